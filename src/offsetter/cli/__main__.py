@@ -1,0 +1,124 @@
+"""The command line: the same core as the browser, without a database or a server."""
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from typing import Any, NoReturn
+
+from pydantic import ValidationError
+
+from offsetter.cli import commands
+from offsetter.core.values import Refusal
+from offsetter.intake.limits import confine
+
+DONE, BLOCKED, BAD_INPUT = 0, 1, 2
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        print(f"offsetter: {message}; see ./offsetter {self.prog.split()[-1]} --help.", file=sys.stderr)
+        raise SystemExit(BAD_INPUT)
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    confine()
+    asked = _parser().parse_args(arguments)
+    try:
+        answer: dict[str, Any] = asked.run(asked)
+    except Refusal as refusal:
+        print(f"offsetter: {refusal.happened} {refusal.to_do}", file=sys.stderr)
+        return BAD_INPUT
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        print(
+            f"offsetter: {'.'.join(str(p) for p in first['loc'])}: {first['msg']}; give another value.", file=sys.stderr
+        )
+        return BAD_INPUT
+    print(json.dumps(answer, ensure_ascii=False) if asked.json else commands.in_words(answer))
+    blocks = any(f["severity"] == "blocker" for f in answer.get("findings", []))
+    return BLOCKED if blocks else DONE
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="offsetter", description=__doc__)
+    commands_of = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_Parser)
+
+    def command(name: str, run: Any, text: str) -> argparse.ArgumentParser:
+        made = commands_of.add_parser(name, help=text, description=text)
+        made.add_argument("--json", action="store_true", help="one JSON object and nothing else")
+        made.set_defaults(run=run)
+        return made
+
+    command("methods", commands.methods, "The fifteen methods and their rules.")
+    preflight = command("preflight", commands.preflight, "Judge an artwork at its print width.")
+    preflight.add_argument("art")
+    preflight.add_argument("--method", required=True)
+    preflight.add_argument("--width-mm", type=_length, required=True)
+    preflight.add_argument("--cloth", type=_colour, default="#FFFFFF")
+    preflight.add_argument("--page", type=int, default=1)
+    preflight.add_argument("--min-stroke-mm", type=_length)
+    plates = command("plates", commands.plates, "Make the plates of an artwork as TIFF or PDF.")
+    plates.add_argument("art")
+    plates.add_argument("--method", required=True)
+    plates.add_argument("--width-mm", type=_length, required=True)
+    plates.add_argument("--cloth", type=_colour, default="#FFFFFF")
+    plates.add_argument("--dpi", type=int)
+    plates.add_argument("--white-level", type=float)
+    plates.add_argument("--choke-mm", type=float, help="negative spreads")
+    plates.add_argument("--no-mirror", action="store_true")
+    plates.add_argument("--out", required=True)
+    colour = command("colour", commands.colour, "What one colour becomes in ink.")
+    one = colour.add_mutually_exclusive_group(required=True)
+    one.add_argument("--rgb", type=_three)
+    one.add_argument("--cmyk", type=_four)
+    one.add_argument("--lab", type=_three)
+    for made in (plates, colour):
+        made.add_argument("--profile", required=made is colour)
+        made.add_argument("--intent", choices=("relative", "perceptual", "saturation", "absolute"), default="relative")
+        made.add_argument("--no-bpc", action="store_true")
+    plates.add_argument("--ink-limit", type=float)
+    delta = command("delta-e", commands.delta_e, "CIEDE2000 of two Lab colours.")
+    delta.add_argument("lab_1", type=_three)
+    delta.add_argument("lab_2", type=_three)
+    press = command("press", commands.press, "The press card of a method: stages, stacks and minutes.")
+    press.add_argument("method")
+    press.add_argument("--school", action="append", default=[], metavar="QUESTION=CHOICE")
+    press.add_argument("--pieces", type=int, default=1)
+    return parser
+
+
+def _length(text: str) -> float:
+    value = float(text)
+    if not 1 <= value <= 3000:
+        raise argparse.ArgumentTypeError(f"{text} mm is no print width: give 1 to 3000")
+    return value
+
+
+def _colour(text: str) -> str:
+    try:
+        int(text.removeprefix("#"), 16)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text}” is not a colour like '#1A2B3C'") from None
+    if len(text) != 7 or text[0] != "#":
+        raise argparse.ArgumentTypeError(f"“{text}” is not a colour like '#1A2B3C'")
+    return text
+
+
+def _numbers(text: str, count: int) -> tuple[float, ...]:
+    parts = text.split(",")
+    if len(parts) != count:
+        raise argparse.ArgumentTypeError(f"“{text}” must be {count} numbers with commas between")
+    return tuple(float(p) for p in parts)
+
+
+def _three(text: str) -> tuple[float, ...]:
+    return _numbers(text, 3)
+
+
+def _four(text: str) -> tuple[float, ...]:
+    return _numbers(text, 4)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

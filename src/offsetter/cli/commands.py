@@ -1,0 +1,211 @@
+"""What each command answers: keys as the contract fixes them."""
+
+import hashlib
+from argparse import Namespace
+from pathlib import Path
+from typing import Any
+
+from offsetter.core import facts
+from offsetter.core.units import um_of
+from offsetter.core.values import Finding, Refusal
+
+
+def methods(_: Namespace) -> dict[str, Any]:
+    return {"methods": [m.model_dump(mode="json") for m in facts.methods().values()]}
+
+
+def preflight(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.colour import out_of_gamut_share
+    from offsetter.core.decisions import ArtworkDoc
+    from offsetter.core.stations import artwork
+    from offsetter.core.units import UM_PER_MM
+
+    method = _method(asked.method)
+    if asked.min_stroke_mm is not None:
+        method = method.model_copy(
+            update={"min_stroke_mm": asked.min_stroke_mm, "sources": {**method.sources, "min_stroke_mm": "given here"}}
+        )
+    if asked.page != 1:
+        raise Refusal("one-page", f"There is no page {asked.page}: pictures have one.", "", "Leave --page out.")
+    measured = _measure(Path(asked.art))
+    width, height = measured.pixels
+    judged = artwork.preflight(artwork.Inputs(
+        doc=ArtworkDoc(crop="none"), facts=measured, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm),
+        height_um=round(asked.width_mm * height / width * UM_PER_MM), method=method, cloth=asked.cloth, colour_name="this",
+    ))  # fmt: skip
+
+    def spots(rung: Any) -> list[dict[str, float]]:
+        scale = judged.mm_per_px
+        return [
+            {
+                "x_mm": round(s.x_px * scale, 2),
+                "y_mm": round(s.y_px * scale, 2),
+                "width_mm": round(s.width_px * scale, 3),
+            }
+            for s in rung.spots
+        ]
+
+    strokes, gaps = spots(judged.strokes), spots(judged.gaps)
+    return {
+        "pixels": measured.pixels, "mode": measured.mode, "profile": measured.profile,
+        "effective_ppi": judged.effective_ppi, "reachable_mm": judged.reachable_mm, "content_px": measured.content_px,
+        "transparency": measured.transparency, "faint_share": judged.faint_share,
+        "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
+        "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,
+        "out_of_gamut_share": out_of_gamut_share(facts.profile_bytes(), measured.colours) if method.id == "film" else None,
+        "symmetric": measured.symmetric, "reading": None, "findings": _findings(judged.findings),
+    }  # fmt: skip
+
+
+def plates(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.cost import ink_ml
+    from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
+    from offsetter.core.compute.plates import make_plates
+    from offsetter.formats.plates_pdf import write_pdf
+    from offsetter.formats.plates_tiff import write_tiff
+    from offsetter.intake.decode import decode
+
+    method, out = _method(asked.method), Path(asked.out)
+    if method.dpi is None or method.ink_limit_pct is None:
+        raise Refusal(
+            "values-missing",
+            f"No resolution or ink values are known for {method.id}.",
+            "",
+            "Only film makes plates so far.",
+        )
+    if out.suffix.lower() not in (".tif", ".tiff", ".pdf"):
+        raise Refusal("unknown-format", f"“{out.name}” is neither .tif nor .pdf.", "", "Name the file so.")
+    if not out.parent.is_dir():
+        raise Refusal("no-folder", f"There is no folder {out.parent}.", "", "Make it first.")
+    profile = _profile(asked.profile)
+    art = Path(asked.art)
+    picture = decode(art, art.name)
+    height, width = picture.rgba.shape[:2]
+    white = WhiteSpec(
+        level_pct=asked.white_level if asked.white_level is not None else method.white_level_pct or 60,
+        choke_um=um_of(asked.choke_mm if asked.choke_mm is not None else method.choke_mm or 0), cloth=asked.cloth,
+        knock_out_delta_e=method.knock_out_delta_e, faint_floor=method.faint_floor or 0, guard_um=um_of(method.min_stroke_mm or 0),
+    )  # fmt: skip
+    spec = PlateSpec(
+        artwork=art.name, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm), dpi=asked.dpi or method.dpi,
+        mirrored=method.mirror and not asked.no_mirror,
+        colour=ColourSpec(profile=hashlib.sha256(profile).hexdigest(), intent=asked.intent, black_point=not asked.no_bpc,
+                          ink_limit_pct=asked.ink_limit or method.ink_limit_pct),
+        white=white if method.white == "plate" else None,
+    )  # fmt: skip
+    made = make_plates(picture.rgba, spec, profile)
+    planes = made.planes[:, ::-1] if spec.mirrored else made.planes
+    size_mm = (spec.width_um / 1000, spec.height_um / 1000)
+    if out.suffix.lower() == ".pdf":
+        write_pdf(out, planes, *size_mm)
+    else:
+        write_tiff(out, planes, spec.dpi, profile)
+    measure = made.measure
+    laydown = {str(c): v for c, v in method.laydown_ml_m2.items()}
+    findings = list(picture.notes)
+    if method.mirror and asked.no_mirror:
+        findings.append(Finding(code="not-mirrored", severity="caution", message="The plates are not mirrored",
+                                why=f"Mirroring is usual here: {method.why_mirror}.", fix_text="Let exactly one program mirror."))  # fmt: skip
+    return {
+        "size_px": [spec.width_px, spec.height_px], "size_mm": size_mm, "dpi": spec.dpi, "mirrored": spec.mirrored,
+        "channels": list(measure.coverage_pct), "coverage_pct": measure.coverage_pct, "area_mm2": measure.area_mm2,
+        "total_coverage_max_pct": min(measure.total_max_pct, spec.colour.ink_limit_pct), "total_before_limit_pct": measure.total_max_pct,
+        "ink_limit_pct": spec.colour.ink_limit_pct, "ink_ml": ink_ml(measure.coverage_pct, *size_mm, laydown),
+        "choke_mm": white.choke_um / 1000, "files": [str(out)], "findings": _findings(tuple(findings)),
+    }  # fmt: skip
+
+
+def colour(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.colour import answer_for
+    from offsetter.core.compute.plate_spec import ColourSpec
+
+    spec = ColourSpec(profile="", intent=asked.intent, black_point=not asked.no_bpc, ink_limit_pct=400)
+    for values, low, high, what in (
+        (asked.rgb, 0, 255, "--rgb"),
+        (asked.cmyk, 0, 100, "--cmyk"),
+        (asked.lab, -128, 127, "--lab"),
+    ):
+        if values and not all(low <= v <= high for v in values):
+            raise Refusal("out-of-range", f"{what} takes values from {low} to {high}.", "", "Give others.")
+    rgb = None if asked.rgb is None else (round(asked.rgb[0]), round(asked.rgb[1]), round(asked.rgb[2]))
+    return answer_for(_profile(asked.profile), spec, rgb=rgb, cmyk_pct=asked.cmyk, lab=asked.lab).model_dump(
+        mode="json"
+    )
+
+
+def delta_e(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.cielab import delta_e_2000
+
+    return {"delta_e_2000": round(float(delta_e_2000(asked.lab_1, asked.lab_2)), 6)}
+
+
+def press(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.cost import press_minutes
+
+    method = _method(asked.method)
+    recipe = next((r for r in facts.recipes().values() if r.method == method.id), None)
+    if recipe is None:
+        raise Refusal("no-recipe", f"There is no recipe for {method.id} yet.", "", "Only film has one so far.")
+    if not 1 <= asked.pieces <= 100_000:
+        raise Refusal("no-pieces", f"{asked.pieces} pieces cannot be pressed.", "", "Give 1 to 100000.")
+    pairs = [s.partition("=") for s in asked.school]
+    stages = recipe.stages_for({question: choice for question, _, choice in pairs})
+    return {
+        "recipe": recipe.name, "version": recipe.version, "minutes": press_minutes(stages, asked.pieces),
+        "stages": [
+            {**s.model_dump(mode="json"), "stack": [layer.model_dump(mode="json") for layer in s.stack]} for s in stages
+        ],
+    }  # fmt: skip
+
+
+def in_words(answer: dict[str, Any]) -> str:
+    """The answer for a person: a line a key; findings as sentences."""
+    lines = []
+    for key, value in answer.items():
+        if key == "findings":
+            lines += [f"{f['severity']}: {f['message']}. {f['why']} {f['fix']}".rstrip() for f in value]
+        elif isinstance(value, list) and value and isinstance(value[0], dict):
+            lines += [f"{key}:"] + [
+                "  " + ", ".join(f"{k} {v}" for k, v in row.items() if not isinstance(v, list | dict)) for row in value
+            ]
+        else:
+            lines.append(f"{key.replace('_', ' ')}: {value}")
+    return "\n".join(lines)
+
+
+def thinnest(ladder: Any, mm_per_px: float) -> float | None:
+    """The thinnest place that the ladder saw, in mm; None when nothing is narrower than its widest rung."""
+    seen = [s.width_px for rung in ladder for s in rung.spots]
+    return round(min(seen) * mm_per_px, 3) if seen else None
+
+
+def _method(method_id: str) -> facts.Method:
+    known = facts.methods()
+    if method_id not in known:
+        raise Refusal("unknown-method", f"“{method_id}” is no method.", "", f"Choose one of {', '.join(known)}.")
+    return known[method_id]
+
+
+def _measure(art: Path) -> Any:
+    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.intake.decode import decode
+
+    picture = decode(art, art.name)
+    return measure_artwork(
+        picture.rgba, file=art.name, name=art.name, mode=picture.mode, profile=picture.profile, notes=picture.notes
+    )
+
+
+def _profile(path: str | None) -> bytes:
+    if path is None:
+        return facts.profile_bytes()
+    try:
+        return Path(path).read_bytes()
+    except OSError:
+        raise Refusal("no-profile", f"The profile {path} cannot be read.", "", "Check its name.") from None
+
+
+def _findings(found: tuple[Finding, ...]) -> list[dict[str, str]]:
+    return [
+        {"code": f.code, "severity": f.severity, "message": f.message, "why": f.why, "fix": f.fix_text} for f in found
+    ]

@@ -1,0 +1,147 @@
+"""Facts of an artwork: measured once a file, free of any method, size or cloth."""
+
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.strokes import ThinRung, thin_ladder
+from offsetter.core.values import Finding, Frozen
+
+Bytes = NDArray[np.uint8]
+Transparency = Literal["none", "hard", "soft"]
+BINS = 24
+VISIBLE_ALPHA = 8  # under 3 % nothing is seen: it does not count as content
+VANISHES_DELTA_E = 9.0  # nearer than this to the cloth a shape is not made out at arm's length: from memory
+SOFT_SHARE = 0.02  # more half-clear pixels than anti-aliasing leaves round edges
+GROUND_PX = 40  # more than the widest rung of the ladder
+SYMMETRY_LEVELS = 6.0  # mean difference, in 255ths, under which picture and mirror image look alike
+
+
+class ColourShare(Frozen):
+    rgb: tuple[int, int, int]
+    share: float
+
+
+class ArtworkFacts(Frozen):
+    file: str
+    """Hash of the original."""
+    name: str
+    pixels: tuple[int, int]
+    mode: str
+    profile: str | None
+    content_px: tuple[int, int, int, int]
+    """Left, top, right, bottom of what is visible."""
+    transparency: Transparency
+    alpha_counts: tuple[int, ...]
+    """Pixels at each alpha from 0 to 255."""
+    colours: tuple[ColourShare, ...]
+    symmetric: bool
+    strokes: tuple[ThinRung, ...]
+    gaps: tuple[ThinRung, ...]
+    notes: tuple[Finding, ...]
+    """What reading the file already found (16 bit, turned, animated ...)."""
+
+    @property
+    def content_width_px(self) -> int:
+        return self.content_px[2] - self.content_px[0]
+
+    @property
+    def content_height_px(self) -> int:
+        return self.content_px[3] - self.content_px[1]
+
+    def faint_share(self, floor: float) -> float:
+        """Share of the visible pixels whose alpha is under floor (0 to 1)."""
+        counts = np.array(self.alpha_counts)
+        visible = int(counts[VISIBLE_ALPHA:].sum())
+        below = int(counts[VISIBLE_ALPHA : max(VISIBLE_ALPHA, round(floor * 255))].sum())
+        return below / visible if visible else 0.0
+
+    def vanishing_share(self, cloth: str) -> float:
+        """Share of what is visible that lies within CIEDE2000 9 of the cloth's colour."""
+        if not self.colours:
+            return 0.0
+        labs = lab_of_srgb(np.array([c.rgb for c in self.colours]))
+        near = delta_e_2000(labs, lab_of_srgb(rgb_of_hex(cloth))) < VANISHES_DELTA_E
+        return float(np.array([c.share for c in self.colours])[near].sum())
+
+
+def measure_artwork(
+    rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = ()
+) -> ArtworkFacts:
+    """Measure a picture (rows, columns, 4; sRGB, straight alpha). Something must be visible in it."""
+    alpha = np.ascontiguousarray(rgba[..., 3])
+    content = content_box(alpha)
+    left, top, right, bottom = content
+    counts = np.bincount(alpha.ravel(), minlength=256)
+    inner = alpha[top:bottom, left:right]
+    return ArtworkFacts(
+        file=file, name=name, pixels=(rgba.shape[1], rgba.shape[0]), mode=mode, profile=profile,
+        content_px=content, transparency=transparency_of(counts),
+        alpha_counts=tuple(int(c) for c in counts), colours=_colours(rgba), symmetric=_is_symmetric(rgba, content),
+        strokes=_moved(thin_ladder(inner), left, top), gaps=_moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX), notes=notes,
+    )  # fmt: skip
+
+
+def content_box(alpha: Bytes) -> tuple[int, int, int, int]:
+    """Left, top, right, bottom of what is visible; the whole picture when nothing is."""
+    seen = (alpha >= VISIBLE_ALPHA).astype(np.uint8)
+    x, y, width, height = cv2.boundingRect(seen)
+    if width == 0:
+        return 0, 0, alpha.shape[1], alpha.shape[0]
+    return x, y, x + width, y + height
+
+
+def transparency_of(counts: NDArray[np.int64]) -> Transparency:
+    """none: no pixel is clear. hard: clear or not, but for anti-aliased edges. soft: fades."""
+    whole, clear = int(counts.sum()), int(counts[:VISIBLE_ALPHA].sum())
+    between = int(counts[VISIBLE_ALPHA:248].sum())
+    if clear + between == 0:
+        return "none"
+    visible = max(1, whole - clear)
+    return "soft" if between / visible > SOFT_SHARE else "hard"
+
+
+def _ground(alpha: Bytes) -> Bytes:
+    """The ground between strokes as a shape; a broad frame keeps the open ground outside from looking narrow."""
+    wide = (GROUND_PX,) * 4
+    return np.asarray(cv2.copyMakeBorder(255 - alpha, *wide, cv2.BORDER_CONSTANT, value=255))
+
+
+def _moved(rungs: tuple[ThinRung, ...], left: int, top: int) -> tuple[ThinRung, ...]:
+    return tuple(
+        r.model_copy(update={"spots": tuple(
+            s.model_copy(update={"x_px": s.x_px + left, "y_px": s.y_px + top}) for s in r.spots)})
+        for r in rungs
+    )  # fmt: skip
+
+
+def _colours(rgba: Bytes) -> tuple[ColourShare, ...]:
+    step = max(1, int(np.sqrt(rgba.shape[0] * rgba.shape[1] / 1_000_000)))
+    seen = rgba[::step, ::step].reshape(-1, 4)
+    seen = seen[seen[:, 3] >= VISIBLE_ALPHA]
+    if not len(seen):
+        return ()
+    index = (seen[:, :3].astype(np.int32) * BINS) >> 8
+    key = (index[:, 0] * BINS + index[:, 1]) * BINS + index[:, 2]
+    weight = np.bincount(key, weights=seen[:, 3].astype(np.float64), minlength=BINS**3)
+    sums = [np.bincount(key, weights=seen[:, i] * seen[:, 3].astype(np.float64), minlength=BINS**3) for i in range(3)]
+    used = np.flatnonzero(weight)
+    used = used[np.argsort(-weight[used])][:1500]
+    whole = float(weight.sum())
+    return tuple(
+        ColourShare(rgb=tuple(round(float(s[k] / weight[k])) for s in sums), share=round(float(weight[k]) / whole, 6))
+        for k in used
+    )  # fmt: skip
+
+
+def _is_symmetric(rgba: Bytes, content: tuple[int, int, int, int]) -> bool:
+    """Whether a wrong mirror would go unseen."""
+    left, top, right, bottom = content
+    part = rgba[top:bottom, left:right]
+    small = cv2.resize(part, (192, max(1, round(192 * part.shape[0] / part.shape[1]))), interpolation=cv2.INTER_AREA)
+    lit = small[..., :3].astype(np.float32) * (small[..., 3:4] / np.float32(255))
+    both = np.concatenate([lit, small[..., 3:4].astype(np.float32)], axis=2)
+    return bool(np.abs(both - both[:, ::-1]).mean() < SYMMETRY_LEVELS)

@@ -1,0 +1,121 @@
+"""One pass over the dots: white, knock-out, ink limit and sums. Compiled, because it touches every dot."""
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+Bytes = NDArray[np.uint8]
+SUMS = 12
+"""C, M, Y, K, W levels; dots with C, M, Y, K, W; [10] dots over the limit; [11] printed dots."""
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def fill_planes(
+    rgba: Bytes, cmyk: Bytes, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
+    luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
+    difference: NDArray[np.float32], knock_out: float, ramp: float, floor: float, limit: int,
+    out: Bytes, sums: NDArray[np.int64], parts: NDArray[np.int64],
+) -> int:  # fmt: skip
+    """Write C, M, Y, K and, with has_white, W of one strip into out (rows, columns, 4 or 5).
+
+    rgba, cmyk: the strip; kept: share of white left by the choke; level 0 to 1; difference: the cloth's table;
+    knock_out: CIEDE2000 or negative for none; floor: white share under which the dot is cut; limit: sum of
+    the four inks in 255ths. Adds to sums (SUMS long) and parts (faint dots cut, dots knocked out); gives the highest
+    total before the limit, in 255ths.
+    """
+    rows, columns = rgba.shape[0], rgba.shape[1]
+    highest = 0
+    top = difference.shape[0] - 1
+    for y in range(rows):
+        for x in range(columns):
+            a = rgba[y, x, 3]
+            if a == 0:
+                continue
+            r, g, b = rgba[y, x, 0], rgba[y, x, 1], rgba[y, x, 2]
+            alpha = a / 255.0
+            lit = luminance[0, r] + luminance[1, g] + luminance[2, b]
+            grey = lightness[min(int(lit * 16384.0 + 0.5), 16384)]
+            shown = alpha
+            if knock_out >= 0.0:
+                fr, fg, fb = r * top / 255.0, g * top / 255.0, b * top / 255.0
+                ir, ig, ib = min(int(fr), top - 1), min(int(fg), top - 1), min(int(fb), top - 1)
+                dr, dg, db = fr - ir, fg - ig, fb - ib
+                far = 0.0
+                for i in range(2):
+                    for j in range(2):
+                        for k in range(2):
+                            weight = (dr if i else 1 - dr) * (dg if j else 1 - dg) * (db if k else 1 - db)
+                            far += weight * difference[ir + i, ig + j, ib + k]
+                share = (far - knock_out) / ramp
+                if share <= 0.0:
+                    parts[1] += 1
+                    continue
+                if share < 1.0:
+                    shown *= share
+            white = shown * ((1.0 - level) * grey + level)
+            if has_white and floor > 0.0 and shown < floor:
+                parts[0] += 1
+                continue
+            c, m, yy, kk = (
+                int(cmyk[y, x, 0] * shown + 0.5), int(cmyk[y, x, 1] * shown + 0.5),
+                int(cmyk[y, x, 2] * shown + 0.5), int(cmyk[y, x, 3] * shown + 0.5),
+            )  # fmt: skip
+            total = c + m + yy + kk
+            highest = max(highest, total)
+            if total > limit:
+                # Black carries the drawing: only the three chromatic inks give way, and always downwards.
+                sums[10] += 1
+                scale = max(0.0, (limit - kk) / (c + m + yy)) if c + m + yy > 0 else 0.0
+                c, m, yy = int(c * scale), int(m * scale), int(yy * scale)
+                kk = min(kk, limit)
+            out[y, x, 0], out[y, x, 1], out[y, x, 2], out[y, x, 3] = c, m, yy, kk
+            sums[0] += c
+            sums[1] += m
+            sums[2] += yy
+            sums[3] += kk
+            sums[5] += c > 0
+            sums[6] += m > 0
+            sums[7] += yy > 0
+            sums[8] += kk > 0
+            w = 0
+            if has_white:
+                if has_kept:
+                    white *= kept[y, x]
+                w = int(white * 255.0 + 0.5)
+                out[y, x, 4] = w
+                sums[4] += w
+                sums[9] += w > 0
+            sums[11] += total > 0 or w > 0
+    return highest
+
+
+UNMELTED_WHITE = 0.86  # linear light of the white plate before heat, a little dull: from memory
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def mix_look(
+    look: int, planes: Bytes, seen: Bytes, cloth: NDArray[np.float32], opacity: float,
+    to_linear: NDArray[np.float32], to_srgb: Bytes, out: Bytes,
+) -> None:  # fmt: skip
+    """Write the RGBA of a print into out. look: 0 on the carrier, 1 pressed on full white, 2 on the cloth.
+
+    planes: C, M, Y, K, W; seen: sRGB of the colour inks on white; cloth: linear light; to_linear and to_srgb: tables.
+    """
+    steps = to_srgb.shape[0] - 1
+    for y in range(planes.shape[0]):
+        for x in range(planes.shape[1]):
+            most = 0
+            for i in range(5):
+                most = max(most, planes[y, x, i])
+            if most == 0:
+                continue
+            white = planes[y, x, 4] / 255.0 * opacity
+            for i in range(3):
+                light = to_linear[seen[y, x, i]]
+                if look == 0:
+                    light += white * (UNMELTED_WHITE - light)
+                elif look == 2:
+                    light *= cloth[i] + white * (1.0 - cloth[i])
+                out[y, x, i] = to_srgb[min(int(light * steps + 0.5), steps)]
+            # What filters light is mixed with its ground already; on film and proof thin ink is see-through.
+            out[y, x, 3] = 255 if look == 2 else most

@@ -1,0 +1,152 @@
+"""From artwork to plates, in strips over threads: resample, inks, white, limit, sums.
+
+Strips overlap by as many rows as the choke reaches, so the result does not depend on their height.
+"""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from functools import cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from offsetter.core.compute import white as white_plate
+from offsetter.core.compute.cielab import TABLE, cloth_difference_table, lightness_tables
+from offsetter.core.compute.colour import Colours
+from offsetter.core.compute.dots import SUMS, fill_planes
+from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.units import MM_PER_INCH
+
+Bytes = NDArray[np.uint8]
+STRIP_ROWS = 256
+THREADS = 2
+CHANNELS = ("C", "M", "Y", "K", "W")
+_NO_TABLE = np.zeros((TABLE, TABLE, TABLE), np.float32)
+
+
+@dataclass(frozen=True, slots=True)
+class Plates:
+    """planes: (rows, columns, 4 or 5) of C, M, Y, K and W, 255 full ink, as the wearer sees them."""
+
+    planes: Bytes
+    measure: PlateMeasure
+
+
+def resample(rgba: Bytes, width_px: int, height_px: int) -> Bytes:
+    """The picture at another size; colour under alpha 0 does not bleed in."""
+    if rgba.shape[:2] == (height_px, width_px):
+        return rgba
+    is_smaller = width_px < rgba.shape[1]
+    way = cv2.INTER_AREA if is_smaller else cv2.INTER_CUBIC
+    alpha = rgba[..., 3:4].astype(np.float32) * np.float32(1 / 255)
+    lit = np.concatenate([rgba[..., :3] * alpha, alpha * 255], axis=2).astype(np.float32)
+    sized = cv2.resize(lit, (width_px, height_px), interpolation=way)
+    shown = np.clip(sized[..., 3:4], 0, 255)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        colour = np.where(shown > 0, sized[..., :3] * 255 / shown, 0)
+    return np.asarray(np.rint(np.clip(np.concatenate([colour, shown], axis=2), 0, 255)).astype(np.uint8))
+
+
+def make_plates(
+    rgba: Bytes,
+    spec: PlateSpec,
+    profile: bytes | Colours,
+    *,
+    scale: float = 1.0,
+    report: Callable[[int, int], None] = lambda done, whole: None,
+) -> Plates:
+    """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
+
+    scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale.
+    report is called with rows done and rows in all, from the calling thread.
+    """
+    is_preview = scale != 1.0
+    if not is_preview:
+        rgba = resample(rgba, spec.width_px, spec.height_px)
+    rows, columns = rgba.shape[:2]
+    colours = profile if isinstance(profile, Colours) else Colours(profile)
+    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale)
+    done = 0
+    for height in _pool().map(work.fill, range(0, rows, STRIP_ROWS)):
+        done += height
+        report(done, rows)
+    dot_mm2 = (spec.width_um / 1000 / columns) ** 2
+    return Plates(work.planes, work.measured(dot_mm2, "preview" if is_preview else "device"))
+
+
+@cache
+def _pool() -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(THREADS, thread_name_prefix="plates")
+
+
+class _Strips:
+    def __init__(self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float) -> None:
+        self._rgba, self._spec, self._colours = rgba, spec, colours
+        white = spec.white
+        self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
+        dots_per_mm = spec.dpi * scale / MM_PER_INCH
+        self._choke_px = white.choke_um / 1000 * dots_per_mm if white else 0.0
+        self._guard_px = white.guard_um / 1000 * dots_per_mm if white else 0.0
+        self._pad = white_plate.pad_rows(self._choke_px, self._guard_px)
+        self._knock = white.knock_out_delta_e if white and white.knock_out_delta_e is not None else -1.0
+        self._table = cloth_difference_table(white.cloth) if white and self._knock >= 0 else _NO_TABLE
+        self._luminance, self._lightness = lightness_tables()
+        self._totals: list[tuple[NDArray[np.int64], NDArray[np.int64], int, int]] = []
+
+    def fill(self, top: int) -> int:
+        """Make the strip that begins at row top; gives its height."""
+        rows = self._rgba.shape[0]
+        end = min(top + STRIP_ROWS, rows)
+        strip, white = self._rgba[top:end], self._spec.white
+        sums, parts, highest, saved = np.zeros(SUMS, np.int64), np.zeros(2, np.int64), 0, 0
+        if strip[..., 3].any() or (white and self._choke_px < 0):
+            above, below = max(0, top - self._pad), min(rows, end + self._pad)
+            kept = None
+            if white and self._choke_px != 0:
+                alpha = np.ascontiguousarray(self._rgba[above:below, :, 3])
+                support = white_plate.support_of(alpha, round(white.faint_floor * 255))
+                kept, guarded = white_plate.keep_share(support, self._choke_px, self._guard_px)
+                if guarded is not None:
+                    saved = int(np.count_nonzero(guarded[top - above : end - above]))
+                if kept is not None:
+                    kept = np.ascontiguousarray(kept[top - above : end - above])
+            limit = round(self._spec.colour.ink_limit_pct * 2.55)
+            highest = fill_planes(
+                strip, self._colours.to_ink(strip, self._spec.colour),
+                kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
+                self._luminance, self._lightness, (white.level_pct if white else 0.0) / 100,
+                self._table, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
+                self.planes[top:end], sums, parts,
+            )  # fmt: skip
+        self._totals.append((sums, parts, highest, saved))
+        return int(end - top)
+
+    def measured(self, dot_mm2: float, quality: str) -> PlateMeasure:
+        white = self._spec.white
+        if white and self._choke_px < 0:
+            self._spread(-self._choke_px, white.faint_floor)
+        sums = np.sum([t[0] for t in self._totals], axis=0)
+        parts = np.sum([t[1] for t in self._totals], axis=0)
+        if white and self._choke_px < 0:
+            plate = self.planes[..., 4]
+            sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
+        dots = self.planes.shape[0] * self.planes.shape[1]
+        names = CHANNELS[: self.planes.shape[2]]
+        visible = max(1, int(sums[11] + parts[0] + parts[1]))
+        return PlateMeasure.model_validate({
+            "quality": quality,
+            "coverage_pct": {n: round(float(sums[i]) / 255 / dots * 100, 3) for i, n in enumerate(names)},
+            "area_mm2": {n: round(float(sums[5 + i]) * dot_mm2, 2) for i, n in enumerate(names)},
+            "total_max_pct": round(max((t[2] for t in self._totals), default=0) / 2.55, 1),
+            "over_limit_share": round(float(sums[10]) / max(1, int(sums[11])), 5),
+            "thin_kept": sum(t[3] for t in self._totals),
+            "faint_cut_share": round(float(parts[0]) / visible, 5),
+            "knocked_out_share": round(float(parts[1]) / visible, 5),
+        })  # fmt: skip
+
+    def _spread(self, spread_px: float, floor: float) -> None:
+        support = white_plate.support_of(np.ascontiguousarray(self._rgba[..., 3]), round(floor * 255))
+        plate = white_plate.spread(np.ascontiguousarray(self.planes[..., 4]), support, spread_px)
+        self.planes[..., 4] = plate

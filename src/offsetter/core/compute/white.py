@@ -1,0 +1,75 @@
+"""The white plate's geometry: where it may lie once the edge is pulled in or let out.
+
+w = alpha * ((1 - t) * g + t), t the level, g = L*/100 (D50) of the colour; then the cloth's own colour is
+knocked out over a soft ramp of CIEDE2000; then the edge is moved. Distances are exact (cv2 PRECISE),
+so a straight anti-aliased edge lands where it should to a part of a dot.
+"""
+
+import math
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Grey = NDArray[np.uint8]
+Shares = NDArray[np.float32]
+
+KNOCK_OUT_RAMP = 6.0  # CIEDE2000 over which the cloth's colour fades in: from memory, soft enough for photographs
+HARD_EDGE = 127
+
+
+def support_of(alpha: Grey, floor: int) -> Grey:
+    """0 or 255: what the white must cover. A hard edge is cut at half; a soft one reaches down to floor (0 to 255)."""
+    hard = cv2.threshold(alpha, HARD_EDGE, 255, cv2.THRESH_BINARY)[1]
+    visible = cv2.threshold(alpha, max(1, floor) - 1, 255, cv2.THRESH_BINARY)[1]
+    around = cv2.dilate(hard, np.ones((3, 3), np.uint8))
+    soft = cv2.bitwise_and(visible, cv2.bitwise_not(around))
+    if not soft.any():
+        return np.asarray(hard)
+    # A faint fringe belongs to a soft edge; one dot of anti-aliasing round a hard edge does not.
+    soft = cv2.bitwise_and(cv2.dilate(soft, np.ones((3, 3), np.uint8)), visible)
+    return np.asarray(cv2.bitwise_or(hard, soft))
+
+
+def pad_rows(choke_px: float, guard_px: float) -> int:
+    """Rows a strip needs above and below so that its result equals the whole plate's."""
+    reach = max(choke_px, 0) + guard_px / 2
+    return math.ceil(max(abs(choke_px), 3 * reach) + 6)
+
+
+def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares | None, NDArray[np.bool_] | None]:
+    """Share of white kept at each dot (0 to 1) by a choke of choke_px dots, and which dots the guard saved.
+
+    None stands for ones everywhere. guard_px is the least white stroke to leave standing; strokes that are
+    thinner already stay whole.
+    """
+    if choke_px <= 0 or not support.any():
+        return None, None
+    # One row of ground all round: a picture that runs to its edge ends there.
+    inside = cv2.copyMakeBorder(support, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
+    distance = cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
+    kept = np.clip(distance - np.float32(choke_px), 0, 1)
+    if guard_px <= 0:
+        return kept, None
+    reach = choke_px + guard_px / 2
+    core = (distance > reach).astype(np.uint8)
+    # The second distance only decides what counts as thin: the quick 5x5 mask is within 2 % of a few dots.
+    to_core = cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_5)
+    thin = (support > 0) & (to_core > reach + 1)
+    if not thin.any():
+        return kept, None
+    size = 2 * math.ceil(reach) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    half_width = cv2.dilate(np.where(thin, distance, 0).astype(np.float32), disc)
+    allowed = np.clip((2 * half_width - guard_px) / 2, 0, np.float32(choke_px))
+    guarded = np.where(thin, np.clip(distance - allowed, 0, 1), kept).astype(np.float32)
+    return guarded, thin & (guarded > kept)
+
+
+def spread(white: Grey, support: Grey, spread_px: float) -> Grey:
+    """The white let out by spread_px dots past its support, at the strength it has at the edge."""
+    outside = cv2.distanceTransform(cv2.bitwise_not(support), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    reach = np.clip(np.float32(spread_px) + 1 - outside, 0, 1)
+    size = 2 * math.ceil(spread_px + 1) + 1
+    near = cv2.dilate(white, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size)))
+    return np.asarray(np.maximum(white, np.rint(near * reach).astype(np.uint8)))

@@ -1,0 +1,79 @@
+from typing import Literal
+
+from pydantic import Field
+
+from offsetter.core.values import Frozen, Refusal
+
+Face = Literal["up", "down", "none"]
+
+
+class Layer(Frozen):
+    """One thing in a stack, top first. printed_face says where the face that carries the print looks."""
+
+    what: str
+    printed_face: Face = "none"
+    note: str = ""
+    kind: Literal["platen", "cover", "carrier", "blank", "pad", "tray", "powder", "air"] = "cover"
+
+
+class Stage(Frozen):
+    id: str
+    name: str
+    part: Literal["prepare", "press"]
+    temperature_c: float | None = Field(None, ge=0, le=260)
+    time_s: int = Field(ge=0, le=3600)
+    pressure: str = "none"
+    hover: bool = False
+    stack: tuple[Layer, ...]
+    say: str
+    """The one instruction of this stage, in the largest type on the screen."""
+    then: str
+    hands_s: int = Field(0, ge=0)
+    """Seconds of hands a piece (or a cut length, in prepare) besides the stage's own time."""
+    alone: bool = False
+    """The stage runs on by itself: cooling on a rack, a cure in the oven."""
+    caution: str = ""
+    source: str
+    only_with: str = ""
+    """question=choice this stage belongs to, several with spaces between; empty: always."""
+    window: str = ""
+
+
+class SchoolChoice(Frozen):
+    id: str
+    name: str
+    consequence: str
+
+
+class SchoolQuestion(Frozen):
+    id: str
+    question: str
+    what_decides: str
+    choices: tuple[SchoolChoice, ...]
+
+
+class Recipe(Frozen):
+    id: str
+    name: str
+    method: str
+    version: int
+    source: Literal["practice", "memory", "maker", "house", "trial"]
+    schools: tuple[SchoolQuestion, ...]
+    stages: tuple[Stage, ...]
+    lay_out: tuple[str, ...]
+
+    def stages_for(self, chosen: dict[str, str]) -> tuple[Stage, ...]:
+        """The stages of the schools chosen; a question left out takes its first choice.
+
+        Raises Refusal for a question or a choice that the recipe does not know.
+        """
+        taken = {q.id: q.choices[0].id for q in self.schools}
+        for question, choice in chosen.items():
+            known = next((q for q in self.schools if q.id == question), None)
+            if known is None or choice not in {c.id for c in known.choices}:
+                offered = ", ".join(f"{q.id}={c.id}" for q in self.schools for c in q.choices)
+                raise Refusal("unknown-school", f"“{question}={choice}” is not a school of {self.name}.",
+                              "The recipe is as it was.", f"Choose one of {offered}.")  # fmt: skip
+            taken[question] = choice
+        wanted = {f"{q}={c}" for q, c in taken.items()}
+        return tuple(s for s in self.stages if set(s.only_with.split()) <= wanted)

@@ -1,0 +1,30 @@
+"""Reads the data files that ship with the core, once. No other module of the core touches a file."""
+
+import tomllib
+from functools import cache
+from importlib.resources import files
+
+from offsetter.core.facts.methods import Method
+from offsetter.core.facts.recipes import Recipe
+
+_DATA = files("offsetter.core.facts") / "data"
+
+
+@cache
+def methods() -> dict[str, Method]:
+    """The fifteen methods by id, in the order of the data file."""
+    rows = tomllib.loads((_DATA / "methods.toml").read_text())
+    return {key: Method(id=key, **row) for key, row in rows.items()}
+
+
+@cache
+def recipes() -> dict[str, Recipe]:
+    """The shipped recipes by id."""
+    rows = tomllib.loads((_DATA / "recipes.toml").read_text())
+    return {key: Recipe(id=key, **row) for key, row in rows.items()}
+
+
+@cache
+def profile_bytes() -> bytes:
+    """Our own CMYK profile of an invented print condition on film (CC0)."""
+    return (_DATA / "profiles" / "film.icc").read_bytes()

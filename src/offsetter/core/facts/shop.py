@@ -1,0 +1,47 @@
+from decimal import Decimal
+
+from offsetter.core.facts.blanks import Blank
+from offsetter.core.facts.machines import Oven, Press, Printer
+from offsetter.core.facts.methods import Method
+from offsetter.core.facts.recipes import Recipe
+from offsetter.core.values import Frozen
+
+
+class Prices(Frozen):
+    """What things cost this shop. Money is Decimal in the shop's currency."""
+
+    currency: str
+    media_m: Decimal
+    ink_ml: dict[str, Decimal]
+    powder_g: Decimal
+    powder_g_m2: Decimal
+    """Powder that stays on one square metre of white."""
+    cover_uses: dict[str, tuple[Decimal, int]]
+    """Cover sheet to its price and how many presses it is good for."""
+    hands_hour: Decimal
+    machine_hour: Decimal
+    spoil_share: Decimal
+
+
+class Levels(Frozen):
+    """What is in store now. Shown beside results, never part of them."""
+
+    blanks: dict[str, dict[str, int]] = {}
+    """Blank to size to pieces."""
+    media_m: dict[str, float] = {}
+    """Printer to metres left on its roll."""
+    ink_ml: dict[str, dict[str, float]] = {}
+    """Printer to channel to millilitres."""
+
+
+class Shop(Frozen):
+    """The slice of the shop that stations read: facts only, no clock and no live levels."""
+
+    name: str
+    methods: dict[str, Method]
+    recipes: dict[str, Recipe]
+    blanks: dict[str, Blank]
+    printers: dict[str, Printer]
+    presses: dict[str, Press]
+    ovens: dict[str, Oven]
+    prices: Prices

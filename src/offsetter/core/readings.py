@@ -1,0 +1,60 @@
+"""The row of figures along the bottom, always the same ones in the same order."""
+
+from offsetter.core.compute import cost as money
+from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.sheet import RunLayout
+from offsetter.core.decisions import Decisions, Way
+from offsetter.core.derive import blank_of
+from offsetter.core.facts import Method, Shop, Stage
+from offsetter.core.units import ppi_of
+from offsetter.core.values import Quality, Reading
+
+CHANNEL_ORDER = "CMYKW"
+
+
+def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, float]:
+    """Millilitres a channel for one print."""
+    return money.ink_ml(measure.coverage_pct, spec.width_um / 1000, spec.height_um / 1000,
+                        {str(c): v for c, v in method.laydown_ml_m2.items()})  # fmt: skip
+
+
+def readings_for(
+    shop: Shop, decisions: Decisions, spec: PlateSpec | None, measure: PlateMeasure | None,
+    layout: RunLayout | None, stages: tuple[Stage, ...], way: Way,
+) -> tuple[tuple[Reading, ...], money.PieceCost | None]:  # fmt: skip
+    """Readings as far as they are known, and the cost of a piece once all of it is."""
+    if spec is None or measure is None:
+        return (), None
+    method, printer = shop.methods[way.method], shop.printers[way.printer]
+    quality: Quality = measure.quality
+    left, _, right, _ = spec.crop_px
+    ink = ink_of(spec, measure, method)
+    row = [
+        Reading(key="resolution", label="Resolution", value=ppi_of(right - left, spec.width_um / 1000), unit="ppi",
+                decimals=0, note="target 300"),
+        Reading(key="white", label="White", value=measure.coverage_pct.get("W", 0), unit="%", quality=quality,
+                note="of the print's area"),
+        Reading(key="most-ink", label="Most ink", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
+                note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
+        Reading(key="ink", label="Ink", value=sum(ink.values()), unit="mL", decimals=2, quality=quality,
+                note=" ".join(f"{c} {ink[c]:.2f}" for c in CHANNEL_ORDER if c in ink)),
+    ]  # fmt: skip
+    if layout is None:
+        return tuple(row), None
+    pieces = decisions.order.line.pieces
+    mode = next(m for m in printer.modes if m.id == way.mode)
+    minutes = money.minutes_for(stages, pieces, layout, mode)
+    white_m2 = measure.coverage_pct.get("W", 0) / 100 * spec.width_um * spec.height_um / 1e12
+    cost = money.piece_cost(shop.prices, blank_of(shop, decisions), pieces, layout, ink, white_m2, minutes)
+    quoted = decisions.order.quoted
+    row += [
+        Reading(key="film", label="Film", value=layout.length_um / 1e6, unit="m", decimals=2, scope="the order",
+                note=f"waste {layout.waste_share:.0%}"),
+        Reading(key="cost", label="Cost", value=float(cost.whole), unit=shop.prices.currency, decimals=2, quality=quality,
+                note=f"quoted {quoted:.2f}" if quoted else "not quoted yet", is_over=bool(quoted and float(cost.whole) > quoted)),
+        Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope="the order",
+                note=f"{minutes.hands / pieces:.1f} a piece"),
+        Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope="the order",
+                note=f"print {minutes.printing:.0f}, cure {minutes.curing:.0f}, press {minutes.pressing:.0f}"),
+    ]  # fmt: skip
+    return tuple(row), cost

@@ -1,0 +1,166 @@
+"""Artwork: the file's facts judged for this way, size and cloth."""
+
+from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.strokes import ThinRung, rung_for
+from offsetter.core.decisions import ArtworkDoc
+from offsetter.core.facts import Method
+from offsetter.core.stations.result import ArtworkDrawing, StationResult, state_of
+from offsetter.core.units import MM_PER_INCH, ppi_of, um_of
+from offsetter.core.values import Finding, Frozen, Patch
+
+VERSION = 1
+TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
+FAINT_MATTERS = 0.02
+VANISHING_MATTERS = 0.01
+
+
+class Inputs(Frozen):
+    doc: ArtworkDoc
+    facts: ArtworkFacts
+    crop_px: tuple[int, int, int, int]
+    width_um: int
+    height_um: int
+    method: Method
+    cloth: str
+    colour_name: str
+
+    def identity(self) -> object:
+        return self.model_copy(update={"facts": None}), self.facts.file
+
+
+class Judged(Frozen):
+    """Figures that the command line gives too."""
+
+    effective_ppi: float
+    reachable_mm: dict[str, float]
+    faint_share: float
+    vanishing_share: float
+    strokes: ThinRung
+    gaps: ThinRung
+    mm_per_px: float
+    findings: tuple[Finding, ...]
+
+
+def preflight(inputs: Inputs) -> Judged:
+    """Judge the artwork at its print width for the method's limits and the cloth."""
+    facts, method = inputs.facts, inputs.method
+    left, top, right, _ = inputs.crop_px
+    width_mm = inputs.width_um / 1000
+    mm_per_px = width_mm / (right - left)
+    ppi = ppi_of(right - left, width_mm)
+    reachable = {str(p): round((right - left) / p * MM_PER_INCH, 1) for p in (TARGET_PPI, FAIR_PPI, POOR_PPI)}
+    least_stroke, least_gap = method.min_stroke_mm or 0.0, method.min_gap_mm or 0.0
+    strokes = rung_for(facts.strokes, least_stroke / mm_per_px) if least_stroke else rung_for(facts.strokes, 0)
+    gaps = rung_for(facts.gaps, least_gap / mm_per_px) if least_gap else rung_for(facts.gaps, 0)
+    floor = method.faint_floor or 0.0
+    faint, vanishing = facts.faint_share(floor), facts.vanishing_share(inputs.cloth)
+
+    def on_print(rung: ThinRung) -> tuple[tuple[float, float], ...]:
+        return tuple((round((s.x_px - left) * mm_per_px, 2), round((s.y_px - top) * mm_per_px, 2)) for s in rung.spots)
+
+    found = list(facts.notes)
+    found += _resolution(ppi, reachable, width_mm)
+    if facts.content_px != (0, 0, *facts.pixels) and inputs.doc.crop == "none":
+        found.append(Finding(
+            code="empty-border", severity="note", message="There is empty ground around the picture",
+            why="Size and place are measured to the file's edge, not to what is seen.", fix_text="Crop to the content",
+            patch=Patch(station="artwork", changes={"crop": "content"}),
+        ))  # fmt: skip
+    if facts.transparency == "none":
+        found.append(Finding(
+            code="no-transparency", severity="caution", message="Nothing in the file is transparent",
+            why="The whole rectangle is printed, its ground included.",
+            fix_text="Ask for the file on a transparent ground, or take it if the box is meant.",
+        ))  # fmt: skip
+    if floor and faint > FAINT_MATTERS:
+        found.append(Finding(
+            code="faint", severity="caution", message=f"{faint:.0%} of the picture is too faint to hold",
+            why=f"Powder does not hold under {floor:.0%} of white (from memory).",
+            fix_text="The fringe is cut at White; keep it there if a patchy edge is wanted.",
+        ))  # fmt: skip
+    if strokes.count:
+        thinnest = strokes.spots[0].width_px * mm_per_px
+        stands = sum(s.is_dot for s in strokes.spots)
+        what = "dots and strokes" if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
+        grow = least_stroke / thinnest
+        found.append(Finding(
+            code="thin-strokes", severity="caution",
+            message=f"{strokes.count} {what} are thinner than {least_stroke:.2g} mm, the thinnest {thinnest:.2f} mm",
+            why=f"{method.name} holds strokes from {least_stroke:.2g} mm ({method.sources.get('min_stroke_mm', 'unknown')}).",
+            fix_text=f"They would hold at {width_mm * grow:.0f} mm print width." if grow < 1.6 else
+            "Ask for a file with heavier strokes, or accept that they may not come over.",
+            where=on_print(strokes),
+        ))  # fmt: skip
+    if gaps.count:
+        narrowest = gaps.spots[0].width_px * mm_per_px
+        found.append(Finding(
+            code="narrow-gaps", severity="note",
+            message=f"{gaps.count} gaps are narrower than {least_gap:.2g} mm, the narrowest {narrowest:.2f} mm",
+            why=f"Powder bridges gaps under {least_gap:.2g} mm ({method.sources.get('min_gap_mm', 'unknown')}).",
+            fix_text="They may close.", where=on_print(gaps),
+        ))  # fmt: skip
+    if vanishing > VANISHING_MATTERS:
+        found.append(Finding(
+            code="vanishing", severity="note", message=f"{vanishing:.0%} of the picture is the cloth's own colour",
+            why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
+            fix_text="White leaves it out, and the cloth itself shows.",
+        ))  # fmt: skip
+    return Judged(
+        effective_ppi=round(ppi, 1), reachable_mm=reachable, faint_share=round(faint, 4),
+        vanishing_share=round(vanishing, 4), strokes=strokes, gaps=gaps, mm_per_px=mm_per_px, findings=tuple(found),
+    )  # fmt: skip
+
+
+def judge(inputs: Inputs) -> StationResult:
+    facts, judged = inputs.facts, preflight(inputs)
+    scale = judged.mm_per_px
+    left, top = inputs.crop_px[:2]
+
+    def drawn(rung: ThinRung) -> tuple[tuple[float, float, float], ...]:
+        return tuple(
+            (round((s.x_px - left) * scale, 2), round((s.y_px - top) * scale, 2), round(s.width_px * scale, 3))
+            for s in rung.spots
+        )
+
+    ppi = judged.effective_ppi
+    cautions = [f for f in judged.findings if f.severity != "note"]
+    if ppi < POOR_PPI:
+        verdict = f"Too coarse at this size: {ppi:.0f} ppi"
+    elif cautions:
+        verdict = (
+            f"{'Sharp' if ppi >= TARGET_PPI - 1 else 'Usable'} at {ppi:.0f} ppi, but {_lower(cautions[0].message)}"
+        )
+    else:
+        verdict = f"{'Sharp' if ppi >= TARGET_PPI - 1 else 'Usable'} at {ppi:.0f} ppi, and everything in it holds"
+    edges = {"none": "no transparency", "hard": "hard edges", "soft": "soft edges"}[facts.transparency]
+    return StationResult(
+        station="artwork", name="Artwork",
+        state=state_of(judged.findings, settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        telling=f"{ppi:.0f} ppi", verdict=verdict,
+        sub=f"{facts.name} · {facts.pixels[0]} x {facts.pixels[1]} px · {facts.mode} · {facts.profile or 'no profile, read as sRGB'} · {edges}",
+        findings=judged.findings,
+        drawing=ArtworkDrawing(
+            pixels=facts.pixels, content_px=facts.content_px, crop_px=inputs.crop_px, width_mm=inputs.width_um / 1000,
+            height_mm=inputs.height_um / 1000, strokes=drawn(judged.strokes), gaps=drawn(judged.gaps),
+            reachable_mm=judged.reachable_mm, cloth=inputs.cloth,
+        ),
+    )  # fmt: skip
+
+
+def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> list[Finding]:
+    if ppi >= TARGET_PPI - 1:
+        return []
+    fits = reachable[str(FAIR_PPI)] if ppi < POOR_PPI else reachable[str(TARGET_PPI)]
+    at = FAIR_PPI if ppi < POOR_PPI else TARGET_PPI
+    return [Finding(
+        code="coarse" if ppi < POOR_PPI else "below-target",
+        severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note",
+        message=f"{ppi:.0f} ppi at {width_mm:.0f} mm; the target is {TARGET_PPI}",
+        why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp on cloth.",
+        fix_text=f"{at} ppi are reached at {fits:.0f} mm",
+        patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
+    )]  # fmt: skip
+
+
+def _lower(sentence: str) -> str:
+    return sentence[0].lower() + sentence[1:]

@@ -1,0 +1,91 @@
+"""Print: the files, the load card and the reading check; out of date is judged here, by physical signature."""
+
+from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.facts import Method, Printer
+from offsetter.core.ledger import Ledger
+from offsetter.core.stations.result import LoadDrawing, State, StationResult
+from offsetter.core.values import Finding, Frozen
+
+VERSION = 1
+
+
+class Inputs(Frozen):
+    method: Method
+    printer: Printer
+    spec: PlateSpec
+    symmetric: bool
+    measure: PlateMeasure | None
+    """Of the device-size plates; None until they are made."""
+    ledger: Ledger
+    is_released: bool
+    blocked_by: tuple[str, ...]
+    file_name: str
+
+
+def judge(inputs: Inputs) -> StationResult:
+    ledger, stale = inputs.ledger, inputs.ledger.stale
+    findings: list[Finding] = []
+    for old in stale:
+        findings.append(Finding(
+            code="out-of-date", severity="caution",
+            message=f"{old.transfers} printed transfers and {old.pieces} pressed pieces no longer match",
+            why="What decides how a transfer comes out has changed since they were printed "
+            f"(print of {inputs.spec.width_um / 1000:.0f} mm now).",
+            fix_text="Use them as printed with a reason, print the rest again, or make all again.",
+        ))  # fmt: skip
+    for name in inputs.blocked_by:
+        findings.append(Finding(
+            code=f"blocked-{name}", severity="blocker", message=f"{name.capitalize()} still blocks the run",
+            why="What is printed cannot be taken back.", fix_text=f"Go to {name.capitalize()} first.",
+        ))  # fmt: skip
+    done = ledger.printed > 0 and ledger.to_print == 0
+    state: State = "ready"
+    if stale:
+        state = "out of date"
+    elif inputs.blocked_by:
+        state = "blocked"
+    elif done:
+        state = "done"
+    elif inputs.is_released:
+        state = "needs you"
+    return StationResult(
+        station="print", name="Print", state=state,
+        telling=f"{ledger.printed} printed" if ledger.printed else "load card" if inputs.is_released else "files to make",
+        verdict=_verdict(inputs, done), sub=f"{inputs.printer.name} · {inputs.spec.width_px} x {inputs.spec.height_px} dots at "
+        f"{inputs.spec.dpi} dpi · printed at 100 %, never fitted to the page",
+        findings=tuple(findings),
+        drawing=LoadDrawing(
+            steps=inputs.printer.load_card, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
+            would_show=not inputs.symmetric, mirror_sentence=mirror_sentence(inputs.method, inputs.symmetric),
+            measure=inputs.measure, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
+        ),
+    )  # fmt: skip
+
+
+def mirror_sentence(method: Method, symmetric: bool) -> str:
+    """The reading check in words: who mirrors, and whether a mistake would be seen."""
+    if method.mirror:
+        who = f"The files are mirrored here, because {method.why_mirror}; the printer's own mirror stays OFF."
+    else:
+        who = f"The files are not mirrored, because {method.why_mirror}; the printer's own mirror stays OFF."
+    shows = ("A wrong mirror would hardly show on this picture: read the sheet's label instead."
+             if symmetric else "A wrong mirror would show: the sheet must read backwards on the printed face."
+             if method.mirror else "A wrong mirror would show: the sheet must read as it is worn.")  # fmt: skip
+    return f"{who} {shows}"
+
+
+def _verdict(inputs: Inputs, done: bool) -> str:
+    ledger = inputs.ledger
+    if ledger.stale:
+        return "Something was printed that no longer matches: choose what becomes of it"
+    if done:
+        return f"All {ledger.printed} transfers are printed"
+    if inputs.is_released:
+        return (
+            f"Load {inputs.printer.name} and print {ledger.to_print} more"
+            if ledger.printed
+            else (f"Load {inputs.printer.name}: matte face up, leading edge square")
+        )
+    if inputs.measure:
+        return "The files are made at full size: release the run"
+    return "Make the print files at full size, then release the run"

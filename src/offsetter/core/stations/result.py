@@ -1,0 +1,166 @@
+"""What every station answers with."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from offsetter.core.compute.plate_spec import PlateMeasure
+from offsetter.core.compute.sheet import RunLayout
+from offsetter.core.facts import SchoolQuestion, Stage
+from offsetter.core.values import Finding, Frozen
+
+State = Literal["open", "ready", "needs you", "blocked", "done", "out of date", "not needed"]
+StationName = Literal["order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect"]
+
+
+class Box(Frozen):
+    """A print on the blank, in mm from the collar's edge and the centre line, wearer's side."""
+
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+
+
+class GarmentDrawing(Frozen):
+    """The blank to scale: paths in mm, origin at the collar's lowest edge on the centre line."""
+
+    outline: str
+    collar: str
+    bounds_mm: tuple[float, float, float, float]
+    colour: str
+    size: str
+    box: Box | None
+
+
+class OrderDrawing(Frozen):
+    kind: Literal["order"] = "order"
+    garment: GarmentDrawing
+    widest_mm: float
+    widest_why: str
+
+
+class SectionLayer(Frozen):
+    what: str
+    thickness_um: float
+    role: Literal["cloth", "bond", "white", "colour"]
+    source: str
+
+
+class Ruled(Frozen):
+    what: str
+    reason: str
+    is_good: bool
+
+
+class MethodDrawing(Frozen):
+    kind: Literal["method"] = "method"
+    layers: tuple[SectionLayer, ...]
+    cloth: str
+    reasons: tuple[Ruled, ...]
+    schools: tuple[SchoolQuestion, ...]
+
+
+class ArtworkDrawing(Frozen):
+    kind: Literal["artwork"] = "artwork"
+    pixels: tuple[int, int]
+    content_px: tuple[int, int, int, int]
+    crop_px: tuple[int, int, int, int]
+    width_mm: float
+    height_mm: float
+    strokes: tuple[tuple[float, float, float], ...]
+    """x, y on the print and width, in mm."""
+    gaps: tuple[tuple[float, float, float], ...]
+    reachable_mm: dict[str, float]
+    cloth: str
+
+
+class ColourDrawing(Frozen):
+    kind: Literal["colour"] = "colour"
+    garment: GarmentDrawing
+    colours: tuple["ColourStep", ...]
+    over_limit_share: float
+
+
+class ColourStep(Frozen):
+    """One of the artwork's own main colours and what becomes of it."""
+
+    asked: str
+    printed: str
+    on_cloth: str
+    cmyk_pct: tuple[float, float, float, float]
+    delta_e_2000: float
+    share: float
+
+
+class WhiteDrawing(Frozen):
+    kind: Literal["white"] = "white"
+    garment: GarmentDrawing
+    choke_mm: float
+    shift_mm: float
+
+
+class SheetDrawing(Frozen):
+    kind: Literal["sheet"] = "sheet"
+    layout: RunLayout | None
+    mirrored: bool
+    label: str
+    media_name: str
+    colour: str
+
+
+class LoadDrawing(Frozen):
+    kind: Literal["print"] = "print"
+    steps: tuple[str, ...]
+    printer: str
+    mirrored: bool
+    would_show: bool
+    mirror_sentence: str
+    measure: PlateMeasure | None
+    width_mm: float
+    height_mm: float
+
+
+class StagesDrawing(Frozen):
+    kind: Literal["stages"] = "stages"
+    stages: tuple[Stage, ...]
+    last_prepare: str
+    cuts: tuple[int, ...]
+    """Transfers on each cut length."""
+
+
+class InspectDrawing(Frozen):
+    kind: Literal["inspect"] = "inspect"
+    garment: GarmentDrawing
+
+
+Drawing = Annotated[
+    OrderDrawing | MethodDrawing | ArtworkDrawing | ColourDrawing | WhiteDrawing | SheetDrawing | LoadDrawing
+    | StagesDrawing | InspectDrawing,
+    Field(discriminator="kind"),
+]  # fmt: skip
+
+
+class StationResult(Frozen):
+    station: StationName
+    name: str
+    state: State
+    telling: str
+    """The one reading under the station's name."""
+    verdict: str
+    sub: str
+    findings: tuple[Finding, ...] = ()
+    drawing: Drawing | None = None
+    waits_for: str = ""
+    """What has to come first, when nothing can be said yet."""
+
+
+def state_of(findings: tuple[Finding, ...], *, settled: bool, accepted: tuple[str, ...] = ()) -> State:
+    """blocked by a blocker; done when settled; needs you for a caution nobody took; else ready."""
+    if any(f.severity == "blocker" for f in findings):
+        return "blocked"
+    if settled:
+        return "done"
+    if any(f.severity == "caution" and f.code not in accepted for f in findings):
+        return "needs you"
+    return "ready"

@@ -1,0 +1,66 @@
+"""Sheet: the run on the roll, cut into lengths that the oven takes."""
+
+from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
+from offsetter.core.decisions import SheetDoc
+from offsetter.core.facts import Method, Printer
+from offsetter.core.stations.result import SheetDrawing, StationResult, state_of
+from offsetter.core.values import Finding, Frozen, Patch
+
+VERSION = 1
+
+
+class Inputs(Frozen):
+    doc: SheetDoc
+    ask: LayoutAsk
+    method: Method
+    printer: Printer
+    pieces: int
+    spares: int
+    cure_what: str
+    label: str
+    cloth: str
+
+
+def judge(inputs: Inputs) -> StationResult:
+    ask, layout = inputs.ask, lay_out(inputs.ask)
+    findings: list[Finding] = []
+    if layout is None:
+        findings.append(Finding(
+            code="does-not-fit", severity="blocker",
+            message=f"{ask.print_width_um / 1000:.0f} x {ask.print_height_um / 1000:.0f} mm fits on no cut length",
+            why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what} takes "
+            f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
+            fix_text="Turn it a quarter", patch=Patch(station="sheet", changes={"turned": not ask.turned}),
+        ))  # fmt: skip
+    if layout and layout.grid_length_um and layout.grid_length_um < layout.length_um * 0.98:
+        saved = (layout.length_um - layout.grid_length_um) / 1e6
+        findings.append(Finding(
+            code="turn-saves", severity="note", message=f"Turned a quarter, the run is {saved:.2f} m shorter",
+            why="A cut-out transfer may lie at any angle.", fix_text="Turn it a quarter",
+            patch=Patch(station="sheet", changes={"turned": not ask.turned, "across": None, "rows_per_cut": None}),
+        ))  # fmt: skip
+    if ask.gap_um < 5000:
+        findings.append(Finding(
+            code="gap-small", severity="caution", message=f"{ask.gap_um / 1000:.0f} mm between prints is hard to cut by hand",
+            why="Scissors want about 5 mm (from memory).", fix_text="Gap 8 mm",
+            patch=Patch(station="sheet", changes={"gap_um": 8000}),
+        ))  # fmt: skip
+    drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
+                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth)  # fmt: skip
+    return StationResult(
+        station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        telling=f"{layout.length_um / 1e6:.2f} m" if layout else "does not fit", verdict=_verdict(layout, inputs),
+        sub=f"as it leaves {inputs.printer.name}, printed face up"
+        f"{', mirrored' if inputs.method.mirror else ''} · {ask.printable_um / 1000:.0f} mm printable of "
+        f"{ask.media_um / 1000:.0f} · {inputs.pieces} ordered and {inputs.spares} spare",
+        findings=tuple(findings), drawing=drawing,
+    )  # fmt: skip
+
+
+def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
+    if layout is None:
+        return "The print does not fit on what cures it"
+    cuts = len(layout.cut_lengths_um)
+    lengths = "one length" if cuts == 1 else f"{cuts} lengths"
+    return (f"{len(layout.places)} prints on {layout.length_um / 1e6:.2f} m, cut into {lengths} "
+            f"that {inputs.cure_what} takes")  # fmt: skip

@@ -1,0 +1,92 @@
+"""White: how much lies under the colour, and how far its edge is pulled in."""
+
+from offsetter.core.compute.plate_spec import PlateMeasure, WhiteSpec
+from offsetter.core.compute.strokes import ThinRung
+from offsetter.core.decisions import WhiteDoc
+from offsetter.core.facts import Method, Printer
+from offsetter.core.stations.result import GarmentDrawing, StationResult, WhiteDrawing, state_of
+from offsetter.core.values import Finding, Frozen, Patch
+
+VERSION = 1
+
+
+class Inputs(Frozen):
+    doc: WhiteDoc
+    spec: WhiteSpec | None
+    dpi: int
+    method: Method
+    printer: Printer
+    measure: PlateMeasure
+    strokes: ThinRung
+    mm_per_px: float
+    garment: GarmentDrawing
+    colour_name: str
+
+
+def judge(inputs: Inputs) -> StationResult:
+    spec, printer, measure = inputs.spec, inputs.printer, inputs.measure
+    if spec is None:
+        return StationResult(station="white", name="White", state="not needed", telling="no white",
+                             verdict=f"{inputs.method.name} prints no white plate", sub=inputs.method.carrier)  # fmt: skip
+    choke, shift, dot = spec.choke_um / 1000, printer.plate_shift_mm, 25.4 / inputs.dpi
+    findings: list[Finding] = []
+    held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this film"
+    if choke < shift:
+        findings.append(Finding(
+            code="choke-small", severity="caution", message=f"A white rim can show: the choke is {choke:.2f} mm",
+            why=f"{held}, so the white can stand {shift - choke:.2f} mm out from under the colour.",
+            fix_text=f"Choke {shift + 0.05:.2f} mm",
+            patch=Patch(station="white", changes={"choke_um": round((shift + 0.05) * 1000)}),
+        ))  # fmt: skip
+    else:
+        findings.append(Finding(
+            code="choke-holds", severity="note", message=f"White is choked {choke:.2f} mm",
+            why=f"{held}; {choke - shift:.2f} mm are in reserve (a device dot is {dot:.2f} mm).",
+        ))  # fmt: skip
+    thin_limit = 2 * choke + (inputs.method.min_stroke_mm or 0)
+    thin = [s for s in inputs.strokes.spots if s.width_px * inputs.mm_per_px < thin_limit]
+    if thin and choke > 0:
+        narrow = thin[0].width_px * inputs.mm_per_px
+        if spec.guard_um:
+            findings.append(Finding(
+                code="guarded", severity="note", message=f"{inputs.strokes.count} thin places keep their white",
+                why=f"Choked {choke:.2f} mm a side they would hold under {spec.guard_um / 1000:.2g} mm of white. "
+                f"Kept whole, a rim may show there when plates shift {shift:.2f} mm.",
+                where=tuple((s.x_px, s.y_px) for s in thin),
+            ))  # fmt: skip
+        else:
+            findings.append(Finding(
+                code="thin-lost", severity="caution", message=f"{inputs.strokes.count} thin places lose their hold",
+                why=f"The thinnest is {narrow:.2f} mm; choked, {max(0.0, narrow - 2 * choke):.2f} mm of white are left.",
+                fix_text="Guard thin strokes", patch=Patch(station="white", changes={"guard": True}),
+                where=tuple((s.x_px, s.y_px) for s in thin),
+            ))  # fmt: skip
+    if spec.faint_floor == 0 and inputs.method.faint_floor:
+        findings.append(Finding(
+            code="faint-kept", severity="caution", message="Faint edges are kept: they may come off patchy",
+            why=f"Powder does not hold under {inputs.method.faint_floor:.0%} of white (from memory).",
+            fix_text="Cut faint edges", patch=Patch(station="white", changes={"faint": "cut"}),
+        ))  # fmt: skip
+    elif measure.faint_cut_share > 0.005:
+        findings.append(Finding(
+            code="faint-cut", severity="note", message=f"{measure.faint_cut_share:.1%} of the picture, its faintest fringe, is cut",
+            why=f"Powder does not hold under {spec.faint_floor:.0%} of white (from memory).",
+        ))  # fmt: skip
+    if measure.knocked_out_share > 0.001:
+        findings.append(Finding(
+            code="cloth-shows", severity="note", message=f"{measure.knocked_out_share:.1%} is left out: the {inputs.colour_name} cloth shows",
+            why=f"It lies within CIEDE2000 {spec.knock_out_delta_e:.0f} of the cloth; a soft ramp joins it to the rest.",
+        ))  # fmt: skip
+    share = measure.coverage_pct.get("W", 0.0)
+    verdict = f"White holds: choked {choke:.2f} mm, {share:.0f} % of the print's area"
+    cautions = [f for f in findings if f.severity != "note"]
+    if cautions:
+        verdict = cautions[0].message
+    elif thin:
+        verdict = f"White holds, and {inputs.strokes.count} thin places keep theirs"
+    return StationResult(
+        station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        telling=f"{share:.0f} % of the area", verdict=verdict,
+        sub=f"white plate over the cloth · level {spec.level_pct:.0f} % · {printer.name} at {inputs.dpi} dpi",
+        findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift),
+    )  # fmt: skip

@@ -1,0 +1,31 @@
+"""What every use case shares: the database, the files, the work, the clock."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from offsetter.core.stations.result import StationResult
+from offsetter.core.values import Refusal
+from offsetter.desk.newest import Newest
+from offsetter.store.files import FileStore
+from offsetter.work.interface import Work
+
+MEMO_SIZE = 4000
+
+
+class Base:
+    def __init__(self, engine: Engine, files: FileStore, work: Work, now: Callable[[], datetime] | None = None) -> None:
+        self.engine, self.files, self.work = engine, files, work
+        self.now = now or (lambda: datetime.now(UTC))
+        self.memo: Newest[StationResult] = Newest(MEMO_SIZE)
+
+    def session(self) -> Session:
+        return Session(self.engine, expire_on_commit=False)
+
+
+def no_such_job(job_id: str) -> Refusal:
+    return Refusal(
+        "no-such-job", f"There is no job {job_id}.", "Nothing was changed.", "Go back to Jobs and choose one."
+    )

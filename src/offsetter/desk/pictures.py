@@ -1,0 +1,207 @@
+"""Pictures of a print at bench size, at addresses that hold the hash of what they show."""
+
+from pathlib import Path
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from offsetter.core import facts as shipped
+from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
+from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.colour import Colours, look_at, print_difference
+from offsetter.core.compute.edges import EdgeSpot, worst_edge
+from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
+from offsetter.core.compute.plates import Plates, make_plates
+from offsetter.core.compute.strokes import rung_for
+from offsetter.core.stations.result import ColourStep
+from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.desk.newest import Newest
+from offsetter.store.files import FileStore
+
+Bytes = NDArray[np.uint8]
+Kind = Literal["cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white"]
+LENS_MM = 7.0
+"""Side of the square under the magnifier."""
+MAIN_COLOURS = 7
+KEPT = 24
+
+
+class Lens(Frozen):
+    x_mm: float
+    y_mm: float
+    side_mm: float
+    why: str
+
+
+class Pictures:
+    def __init__(self, files: FileStore) -> None:
+        self._files = files
+        self._colours = Colours(shipped.profile_bytes())
+        self._plates: Newest[Plates] = Newest(KEPT)
+        self._bench: Newest[Bytes] = Newest(KEPT)
+        self._steps: Newest[tuple[ColourStep, ...]] = Newest(KEPT)
+
+    def folder(self, file_hash: str) -> Path:
+        return self._files.derived("art", file_hash)
+
+    def preview(self, spec: PlateSpec) -> PlateMeasure:
+        """The plates measured at bench size."""
+        return self._made(spec).measure
+
+    def device(self, spec: PlateSpec) -> PlateMeasure | None:
+        """The plates measured at full size, once they have been made."""
+        found = self._files.derived("plates", spec.key) / "measure.json"
+        return PlateMeasure.model_validate_json(found.read_text()) if found.exists() else None
+
+    def steps(self, spec: PlateSpec, facts: ArtworkFacts, opacity: float) -> tuple[ColourStep, ...]:
+        """The artwork's main colours and what becomes of each in print and on the cloth."""
+        key = digest("steps", spec.colour, spec.white.cloth if spec.white else "", facts.file, opacity)
+        if key not in self._steps:
+            self._steps[key] = self._colour_steps(spec, facts, opacity)
+        return self._steps[key]
+
+    def lens(self, spec: PlateSpec, facts: ArtworkFacts) -> Lens:
+        """Where the magnifier looks, in mm on the print."""
+        spot = self._spot(spec, facts)
+        width, height = spec.width_um / 1000, spec.height_um / 1000
+        return Lens(x_mm=round(spot.x * width, 2), y_mm=round(spot.y * height, 2), side_mm=LENS_MM, why=spot.why)
+
+    def remember_spec(self, spec: PlateSpec) -> str:
+        """Keep what a picture's address stands for; gives the address's key."""
+        key = spec.key
+        path = self._files.derived("specs", key)
+        if not path.exists():
+            FileStore.write(path, spec.model_dump_json().encode(), is_derived=True)
+        return key
+
+    def png(self, key: str, kind: Kind) -> bytes:
+        """The picture as PNG. Raises Refusal when nobody asked for these plates before."""
+        path = self._files.derived("pictures", f"{key}-{kind}")
+        if path.exists():
+            return path.read_bytes()
+        stored = self._files.derived("specs", key)
+        if not stored.exists():
+            raise Refusal(
+                "no-such-picture", "This picture is not known any more.", "The job is as it was.", "Open the job again."
+            )
+        spec = PlateSpec.model_validate_json(stored.read_bytes())
+        data = self._draw(spec, kind)
+        FileStore.write(path, data, is_derived=True)
+        return data
+
+    def _draw(self, spec: PlateSpec, kind: Kind) -> bytes:
+        opacity = shipped.methods()["film"].white_opacity or 1.0
+        cloth = spec.white.cloth if spec.white else "#FFFFFF"
+        if kind.startswith("lens"):
+            planes = self._lens_planes(spec)
+            if kind == "lens-white":
+                return _encode(planes[..., 4])
+            return _encode(look_at("pressed", self._colours, planes, cloth, opacity))
+        if kind == "vanish":
+            rgba = self._rgba(spec)
+            small = cv2.resize(rgba, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+            apart = delta_e_2000(lab_of_srgb(small[..., :3]), lab_of_srgb(rgb_of_hex(cloth)))
+            return _encode(np.where((apart < VANISHES_DELTA_E) & (small[..., 3] > 8), 255, 0).astype(np.uint8))
+        if kind == "over":
+            rgba = self._rgba(spec)
+            ink = self._colours.to_ink(rgba, spec.colour).astype(np.uint16).sum(axis=2) * rgba[..., 3] // 255
+            return _encode(np.where(ink > spec.colour.ink_limit_pct * 2.55, 255, 0).astype(np.uint8))
+        planes = self._made(spec).planes
+        if kind == "white":
+            return _encode(planes[..., 4])
+        seen = look_at(kind, self._colours, planes, cloth, opacity)  # type: ignore[arg-type]
+        return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
+
+    def _made(self, spec: PlateSpec) -> Plates:
+        key = spec.key
+        found = self._plates.get(key)
+        if found is None:
+            rgba = self._rgba(spec)
+            scale = rgba.shape[1] / spec.width_px
+            found = make_plates(rgba, spec, self._colours, scale=scale if scale != 1 else 0.999999)
+            self._plates[key] = found
+        return found
+
+    def _rgba(self, spec: PlateSpec) -> Bytes:
+        key = f"{spec.artwork}{spec.crop_px}"
+        found = self._bench.get(key)
+        if found is None:
+            folder = self.folder(spec.artwork)
+            content = ArtworkFacts.model_validate_json((folder / "facts.json").read_text()).content_px
+            found = np.load(folder / f"bench-{'content' if spec.crop_px == content else 'none'}.npy")
+            self._bench[key] = found
+        return found
+
+    def _spot(self, spec: PlateSpec, facts: ArtworkFacts) -> EdgeSpot:
+        mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
+        reach = 1.0 if spec.white is None else max(0, spec.white.choke_um) / 500 + spec.white.guard_um / 1000
+        return worst_edge(self._rgba(spec), rung_for(facts.strokes, reach / mm_per_px).spots, spec.crop_px)
+
+    def _lens_planes(self, spec: PlateSpec) -> Bytes:
+        folder = self.folder(spec.artwork)
+        facts = ArtworkFacts.model_validate_json((folder / "facts.json").read_text())
+        spot = self._spot(spec, facts)
+        left, top, right, bottom = spec.crop_px
+        px_per_mm = (right - left) / (spec.width_um / 1000)
+        # Two millimetres more all round, so that the choke sees the edges outside the glass.
+        half = round((LENS_MM / 2 + 2) * px_per_mm)
+        x, y = round(left + spot.x * (right - left)), round(top + spot.y * (bottom - top))
+        full = np.load(folder / "full.npy", mmap_mode="r")
+        side = 2 * half
+        cut = np.zeros((side, side, 4), np.uint8)
+        x0, y0, x1, y1 = max(left, x - half), max(top, y - half), min(right, x + half), min(bottom, y + half)
+        cut[y0 - y + half : y1 - y + half, x0 - x + half : x1 - x + half] = full[y0:y1, x0:x1]
+        piece = spec.model_copy(update={"crop_px": (0, 0, side, side), "width_um": round(side / px_per_mm * 1000)})
+        planes = make_plates(cut, piece, self._colours).planes
+        inset = round(2 / (LENS_MM + 4) * planes.shape[0])
+        return np.ascontiguousarray(planes[inset:-inset, inset:-inset])
+
+    def _colour_steps(self, spec: PlateSpec, facts: ArtworkFacts, opacity: float) -> tuple[ColourStep, ...]:
+        chosen: list[tuple[int, int, int]] = []
+        shares: list[float] = []
+        for colour in facts.colours:
+            near = [
+                i for i, c in enumerate(chosen) if float(delta_e_2000(lab_of_srgb(c), lab_of_srgb(colour.rgb))) < 12
+            ]
+            if near:
+                shares[near[0]] += colour.share
+            elif len(chosen) < MAIN_COLOURS:
+                chosen.append(colour.rgb)
+                shares.append(colour.share)
+        if not chosen:
+            return ()
+        rgb = np.array([chosen], np.uint8)
+        apart = print_difference(self._colours, rgb, spec.colour)[0]
+        row = np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)])
+        planes = make_plates(row, spec.model_copy(update={"crop_px": (0, 0, len(chosen), 1), "white": _flat(spec)}),
+                             self._colours, scale=0.5).planes  # fmt: skip
+        printed = self._colours.to_screen(np.ascontiguousarray(planes[..., :4]))[0]
+        cloth = spec.white.cloth if spec.white else "#FFFFFF"
+        seen = look_at("cloth", self._colours, planes, cloth, opacity)[0]
+        return tuple(
+            ColourStep(asked=_hex(rgb[0, i]), printed=_hex(printed[i]), on_cloth=_hex(seen[i]),
+                       cmyk_pct=tuple(round(float(v) / 2.55, 1) for v in planes[0, i, :4]),
+                       delta_e_2000=round(float(apart[i]), 2), share=round(shares[i], 4))
+            for i in range(len(chosen))
+        )  # fmt: skip
+
+
+def _flat(spec: PlateSpec) -> WhiteSpec | None:
+    """The white of a flat patch: no edge to choke."""
+    return (
+        spec.white.model_copy(update={"choke_um": 0, "guard_um": 0, "knock_out_delta_e": None}) if spec.white else None
+    )
+
+
+def _hex(rgb: NDArray[np.uint8]) -> str:
+    return "#" + "".join(f"{int(v):02X}" for v in rgb[:3])
+
+
+def _encode(picture: Bytes) -> bytes:
+    order = cv2.cvtColor(picture, cv2.COLOR_RGBA2BGRA) if picture.ndim == 3 else picture
+    ok, data = cv2.imencode(".png", order, [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    if not ok:
+        raise ValueError("a picture could not be encoded")
+    return bytes(data)

@@ -1,0 +1,29 @@
+"""What the screen works with: the picture at bench size, cropped and whole, and the pixels kept for the magnifier."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.plates import resample
+
+BENCH_PX = 640
+"""Longer side of a bench picture: what a print takes on a 1280 px screen, twice over."""
+
+
+def bench_size(width: int, height: int) -> tuple[int, int]:
+    scale = min(1.0, BENCH_PX / max(width, height))
+    return max(1, round(width * scale)), max(1, round(height * scale))
+
+
+def write_bench(rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path) -> None:
+    """bench-content.npy, bench-none.npy (rows, columns, 4) and full.npy, to be read by memory map."""
+    left, top, right, bottom = facts.content_px
+    for crop, part in (("content", rgba[top:bottom, left:right]), ("none", rgba)):
+        width, height = bench_size(part.shape[1], part.shape[0])
+        np.save(folder / f"bench-{crop}.npy", resample(part, width, height))
+    np.save(folder / "full.npy", rgba)
+    small = resample(rgba, *bench_size(rgba.shape[1], rgba.shape[0]))
+    cv2.imwrite(str(folder / "art.png"), cv2.cvtColor(small, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 4])

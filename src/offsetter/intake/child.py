@@ -1,0 +1,45 @@
+"""Runs as a process of its own: parse one hostile file, leave pixels and facts in a folder, say how it went.
+
+python -m offsetter.intake.child SOURCE NAME HASH FOLDER
+Prints one line of JSON: {"ok": true} or the three parts of a refusal.
+"""
+
+import json
+import sys
+from pathlib import Path
+
+from offsetter.intake import limits
+
+
+def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
+    limits.confine()
+    # Only after the limits hold are the libraries loaded that parse.
+    import cv2
+
+    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.core.values import Refusal
+    from offsetter.intake.bench import write_bench
+    from offsetter.intake.decode import decode
+
+    cv2.setNumThreads(1)
+    try:
+        picture = decode(source, name)
+        facts = measure_artwork(
+            picture.rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes
+        )
+        folder.mkdir(parents=True, exist_ok=True)
+        write_bench(picture.rgba, facts, folder)
+        (folder / "facts.json").write_text(facts.model_dump_json())
+    except Refusal as refusal:
+        print(
+            json.dumps(
+                {"code": refusal.code, "happened": refusal.happened, "kept": refusal.kept, "to_do": refusal.to_do}
+            )
+        )
+        return 0
+    print(json.dumps({"ok": True}))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(Path(sys.argv[1]), sys.argv[2], sys.argv[3], Path(sys.argv[4])))

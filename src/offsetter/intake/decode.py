@@ -1,0 +1,194 @@
+"""A picture file into upright sRGB pixels with straight alpha, and what reading it found."""
+
+import warnings
+from dataclasses import dataclass
+from io import BytesIO
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from offsetter.core.facts import profile_bytes
+from offsetter.core.values import Finding, Refusal
+from offsetter.intake import limits
+
+Bytes = NDArray[np.uint8]
+FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
+KEPT = "Nothing was added to the job."
+ORIENTATION_TAG = 0x0112
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """rgba: rows, columns, 4; sRGB, straight alpha. profile: name of the embedded one."""
+
+    rgba: Bytes
+    mode: str
+    profile: str | None
+    notes: tuple[Finding, ...]
+
+
+def decode(path: Path, name: str) -> Picture:
+    """Read a PNG, JPEG, TIFF or WebP. Raises Refusal for what cannot be printed from, in three parts."""
+    if not path.exists():
+        raise Refusal("no-such-file", f"There is no file “{name}”.", KEPT, "Check the name.")
+    size = path.stat().st_size
+    if size == 0:
+        raise Refusal("empty-file", f"“{name}” is empty.", KEPT, "Ask for the file again: it was cut off on its way.")
+    if size > limits.MAX_BYTES:
+        raise Refusal("too-large", f"“{name}” is {size / 2**20:.0f} MB; up to {limits.MAX_BYTES // 2**20} MB are read.",
+                      KEPT, "Save it without layers, or at the size it is printed at 300 ppi.")  # fmt: skip
+    warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+    Image.MAX_IMAGE_PIXELS = None  # the limits below are ours, and looked at before any pixel is decoded
+    try:
+        with Image.open(path, formats=FORMATS) as image:
+            _check_size(image.size, name)
+            return _read(image, path, name)
+    except UnidentifiedImageError as unknown:
+        raise Refusal("not-a-picture", f"“{name}” is not a PNG, JPEG, TIFF or WebP picture, whatever its ending says.",
+                      KEPT, "Open it where it was made and export it as PNG.") from unknown  # fmt: skip
+    except (OSError, SyntaxError, ValueError, EOFError, MemoryError, cv2.error) as broken:
+        raise Refusal("broken-file", f"“{name}” is damaged: it ends early or its data do not fit together.",
+                      KEPT, "Ask for the file again, or export it anew.") from broken  # fmt: skip
+
+
+def _check_size(size: tuple[int, int], name: str) -> None:
+    width, height = size
+    if width * height > limits.MAX_PIXELS or max(size) > limits.MAX_SIDE:
+        raise Refusal("too-many-pixels", f"“{name}” is {width} x {height} pixels; up to {limits.MAX_PIXELS // 10**6} million are read.",
+                      KEPT, "Scale it to its print size at 300 ppi and send it again.")  # fmt: skip
+
+
+def _read(image: Image.Image, path: Path, name: str) -> Picture:
+    notes: list[Finding] = []
+    mode, bits = image.mode, _bits(image)
+    described = f"{bits}-bit {_in_words(mode)}"
+    frames = int(getattr(image, "n_frames", 1))
+    if frames > 1:
+        notes.append(_note("first-frame", f"The file holds {frames} pictures; the first is used",
+                           "A print has one picture.", "Send another file if a later one is meant."))  # fmt: skip
+        image.seek(0)
+    if bits == 16:
+        notes.append(
+            _note(
+                "sixteen-bit",
+                "16 bits a channel are rounded to 8",
+                "The plates have 8 bits; no difference is seen in print.",
+            )
+        )
+    embedded = image.info.get("icc_profile")
+    turned = image.getexif().get(ORIENTATION_TAG, 1)
+    profile_name, is_srgb = _name_of(embedded)
+    plain = mode in ("RGB", "RGBA") and bits == 8 and image.format == "PNG" and "transparency" not in image.info
+    if plain and is_srgb and turned == 1:
+        rgba = _fast(path)
+    else:
+        if turned not in (0, 1):
+            notes.append(_note("turned", "The camera's turn is applied", "The file says it was held another way."))
+            image = ImageOps.exif_transpose(image)
+        rgba = _to_srgb(image, embedded, is_srgb, mode, notes)
+    if not rgba[..., 3].any():
+        raise Refusal("nothing-visible", f"“{name}” is fully transparent: there is nothing to print.", KEPT,
+                      "Check that the right layer was exported.")  # fmt: skip
+    if min(rgba.shape[:2]) < 16:
+        notes.append(_note("tiny", f"The picture is only {rgba.shape[1]} x {rgba.shape[0]} pixels", "Every pixel will be seen as a square.",
+                           "Ask for a larger file.", severity="caution"))  # fmt: skip
+    return Picture(np.ascontiguousarray(rgba), described, profile_name, tuple(notes))
+
+
+def _fast(path: Path) -> Bytes:
+    read = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+    if read is None:
+        raise OSError("cut off")
+    if read.shape[2] == 4:
+        return np.asarray(cv2.cvtColor(read, cv2.COLOR_BGRA2RGBA, dst=read), dtype=np.uint8)
+    return np.asarray(cv2.cvtColor(read, cv2.COLOR_BGR2RGBA), dtype=np.uint8)
+
+
+def _to_srgb(image: Image.Image, embedded: bytes | None, is_srgb: bool, mode: str, notes: list[Finding]) -> Bytes:
+    if mode == "CMYK":
+        source = embedded or profile_bytes()
+        if embedded is None:
+            notes.append(_note("cmyk-unnamed", "CMYK without a profile is read as our own film condition", "CMYK numbers mean a colour only with their profile.",
+                               "Ask which profile the file was made for.", severity="caution"))  # fmt: skip
+        else:
+            notes.append(
+                _note(
+                    "cmyk",
+                    "The file is CMYK; it is turned into sRGB by its own profile",
+                    "Colours outside sRGB are drawn in.",
+                )
+            )
+        if image.format == "JPEG" and "adobe" not in image.info:
+            notes.append(_note("cmyk-inverted", "The JPEG does not say which way its CMYK counts", "Most count inverted, and so it is read.",
+                               "If it looks like a negative, ask for a PNG.", severity="caution"))  # fmt: skip
+        rgb = _through(image, source, "CMYK")
+        return np.asarray(rgb.convert("RGBA"))
+    if _bits(image) == 16:
+        levels = np.asarray(image.convert("I") if image.mode.startswith("I") else image)
+        image = Image.fromarray((levels >> 8 if levels.max() > 255 else levels).astype(np.uint8))
+    rgba = image.convert("RGBA")
+    if embedded and not is_srgb:
+        try:
+            alpha = rgba.getchannel("A")
+            rgba = _through(rgba.convert("RGB"), embedded, "RGB").convert("RGBA")
+            rgba.putalpha(alpha)
+            notes.append(_note("converted", "The file's own colour space is turned into sRGB", f"It came in “{_name_of(embedded)[0]}”.",
+                               "Nothing to do; very strong colours are drawn in a little."))  # fmt: skip
+        except ImageCms.PyCMSError:
+            notes.append(_note("odd-profile", "The embedded profile does not fit the picture and is left aside", "The picture is read as sRGB.",
+                               "Compare the colours with what the customer sees.", severity="caution"))  # fmt: skip
+    return np.asarray(rgba)
+
+
+def _through(image: Image.Image, profile: bytes, mode: str) -> Image.Image:
+    try:
+        source = ImageCms.ImageCmsProfile(BytesIO(profile))
+    except OSError as broken:
+        raise ImageCms.PyCMSError("broken profile") from broken
+    done = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                                     outputMode="RGB", flags=ImageCms.Flags.BLACKPOINTCOMPENSATION)  # fmt: skip
+    if done is None:
+        raise ImageCms.PyCMSError(f"no way from {mode}")
+    return done
+
+
+def _name_of(embedded: bytes | None) -> tuple[str | None, bool]:
+    """The embedded profile's name, and whether the picture can be taken as sRGB as it is."""
+    if not embedded:
+        return None, True
+    try:
+        profile = ImageCms.ImageCmsProfile(BytesIO(embedded))
+        name = (ImageCms.getProfileDescription(profile) or "").strip() or "a nameless profile"
+    except (OSError, ImageCms.PyCMSError):
+        return "a broken profile", False
+    return name, "srgb" in name.lower()
+
+
+def _bits(image: Image.Image) -> int:
+    if image.mode.startswith(("I", "F")):
+        return 16
+    if image.format == "PNG":
+        # Pillow keeps 16-bit colour only in the raw mode of its tile ("RGB;16B"); the pixels come as 8 bit.
+        tiles = getattr(image, "tile", [])
+        return 16 if tiles and "16" in str(tiles[0][3]) else 8
+    if image.format == "TIFF":
+        bits = getattr(image, "tag_v2", {}).get(258, (8,))
+        return 16 if max(bits if isinstance(bits, tuple) else (bits,)) > 8 else 8
+    return 8
+
+
+def _in_words(mode: str) -> str:
+    return {
+        "RGBA": "RGB with alpha",
+        "L": "grey",
+        "LA": "grey with alpha",
+        "P": "indexed colour",
+        "1": "black and white",
+    }.get(mode, mode)
+
+
+def _note(code: str, message: str, why: str, fix: str = "", *, severity: str = "note") -> Finding:
+    return Finding.model_validate({"code": code, "severity": severity, "message": message, "why": why, "fix_text": fix})

@@ -1,0 +1,40 @@
+"""Hands a file to the child process and turns its answer into facts or a refusal."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.values import Refusal
+from offsetter.intake import limits
+
+
+def receive(source: Path, name: str, file_hash: str, folder: Path) -> ArtworkFacts:
+    """Facts of the file, its bench pictures left in folder; found again when they are there already.
+
+    Raises Refusal for what cannot be printed from, for a file that takes too long or too much memory.
+    """
+    facts = folder / "facts.json"
+    if not facts.exists():
+        _parse(source, name, file_hash, folder)
+    return ArtworkFacts.model_validate_json(facts.read_text()).model_copy(update={"name": name})
+
+
+def _parse(source: Path, name: str, file_hash: str, folder: Path) -> None:
+    too_much = Refusal("too-much-work", f"“{name}” takes more time or memory to read than a picture may.",
+                       "Nothing was added to the job.", "Export it as a plain PNG at its print size and send it again.")  # fmt: skip
+    single = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
+    try:
+        done = subprocess.run(
+            [sys.executable, "-m", "offsetter.intake.child", str(source), name, file_hash, str(folder)],
+            capture_output=True, stdin=subprocess.DEVNULL, timeout=limits.WALL_SECONDS, env={**os.environ, **single}, check=False,
+        )  # fmt: skip
+    except subprocess.TimeoutExpired as slow:
+        raise too_much from slow
+    if done.returncode != 0:
+        raise too_much
+    answer = json.loads(done.stdout.decode().strip().splitlines()[-1])
+    if "ok" not in answer:
+        raise Refusal(**answer)

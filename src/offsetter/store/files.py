@@ -1,0 +1,40 @@
+"""Files by content hash: originals are kept for ever, derived ones may be deleted at any time."""
+
+import hashlib
+import os
+import secrets
+from pathlib import Path
+
+
+class FileStore:
+    def __init__(self, folder: Path) -> None:
+        self._originals, self._derived = folder / "originals", folder / "derived"
+        self._originals.mkdir(parents=True, exist_ok=True)
+        self._derived.mkdir(parents=True, exist_ok=True)
+
+    def keep(self, data: bytes) -> str:
+        """Keep an original; gives its hash."""
+        file_hash = hashlib.sha256(data).hexdigest()[:32]
+        path = self.original(file_hash)
+        if not path.exists():
+            self.write(path, data)
+        return file_hash
+
+    def original(self, file_hash: str) -> Path:
+        return self._originals / file_hash[:2] / file_hash
+
+    def derived(self, kind: str, key: str) -> Path:
+        """Where what was worked out for key lies; it may not exist."""
+        return self._derived / kind / key[:2] / key
+
+    @staticmethod
+    def write(path: Path, data: bytes, *, is_derived: bool = False) -> None:
+        """All or nothing: a reader never sees half a file. What can be worked out again is not waited for."""
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part = path.with_name(f"{path.name}.{secrets.token_hex(4)}.part")
+        with part.open("wb") as file:
+            file.write(data)
+            if not is_derived:
+                file.flush()
+                os.fsync(file.fileno())
+        part.rename(path)

@@ -1,0 +1,51 @@
+"""The shop's own facts over the shipped ones, and the names of files received."""
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from offsetter.core import facts
+from offsetter.core.facts import Levels, Shop
+from offsetter.store.tables import ArtworkRow, ShopRow
+
+KINDS = ("blanks", "printers", "presses", "ovens")
+
+
+class ShopStore:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def put(self, kind: str, fact_id: str, body: dict[str, Any], version: int = 1) -> None:
+        self._session.merge(ShopRow(kind=kind, id=fact_id, version=version, body=body))
+
+    def has_shop(self) -> bool:
+        return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
+
+    def read(self) -> tuple[Shop, Levels]:
+        """The shop as its newest rows say, with shipped facts where it has none of its own."""
+        newest: dict[str, dict[str, dict[str, Any]]] = {}
+        for row in self._session.scalars(select(ShopRow).order_by(ShopRow.version)):
+            newest.setdefault(row.kind, {})[row.id] = row.body
+        shop = newest.get("shop", {}).get("shop", {})
+        prices = newest.get("prices", {}).get("prices", {})
+        own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
+        recipes = {k: r.model_dump() for k, r in facts.recipes().items()} | newest.get("recipes", {})
+        read = Shop.model_validate({
+            "name": shop.get("name", "A shop"), "methods": {k: m.model_dump() for k, m in facts.methods().items()},
+            "recipes": recipes, "prices": prices, **own,
+        })  # fmt: skip
+        return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))
+
+
+class ArtworkStore:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def put(self, file_hash: str, name: str, size_bytes: int, at: datetime) -> None:
+        self._session.merge(ArtworkRow(hash=file_hash, name=name, size_bytes=size_bytes, received_at=at))
+
+    def name_of(self, file_hash: str) -> str | None:
+        row = self._session.get(ArtworkRow, file_hash)
+        return row.name if row else None

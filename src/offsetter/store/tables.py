@@ -1,0 +1,87 @@
+"""The rows. Codes and keys compare byte by byte; bodies are the core's own documents as JSON."""
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import JSON, ForeignKey, Index, MetaData, String, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+from offsetter.store.types import UtcDateTime
+
+Key = String(40, collation="utf8mb4_bin")
+NAMING = {
+    "ix": "ix_%(column_0_label)s", "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s", "pk": "pk_%(table_name)s",
+}  # fmt: skip
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(naming_convention=NAMING)
+
+
+class ShopRow(Base):
+    """A shop's own version of a fact: blanks, machines, recipes, prices, levels."""
+
+    __tablename__ = "shop_facts"
+    kind: Mapped[str] = mapped_column(Key, primary_key=True)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class JobRow(Base):
+    __tablename__ = "jobs"
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class DecisionRow(Base):
+    """One revision of one document. body is None where an undo went back to nothing decided."""
+
+    __tablename__ = "decisions"
+    __table_args__ = (UniqueConstraint("job_id", "print_id", "station", "revision"),)
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    print_id: Mapped[str] = mapped_column(Key)
+    station: Mapped[str] = mapped_column(Key)
+    revision: Mapped[int]
+    step: Mapped[str] = mapped_column(Key)
+    target: Mapped[int | None]
+    author: Mapped[str] = mapped_column(String(80))
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    body: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+
+
+class ArtworkRow(Base):
+    __tablename__ = "artworks"
+    hash: Mapped[str] = mapped_column(Key, primary_key=True)
+    name: Mapped[str] = mapped_column(String(255))
+    size_bytes: Mapped[int]
+    received_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class RunRow(Base):
+    __tablename__ = "runs"
+    __table_args__ = (UniqueConstraint("number"), Index("ix_runs_job_id", "job_id"))
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    number: Mapped[int]
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    state: Mapped[str] = mapped_column(Key)
+    plan: Mapped[dict[str, Any]] = mapped_column(JSON)
+    released_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    released_by: Mapped[str] = mapped_column(String(80))
+
+
+class ActRow(Base):
+    """Append-only: the application's database user may insert and read here, nothing else."""
+
+    __tablename__ = "acts"
+    __table_args__ = (UniqueConstraint("id"), Index("ix_acts_job_id", "job_id"))
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    id: Mapped[str] = mapped_column(Key)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    at: Mapped[datetime] = mapped_column(UtcDateTime())
+    recorded_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    actor: Mapped[str] = mapped_column(String(80))
+    signature: Mapped[str] = mapped_column(Key)
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)

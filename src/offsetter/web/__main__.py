@@ -1,0 +1,30 @@
+"""Runs the server from settings in the environment."""
+
+import sys
+
+import uvicorn
+from pydantic import ValidationError
+
+from offsetter.core.values import Refusal
+from offsetter.web.app import create_app
+from offsetter.web.settings import Settings
+
+
+def main() -> int:
+    try:
+        settings = Settings()
+        settings.refuse_open_address()
+    except Refusal as refusal:
+        print(f"offsetter: {refusal}", file=sys.stderr)
+        return 2
+    except ValidationError as missing:
+        names = ", ".join(f"OFFSETTER_{str(e['loc'][0]).upper()}" for e in missing.errors())
+        print(f"offsetter: {names} must be set; docs/running.md says to what.", file=sys.stderr)
+        return 2
+    app = create_app(settings.database_url, settings.data_folder, settings.dist)
+    uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2)
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

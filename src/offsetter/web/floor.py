@@ -1,0 +1,135 @@
+"""What leaves the desk for the floor: artwork in, plates, runs, acts, the logbook, pictures."""
+
+from collections.abc import AsyncIterator
+from typing import Annotated
+
+from fastapi import APIRouter, File, Header, Response, UploadFile
+from fastapi.responses import FileResponse, StreamingResponse
+
+from offsetter.core.acts import Act
+from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.logbook import Entry
+from offsetter.core.values import Frozen, Refusal
+from offsetter.desk.pictures import Kind
+from offsetter.web.jobs import job_out
+from offsetter.web.schemas import ActIn, JobOut, ResolveIn, WorkOut
+from offsetter.web.services import Desk, Person
+
+router = APIRouter(prefix="/api")
+FOREVER = {"cache-control": "public, max-age=31536000, immutable"}
+
+
+class ArtworkOut(Frozen):
+    file: str
+    name: str
+    pixels: tuple[int, int]
+    content_px: tuple[int, int, int, int]
+    notes: int
+
+
+@router.post("/artworks", status_code=201)
+def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk) -> ArtworkOut:
+    """Take a picture file in, or refuse it in three parts."""
+    return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read()))
+
+
+@router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)
+def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
+    """The picture itself at bench size."""
+    path = desk.pictures.folder(file_hash if file_hash.isalnum() else "none") / "art.png"
+    if not path.exists():
+        raise Refusal("no-such-picture", "This picture is not known.", "The job is as it was.", "Open the job again.")
+    return FileResponse(path, media_type="image/png", headers=FOREVER)
+
+
+@router.get("/pictures/{key}/{kind}.png", response_class=Response)
+def picture(key: str, kind: Kind, desk: Desk) -> Response:
+    """One look of a print."""
+    return Response(desk.pictures.png(key if key.isalnum() else "none", kind), media_type="image/png", headers=FOREVER)
+
+
+@router.post("/jobs/{job_id}/plates", status_code=202)
+def make_plates(job_id: str, desk: Desk) -> WorkOut:
+    """Make the print's plates at full size, off the request."""
+    key = desk.work_done.make_plates(job_id)
+    return WorkOut(key=key, progress=desk.work_done.progress(key))
+
+
+@router.get("/work/{key}/events", response_class=StreamingResponse)
+async def follow_work(key: str, desk: Desk, last_event_id: Annotated[int, Header()] = 0) -> StreamingResponse:
+    """Progress in real units, as server-sent events, until the last one."""
+
+    async def events() -> AsyncIterator[str]:
+        yield "retry: 1000\n\n"
+        standing = desk.work_done.progress(key)
+        if standing is not None and standing.is_last:
+            yield f"id: {standing.number}\ndata: {standing.model_dump_json()}\n\n"
+            return
+        async for event in desk.base.work.follow(key, last_event_id):
+            yield f"id: {event.number}\ndata: {event.model_dump_json()}\n\n"
+
+    return StreamingResponse(
+        events(), media_type="text/event-stream", headers={"cache-control": "no-store", "x-accel-buffering": "no"}
+    )
+
+
+@router.delete("/work/{key}")
+def cancel_work(key: str, desk: Desk) -> WorkOut:
+    """Stop it for good."""
+    desk.base.work.cancel(key)
+    return WorkOut(key=key, progress=desk.work_done.progress(key))
+
+
+@router.post("/jobs/{job_id}/runs", status_code=201)
+def release_run(job_id: str, desk: Desk, person: Person) -> JobOut:
+    """Freeze a run; only device-size values open this gate."""
+    desk.work_done.release(job_id, person)
+    return job_out(desk, job_id, person)
+
+
+@router.get("/runs/{run_id}/{name}", response_class=FileResponse)
+def run_file(run_id: str, name: str, desk: Desk) -> FileResponse:
+    """A released run's file: print.tif, print.pdf or run.pdf."""
+    run = desk.work_done.run(run_id)
+    if name not in ("print.tif", "print.pdf", "run.pdf"):
+        raise Refusal(
+            "no-such-file-made",
+            f"A run has no file “{name}”.",
+            "The run is as it was.",
+            "Choose one of the run's files.",
+        )
+    path = desk.work_done.run_file(run.id) if name == "run.pdf" else desk.work_done.plate_file(run.plan.spec.key, name)
+    if not path.exists():
+        raise Refusal(
+            "no-such-file-made",
+            f"{name} is not there yet.",
+            "The run is as it was.",
+            "Wait a moment, or make the print files again.",
+        )
+    return FileResponse(path, filename=f"run-{run.number}-{name}")
+
+
+@router.post("/acts")
+def record_act(act: ActIn, desk: Desk, person: Person) -> JobOut:
+    """Record what hands or machines did; sending it twice is one act."""
+    desk.work_done.record(Act(id=act.id, job=act.job, at=act.at, actor=person, signature="", body=act.body))
+    return job_out(desk, act.job, person)
+
+
+@router.post("/jobs/{job_id}/resolve")
+def resolve(job_id: str, choice: ResolveIn, desk: Desk, person: Person) -> JobOut:
+    """Choose what becomes of work that no longer matches."""
+    desk.work_done.resolve(job_id, choice.old, choice.way, choice.reason, choice.id, person)
+    return job_out(desk, job_id, person)
+
+
+@router.get("/logbook")
+def logbook(desk: Desk) -> list[Entry]:
+    """What every closed job took, planned against actual."""
+    return desk.work_done.logbook()
+
+
+def _artwork(facts: ArtworkFacts) -> ArtworkOut:
+    return ArtworkOut(
+        file=facts.file, name=facts.name, pixels=facts.pixels, content_px=facts.content_px, notes=len(facts.notes)
+    )

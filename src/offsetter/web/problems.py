@@ -1,0 +1,89 @@
+"""The one door for errors: every answer that is not a success has three parts and no trace."""
+
+import logging
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import ValidationError
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+
+from offsetter.core.values import Refusal
+from offsetter.desk.jobs import Conflict
+
+log = logging.getLogger("offsetter")
+NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made"}
+
+
+def install(app: FastAPI) -> None:
+    @app.exception_handler(Refusal)
+    def refused(_: Request, refusal: Refusal) -> JSONResponse:
+        return problem(
+            404 if refusal.code in NOT_FOUND else 409, refusal.code, refusal.happened, refusal.kept, refusal.to_do
+        )
+
+    @app.exception_handler(Conflict)
+    def conflict(_: Request, other: Conflict) -> JSONResponse:
+        theirs = other.theirs
+        return problem(
+            409, "saved-elsewhere", f"{theirs.author} changed {theirs.station} since you opened it.", "Theirs is kept; yours is below.",
+            "Take theirs, or save yours again on top.", station=theirs.station, theirs=theirs.body, mine=other.mine,
+            revision=theirs.revision, author=theirs.author,
+        )  # fmt: skip
+
+    @app.exception_handler(RequestValidationError)
+    def not_valid(_: Request, error: RequestValidationError) -> JSONResponse:
+        return _fields(list(error.errors()))
+
+    @app.exception_handler(ValidationError)
+    def bad_document(_: Request, error: ValidationError) -> JSONResponse:
+        return _fields(list(error.errors()))
+
+    @app.exception_handler(PoolTimeout)
+    @app.exception_handler(DBAPIError)
+    def database_away(_: Request, error: Exception) -> JSONResponse:
+        log.error("database: %s", error)
+        return problem(503, "database-away", "The database does not answer.", "What you did is kept in this browser.",
+                       "Go on; it is sent as soon as the database is back.")  # fmt: skip
+
+    @app.exception_handler(Exception)
+    def bug(_: Request, error: Exception) -> JSONResponse:
+        log.exception("unexpected", exc_info=error)
+        return problem(500, "unexpected", "Something went wrong inside Offsetter.", "What was saved before is kept.",
+                       "Try once more; if it happens again, send the log to whoever looks after Offsetter.")  # fmt: skip
+
+
+def problem(status: int, code: str, happened: str, kept: str, to_do: str, **more: Any) -> JSONResponse:
+    return JSONResponse({"code": code, "happened": happened, "kept": kept, "to_do": to_do, **more}, status)
+
+
+def _fields(errors: list[Any]) -> JSONResponse:
+    fields = {}
+    for error in errors:
+        parts = [str(p) for p in error["loc"] if p not in ("body", "query", "path")]
+        fields[".".join(parts)] = _sentence(error)
+    first = next(iter(fields.items()), ("", "a value is missing"))
+    named = f"“{first[0]}”: {first[1]}" if first[0] else first[1]
+    return problem(
+        422,
+        "not-valid",
+        f"{named[:1].upper()}{named[1:]}.",
+        "Nothing was saved.",
+        "Correct the field and try again.",
+        fields=fields,
+    )
+
+
+def _sentence(error: Any) -> str:
+    kind, limits = error["type"], error.get("ctx") or {}
+    words = {
+        "greater_than": "must be more than {gt}", "greater_than_equal": "must be at least {ge}",
+        "less_than_equal": "must be at most {le}", "missing": "is missing", "int_parsing": "must be a whole number",
+        "int_type": "must be a whole number", "int_from_float": "must be a whole number", "float_parsing": "must be a number", "float_type": "must be a number",
+        "string_too_short": "must not be empty", "string_too_long": "is too long", "extra_forbidden": "is not known here",
+    }  # fmt: skip
+    if kind in words:
+        return words[kind].format(**limits)
+    return str(error["msg"]).removeprefix("Value error, ")

@@ -1,0 +1,26 @@
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+from offsetter.core.values import Refusal
+
+LOOPBACK = {"127.0.0.1", "::1", "localhost"}
+
+
+class Settings(BaseSettings):
+    """Read once, at the start, from OFFSETTER_* in the environment."""
+
+    model_config = SettingsConfigDict(env_prefix="OFFSETTER_")
+
+    database_url: str
+    data_folder: Path
+    address: str = "127.0.0.1"
+    port: int = Field(8040, ge=1, le=65535)
+    dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+
+    def refuse_open_address(self) -> None:
+        """Without sign-in the server listens to this machine alone."""
+        if self.address not in LOOPBACK:
+            raise Refusal("no-sign-in", f"Offsetter has no sign-in yet and does not listen on {self.address}.",
+                          "Nothing was started.", "Set OFFSETTER_ADDRESS to 127.0.0.1.")  # fmt: skip

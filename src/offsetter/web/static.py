@@ -1,0 +1,63 @@
+"""The front end's files, the strict content policy, and what may be cached."""
+
+import secrets
+from pathlib import Path
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.responses import FileResponse, HTMLResponse, Response
+
+from offsetter.web.problems import problem
+
+POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+ASSETS = "public, max-age=31536000, immutable"
+
+
+class Headers:
+    """Pure ASGI: streams pass through untouched."""
+
+    def __init__(self, app: Any) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+
+        async def sent(message: Any) -> None:
+            if message["type"] == "http.response.start":
+                names = {k.lower() for k, _ in message["headers"]}
+                extra = [(b"x-content-type-options", b"nosniff"), (b"referrer-policy", b"no-referrer")]
+                if b"content-security-policy" not in names:
+                    extra.append((b"content-security-policy", b"default-src 'none'; frame-ancestors 'none'"))
+                if b"cache-control" not in names:
+                    extra.append((b"cache-control", b"no-store"))
+                message["headers"] = [*message["headers"], *extra]
+            await send(message)
+
+        await self._app(scope, receive, sent)
+
+
+def install(app: FastAPI, dist: Path) -> None:
+    @app.get("/{path:path}", include_in_schema=False)
+    def front_end(path: str, request: Request) -> Response:
+        if path == "api" or path.startswith("api/"):
+            return problem(
+                404, "no-such-address", "There is nothing at this address.", "Nothing was changed.", "Go back to Jobs."
+            )
+        file = (dist / path).resolve()
+        if path and file.is_file() and file.is_relative_to(dist.resolve()):
+            kept = ASSETS if path.startswith("assets/") else "no-cache"
+            return FileResponse(file, headers={"cache-control": kept})
+        if "." in path.rsplit("/", 1)[-1]:
+            return problem(
+                404, "no-such-file-made", "There is no such file.", "Nothing was changed.", "Go back to Jobs."
+            )
+        nonce = secrets.token_urlsafe(16)
+        page = (dist / "index.html").read_text().replace("__NONCE__", nonce)
+        return HTMLResponse(
+            page, headers={"content-security-policy": POLICY.format(nonce=nonce), "cache-control": "no-store"}
+        )

@@ -1,0 +1,40 @@
+"""Long work: submitted under the hash of what it makes, followed in real units, cancelled for good."""
+
+from collections.abc import AsyncIterator
+from typing import Literal, Protocol
+
+from offsetter.core.values import Frozen
+
+Stage = Literal["queued", "running", "done", "failed", "cancelled"]
+
+
+class Progress(Frozen):
+    """One event. done and whole count units ("rows of dots"); problem has the three parts when it failed."""
+
+    number: int
+    stage: Stage
+    done: int = 0
+    whole: int = 0
+    unit: str = ""
+    problem: dict[str, str] | None = None
+
+    @property
+    def is_last(self) -> bool:
+        return self.stage in ("done", "failed", "cancelled")
+
+
+class Work(Protocol):
+    """What a back end for long work must do; local child processes now, a task queue later."""
+
+    def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
+        """Start the task, unless one with this key runs or its result is there already."""
+
+    def latest(self, key: str) -> Progress | None: ...
+
+    def cancel(self, key: str) -> bool:
+        """Stop it for good; what it had half made is thrown away. False when nothing was running."""
+
+    def follow(self, key: str, after: int) -> AsyncIterator[Progress]:
+        """Events numbered above after, until the last one."""
+
+    def close(self) -> None: ...

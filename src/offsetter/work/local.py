@@ -1,0 +1,99 @@
+"""Long work in local child processes, one a task: killing a process is the one way to stop it for certain."""
+
+import asyncio
+import multiprocessing
+import threading
+from collections.abc import AsyncIterator
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
+
+from offsetter.work.interface import Progress, Stage
+from offsetter.work.runner import run
+
+AT_ONCE = 1
+"""A set of plates uses both cores by itself."""
+DIED = {
+    "code": "work-died", "happened": "The work stopped: it took more memory or time than it may.",
+    "kept": "The job is as it was.", "to_do": "Make the print smaller or the resolution lower, and try again.",
+}  # fmt: skip
+
+
+class LocalWork:
+    def __init__(self) -> None:
+        self._context = multiprocessing.get_context("forkserver")
+        self._context.set_forkserver_preload(["offsetter.work.runner", "offsetter.core.compute.plates"])
+        self._tasks: dict[str, _Task] = {}
+        self._lock = threading.Lock()
+        self._slots = threading.Semaphore(AT_ONCE)
+
+    def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
+        with self._lock:
+            known = self._tasks.get(key)
+            if known is not None and not (known.events[-1].is_last and known.events[-1].stage != "done"):
+                return
+            made = self._tasks[key] = _Task()
+        threading.Thread(target=self._attend, args=(made, task, arguments), daemon=True, name=f"work {task}").start()
+
+    def latest(self, key: str) -> Progress | None:
+        task = self._tasks.get(key)
+        return task.events[-1] if task else None
+
+    def cancel(self, key: str) -> bool:
+        task = self._tasks.get(key)
+        if task is None or task.events[-1].is_last:
+            return False
+        task.cancelled = True
+        if task.process is not None:
+            task.process.kill()
+        return True
+
+    async def follow(self, key: str, after: int) -> AsyncIterator[Progress]:
+        task = self._tasks.get(key)
+        while task is not None:
+            for event in task.events[max(0, after) :]:
+                yield event
+                after = event.number
+                if event.is_last:
+                    return
+            await asyncio.sleep(0.05)
+
+    def close(self) -> None:
+        for key in list(self._tasks):
+            self.cancel(key)
+
+    def _attend(self, task: "_Task", name: str, arguments: dict[str, str]) -> None:
+        with self._slots:
+            if task.cancelled:
+                task.say("cancelled")
+                return
+            ours, theirs = self._context.Pipe(duplex=False)
+            task.process = self._context.Process(target=run, args=(name, arguments, theirs), daemon=True)
+            task.process.start()
+            theirs.close()
+            if task.cancelled:
+                task.process.kill()
+            _relay(ours, task)
+            task.process.join()
+            if not task.events[-1].is_last:
+                task.say("cancelled") if task.cancelled else task.say("failed", problem=DIED)
+
+
+class _Task:
+    def __init__(self) -> None:
+        self.events: list[Progress] = [Progress(number=1, stage="queued")]
+        self.process: BaseProcess | None = None
+        self.cancelled = False
+
+    def say(
+        self, stage: Stage, done: int = 0, whole: int = 0, unit: str = "", problem: dict[str, str] | None = None
+    ) -> None:
+        self.events.append(Progress(number=len(self.events) + 1, stage=stage, done=done, whole=whole, unit=unit, problem=problem))  # fmt: skip
+
+
+def _relay(pipe: Connection, task: _Task) -> None:
+    while True:
+        try:
+            stage, done, whole, unit, problem = pipe.recv()
+        except (EOFError, OSError):
+            return
+        task.say(stage, done, whole, unit, problem)

@@ -1,0 +1,87 @@
+"""The entry of a worker process: tasks by name. Imports no web and no database."""
+
+import json
+import shutil
+import signal
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any
+
+from offsetter.core.values import Refusal
+
+Report = Callable[[int, int, str], None]
+
+
+def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
+    """Run one task in this process; the pipe carries (stage, done, whole, unit, problem)."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    last = -1
+
+    def report(done: int, whole: int, unit: str) -> None:
+        nonlocal last
+        step = done * 50 // max(1, whole)
+        if step != last:
+            last = step
+            pipe.send(("running", done, whole, unit, None))
+
+    try:
+        TASKS[task](arguments, report)
+        pipe.send(("done", 1, 1, "", None))
+    except Refusal as refusal:
+        problem = {"code": refusal.code, "happened": refusal.happened, "kept": refusal.kept, "to_do": refusal.to_do}
+        pipe.send(("failed", 0, 0, "", problem))
+    finally:
+        pipe.close()
+
+
+def full_plates(arguments: dict[str, str], report: Report) -> None:
+    """Full-size plates of one print as TIFF and PDF, with their measurement, in the folder `out`."""
+    import cv2
+
+    from offsetter.core.compute.plate_spec import PlateSpec
+    from offsetter.core.compute.plates import make_plates
+    from offsetter.formats.plates_pdf import write_pdf
+    from offsetter.formats.plates_tiff import write_tiff
+    from offsetter.intake.decode import decode
+    from offsetter.intake.limits import confine
+
+    confine()
+    cv2.setNumThreads(1)
+    spec = PlateSpec.model_validate_json(arguments["spec"])
+    profile = Path(arguments["profile"]).read_bytes()
+    picture = decode(Path(arguments["original"]), arguments["name"])
+    left, top, right, bottom = spec.crop_px
+    rgba = picture.rgba[top:bottom, left:right]
+    made = make_plates(rgba, spec, profile, report=lambda done, whole: report(done, whole, "rows of dots"))
+    out = Path(arguments["out"])
+    half_made = out.with_name(out.name + ".part")
+    shutil.rmtree(half_made, ignore_errors=True)
+    half_made.mkdir(parents=True)
+    planes = made.planes[:, ::-1] if spec.mirrored else made.planes
+    report(0, 2, "files")
+    write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
+    report(1, 2, "files")
+    write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000)
+    (half_made / "measure.json").write_text(made.measure.model_dump_json())
+    half_made.rename(out)
+
+
+def run_sheet(arguments: dict[str, str], report: Report) -> None:
+    """The run's sheet as PDF, a page a cut length, from the plates of its print."""
+    import tifffile
+
+    from offsetter.core.compute.sheet import RunLayout
+    from offsetter.formats.plates_pdf import RunLabels, write_run_pdf
+
+    out = Path(arguments["out"])
+    planes = tifffile.imread(arguments["plates"])
+    layout = RunLayout.model_validate_json(arguments["layout"])
+    report(0, len(layout.cut_lengths_um), "cut lengths")
+    out.parent.mkdir(parents=True, exist_ok=True)
+    part = out.with_suffix(".part")
+    write_run_pdf(part, planes, layout, RunLabels(**json.loads(arguments["labels"])))
+    part.rename(out)
+
+
+TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {"full_plates": full_plates, "run_sheet": run_sheet}

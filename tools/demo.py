@@ -1,0 +1,74 @@
+"""./offsetter demo: a private database, the demo shop, the server; Ctrl-C stops what it started."""
+
+import argparse
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from database import Database
+
+from offsetter.store.engine import grant, migrate
+
+ROOT = Path(__file__).resolve().parents[1]
+READY_WITHIN_S = 60
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="./offsetter demo", description=__doc__)
+    parser.add_argument("--port", type=int, default=8040)
+    parser.add_argument("--data", type=Path, default=ROOT / ".data" / "demo", help="where the demo's data lie")
+    asked = parser.parse_args()
+    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
+    data = asked.data.resolve()
+    database = Database(data / "database")
+    server = None
+    try:
+        database.stop_left_over()
+        database.start()
+        database.create()
+        migrate(database.url(user="owner"))
+        grant(database.url(user="owner"), "app")
+        subprocess.run(
+            [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")],
+            check=True,
+            stdin=subprocess.DEVNULL,
+        )
+        server = subprocess.Popen(
+            [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True,
+            env={**os.environ, "OFFSETTER_DATABASE_URL": database.url(), "OFFSETTER_DATA_FOLDER": str(data / "files"),
+                 "OFFSETTER_PORT": str(asked.port), "OFFSETTER_ADDRESS": "127.0.0.1"},
+        )  # fmt: skip
+        _wait(server, f"http://127.0.0.1:{asked.port}/api/shop")
+        print(f"offsetter: the demo shop is open at http://127.0.0.1:{asked.port} (Ctrl-C closes it)", flush=True)
+        return server.wait()
+    except KeyboardInterrupt:
+        return 0
+    finally:
+        if server is not None and server.poll() is None:
+            server.terminate()
+            try:
+                server.wait(10)
+            except subprocess.TimeoutExpired:
+                server.kill()
+        database.stop()
+
+
+def _wait(server: "subprocess.Popen[bytes]", address: str) -> None:
+    end = time.monotonic() + READY_WITHIN_S
+    while time.monotonic() < end:
+        if server.poll() is not None:
+            sys.exit("offsetter: the server stopped; is the port taken? Try --port with another number.")
+        try:
+            with urllib.request.urlopen(address, timeout=2):
+                return
+        except OSError:
+            time.sleep(0.1)
+    sys.exit("offsetter: the server does not answer.")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
