@@ -67,6 +67,19 @@ class Database:
         with self._connect() as connection, connection.cursor() as cursor:
             cursor.execute(f"CREATE DATABASE IF NOT EXISTS `{name}`")
 
+    def migration(self, name: str = "offsetter") -> str | None:
+        """The migration that the database is at; None when it holds nothing."""
+        with self._connect() as connection, connection.cursor() as cursor:
+            cursor.execute(
+                "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = %s AND table_name = 'alembic_version'",
+                (name,),
+            )
+            if not cursor.fetchone()[0]:
+                return None
+            cursor.execute(f"SELECT version_num FROM `{name}`.alembic_version")
+            row = cursor.fetchone()
+            return row[0] if row else None
+
     def drop(self, name: str) -> None:
         with self._connect() as connection, connection.cursor() as cursor:
             cursor.execute(f"DROP DATABASE IF EXISTS `{name}`")

@@ -11,8 +11,6 @@ from pathlib import Path
 
 from database import Database
 
-from offsetter.store.engine import grant, migrate
-
 ROOT = Path(__file__).resolve().parents[1]
 READY_WITHIN_S = 60
 
@@ -22,6 +20,7 @@ def main() -> int:
     parser.add_argument("--port", type=int, default=8040)
     parser.add_argument("--data", type=Path, default=ROOT / ".data" / "demo", help="where the demo's data lie")
     asked = parser.parse_args()
+    signal.signal(signal.SIGINT, signal.default_int_handler)  # a shell that starts it in the background ignores it
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     data = asked.data.resolve()
     database = Database(data / "database")
@@ -29,14 +28,21 @@ def main() -> int:
     try:
         database.stop_left_over()
         database.start()
+        seeded = data / "seeded"
+        if not seeded.exists():  # a seeding that was cut short begins anew
+            database.drop("offsetter")
         database.create()
-        migrate(database.url(user="owner"))
-        grant(database.url(user="owner"), "app")
-        subprocess.run(
-            [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")],
-            check=True,
-            stdin=subprocess.DEVNULL,
-        )
+        # A warm start asks the database alone: loading what migrates takes longer than opening the shop.
+        if database.migration() != newest_migration():
+            from offsetter.store.engine import grant, migrate
+
+            migrate(database.url(user="owner"))
+            grant(database.url(user="owner"), "app")
+        if not seeded.exists():
+            print("offsetter: filling the demo shop, once (about half a minute) ...", flush=True)
+            seed = [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")]
+            subprocess.run(seed, check=True, stdin=subprocess.DEVNULL)
+            seeded.touch()
         server = subprocess.Popen(
             [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True,
             env={**os.environ, "OFFSETTER_DATABASE_URL": database.url(), "OFFSETTER_DATA_FOLDER": str(data / "files"),
@@ -55,6 +61,12 @@ def main() -> int:
             except subprocess.TimeoutExpired:
                 server.kill()
         database.stop()
+
+
+def newest_migration() -> str:
+    """The number of the newest migration, from its file's name."""
+    folder = ROOT / "src" / "offsetter" / "store" / "migrations" / "versions"
+    return max(p.name for p in folder.glob("0*.py"))[:4]
 
 
 def _wait(server: "subprocess.Popen[bytes]", address: str) -> None:

@@ -9,8 +9,6 @@ from offsetter.core.facts import Method, Shop, Stage
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Quality, Reading
 
-CHANNEL_ORDER = "CMYKW"
-
 
 def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, float]:
     """Millilitres a channel for one print."""
@@ -37,7 +35,7 @@ def readings_for(
         Reading(key="most-ink", label="Most ink", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
                 note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
         Reading(key="ink", label="Ink", value=sum(ink.values()), unit="mL", decimals=2, quality=quality,
-                note=" ".join(f"{c} {ink[c]:.2f}" for c in CHANNEL_ORDER if c in ink)),
+                note=f"white {ink.get('W', 0):.2f}, colour {sum(v for c, v in ink.items() if c != 'W'):.2f}"),
     ]  # fmt: skip
     if layout is None:
         return tuple(row), None
@@ -55,6 +53,6 @@ def readings_for(
         Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope="the order",
                 note=f"{minutes.hands / pieces:.1f} a piece"),
         Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope="the order",
-                note=f"print {minutes.printing:.0f}, cure {minutes.curing:.0f}, press {minutes.pressing:.0f}"),
+                note=f"{minutes.printing:.0f} print, {minutes.pressing:.0f} press"),
     ]  # fmt: skip
     return tuple(row), cost

@@ -5,6 +5,8 @@ from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy.orm import Session
+
 from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act
@@ -16,6 +18,7 @@ from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base, no_such_job
+from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Lens, Pictures
 from offsetter.intake.receive import receive
 from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
@@ -61,6 +64,8 @@ class Jobs:
     def __init__(self, base: Base, pictures: Pictures) -> None:
         self._base, self._pictures = base, pictures
         self.profile = digest("profile", shipped.profile_bytes().hex())
+        self._shops: Newest[tuple[Shop, Levels]] = Newest(2)
+        self._facts_known: Newest[ArtworkFacts] = Newest(64)
         # Any process can read the profile that a worker needs by its hash.
         path = base.files.derived("profiles", self.profile)
         if not path.exists():
@@ -68,7 +73,16 @@ class Jobs:
 
     def shop(self) -> tuple[Shop, Levels]:
         with self._base.session() as session:
-            return ShopStore(session).read()
+            return self._read_shop(session)
+
+    def _read_shop(self, session: Session) -> tuple[Shop, Levels]:
+        store = ShopStore(session)
+        # Rows are versions: they are added and never edited, so their count says whether there is a newer one.
+        edition = str(store.edition())
+        found = self._shops.get(edition)
+        if found is None:
+            found = self._shops[edition] = store.read()
+        return found
 
     def ids(self) -> list[str]:
         with self._base.session() as session:
@@ -78,7 +92,7 @@ class Jobs:
         self._check_due(order)
         job_id = secrets.token_hex(6)
         with self._base.session() as session, session.begin():
-            shop, _ = ShopStore(session).read()
+            shop, _ = self._read_shop(session)
             _check_blank(shop, order)
             store = DecisionStore(session)
             store.add_job(job_id, self._base.now())
@@ -106,9 +120,9 @@ class Jobs:
         """The job with its line as decided."""
         return self.work_out(self.read(job_id, author))
 
-    def attempt(self, job_id: str, station: str, body: dict[str, Any], author: str = "") -> JobLine:
+    def attempt(self, job_id: str, station: str, body: dict[str, Any]) -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
-        stored = self.read(job_id, author)
+        stored = self.read(job_id)
         return self.work_out(stored.model_copy(update={"decisions": self._drafted(stored, station, body)}))
 
     def decide(self, job_id: str, station: str, body: dict[str, Any], base: int, author: str) -> None:
@@ -200,7 +214,11 @@ class Jobs:
         if file_hash is None:
             return None
         name = artworks.name_of(file_hash) or file_hash
-        return receive(self._base.files.original(file_hash), name, file_hash, self._pictures.folder(file_hash))
+        found = self._facts_known.get(file_hash)
+        if found is None or found.name != name:
+            found = receive(self._base.files.original(file_hash), name, file_hash, self._pictures.folder(file_hash))
+            self._facts_known[file_hash] = found
+        return found
 
     def _check_due(self, order: OrderDoc) -> None:
         if order.due <= self._base.now():

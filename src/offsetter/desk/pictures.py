@@ -14,6 +14,7 @@ from offsetter.core.compute.colour import Colours, look_at, print_difference
 from offsetter.core.compute.edges import EdgeSpot, worst_edge
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
+from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
 from offsetter.core.stations.result import ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
@@ -25,7 +26,10 @@ Kind = Literal["cloth", "pressed", "carrier", "white", "over", "vanish", "lens-c
 LENS_MM = 7.0
 """Side of the square under the magnifier."""
 MAIN_COLOURS = 7
+SHADE_DELTA_E = 12  # nearer colours are shades of one: from memory
 KEPT = 24
+ALMOST_ONE = 0.999999
+"""A picture no larger than the bench is still only a preview: its plates have another number of dots."""
 
 
 class Lens(Frozen):
@@ -41,6 +45,10 @@ class Pictures:
         self._colours = Colours(shipped.profile_bytes())
         self._plates: Newest[Plates] = Newest(KEPT)
         self._bench: Newest[Bytes] = Newest(KEPT)
+        self._inks: Newest[Bytes] = Newest(KEPT)
+        self._main: Newest[tuple[list[tuple[int, int, int]], list[float]]] = Newest(KEPT)
+        self._facts: Newest[ArtworkFacts] = Newest(KEPT)
+        self._spots: Newest[EdgeSpot] = Newest(KEPT)
         self._steps: Newest[tuple[ColourStep, ...]] = Newest(KEPT)
 
     def folder(self, file_hash: str) -> Path:
@@ -95,10 +103,10 @@ class Pictures:
         opacity = shipped.methods()["film"].white_opacity or 1.0
         cloth = spec.white.cloth if spec.white else "#FFFFFF"
         if kind.startswith("lens"):
-            planes = self._lens_planes(spec)
+            planes, alpha = self._lens_planes(spec)
             if kind == "lens-white":
                 return _encode(planes[..., 4])
-            return _encode(look_at("pressed", self._colours, planes, cloth, opacity))
+            return _encode(look_at("pressed", self._colours, planes, alpha, cloth, opacity))
         if kind == "vanish":
             rgba = self._rgba(spec)
             small = cv2.resize(rgba, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
@@ -106,12 +114,12 @@ class Pictures:
             return _encode(np.where((apart < VANISHES_DELTA_E) & (small[..., 3] > 8), 255, 0).astype(np.uint8))
         if kind == "over":
             rgba = self._rgba(spec)
-            ink = self._colours.to_ink(rgba, spec.colour).astype(np.uint16).sum(axis=2) * rgba[..., 3] // 255
+            ink = self._ink(spec).astype(np.uint32).sum(axis=2) * rgba[..., 3] // 255
             return _encode(np.where(ink > spec.colour.ink_limit_pct * 2.55, 255, 0).astype(np.uint8))
         planes = self._made(spec).planes
         if kind == "white":
             return _encode(planes[..., 4])
-        seen = look_at(kind, self._colours, planes, cloth, opacity)  # type: ignore[arg-type]
+        seen = look_at(kind, self._colours, planes, self._rgba(spec)[..., 3], cloth, opacity)  # type: ignore[arg-type]
         return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
 
     def _made(self, spec: PlateSpec) -> Plates:
@@ -120,8 +128,16 @@ class Pictures:
         if found is None:
             rgba = self._rgba(spec)
             scale = rgba.shape[1] / spec.width_px
-            found = make_plates(rgba, spec, self._colours, scale=scale if scale != 1 else 0.999999)
+            found = make_plates(rgba, spec, self._colours, scale=min(scale, ALMOST_ONE), ink=self._ink(spec))
             self._plates[key] = found
+        return found
+
+    def _ink(self, spec: PlateSpec) -> Bytes:
+        """The bench picture's CMYK: no slider of White or Order changes it."""
+        key = digest(spec.artwork, spec.crop_px, spec.colour.intent, spec.colour.black_point)
+        found = self._inks.get(key)
+        if found is None:
+            found = self._inks[key] = self._colours.to_ink(self._rgba(spec), spec.colour)
         return found
 
     def _rgba(self, spec: PlateSpec) -> Bytes:
@@ -129,20 +145,31 @@ class Pictures:
         found = self._bench.get(key)
         if found is None:
             folder = self.folder(spec.artwork)
-            content = ArtworkFacts.model_validate_json((folder / "facts.json").read_text()).content_px
+            content = self._facts_of(spec.artwork).content_px
             found = np.load(folder / f"bench-{'content' if spec.crop_px == content else 'none'}.npy")
             self._bench[key] = found
+        return found
+
+    def _facts_of(self, file_hash: str) -> ArtworkFacts:
+        found = self._facts.get(file_hash)
+        if found is None:
+            found = ArtworkFacts.model_validate_json((self.folder(file_hash) / "facts.json").read_text())
+            self._facts[file_hash] = found
         return found
 
     def _spot(self, spec: PlateSpec, facts: ArtworkFacts) -> EdgeSpot:
         mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
         reach = 1.0 if spec.white is None else max(0, spec.white.choke_um) / 500 + spec.white.guard_um / 1000
-        return worst_edge(self._rgba(spec), rung_for(facts.strokes, reach / mm_per_px).spots, spec.crop_px)
+        thin = rung_for(facts.strokes, reach / mm_per_px).spots
+        key = digest(spec.artwork, spec.crop_px, [s for s in thin if not s.is_dot][:1])
+        found = self._spots.get(key)
+        if found is None:
+            found = self._spots[key] = worst_edge(self._rgba(spec), thin, spec.crop_px)
+        return found
 
-    def _lens_planes(self, spec: PlateSpec) -> Bytes:
+    def _lens_planes(self, spec: PlateSpec) -> tuple[Bytes, Bytes]:
         folder = self.folder(spec.artwork)
-        facts = ArtworkFacts.model_validate_json((folder / "facts.json").read_text())
-        spot = self._spot(spec, facts)
+        spot = self._spot(spec, self._facts_of(spec.artwork))
         left, top, right, bottom = spec.crop_px
         px_per_mm = (right - left) / (spec.width_um / 1000)
         # Two millimetres more all round, so that the choke sees the edges outside the glass.
@@ -155,21 +182,30 @@ class Pictures:
         cut[y0 - y + half : y1 - y + half, x0 - x + half : x1 - x + half] = full[y0:y1, x0:x1]
         piece = spec.model_copy(update={"crop_px": (0, 0, side, side), "width_um": round(side / px_per_mm * 1000)})
         planes = make_plates(cut, piece, self._colours).planes
+        alpha = resample(cut, planes.shape[1], planes.shape[0])[..., 3]
         inset = round(2 / (LENS_MM + 4) * planes.shape[0])
-        return np.ascontiguousarray(planes[inset:-inset, inset:-inset])
+        inside = np.s_[inset:-inset, inset:-inset]
+        return np.ascontiguousarray(planes[inside]), np.ascontiguousarray(alpha[inside])
+
+    def _main_colours(self, facts: ArtworkFacts) -> tuple[list[tuple[int, int, int]], list[float]]:
+        """The few colours that a person would name, each with its share; shades join the nearest named before."""
+        found = self._main.get(facts.file)
+        if found is None:
+            labs = lab_of_srgb(np.array([c.rgb for c in facts.colours]).reshape(-1, 3))
+            chosen: list[int] = []
+            shares: list[float] = []
+            for i, colour in enumerate(facts.colours):
+                apart = delta_e_2000(labs[chosen], labs[i]) if chosen else np.array([99.0])
+                if float(apart.min()) < SHADE_DELTA_E:
+                    shares[int(apart.argmin())] += colour.share
+                elif len(chosen) < MAIN_COLOURS:
+                    chosen.append(i)
+                    shares.append(colour.share)
+            found = self._main[facts.file] = ([facts.colours[i].rgb for i in chosen], shares)
+        return found
 
     def _colour_steps(self, spec: PlateSpec, facts: ArtworkFacts, opacity: float) -> tuple[ColourStep, ...]:
-        chosen: list[tuple[int, int, int]] = []
-        shares: list[float] = []
-        for colour in facts.colours:
-            near = [
-                i for i, c in enumerate(chosen) if float(delta_e_2000(lab_of_srgb(c), lab_of_srgb(colour.rgb))) < 12
-            ]
-            if near:
-                shares[near[0]] += colour.share
-            elif len(chosen) < MAIN_COLOURS:
-                chosen.append(colour.rgb)
-                shares.append(colour.share)
+        chosen, shares = self._main_colours(facts)
         if not chosen:
             return ()
         rgb = np.array([chosen], np.uint8)
@@ -179,7 +215,7 @@ class Pictures:
                              self._colours, scale=0.5).planes  # fmt: skip
         printed = self._colours.to_screen(np.ascontiguousarray(planes[..., :4]))[0]
         cloth = spec.white.cloth if spec.white else "#FFFFFF"
-        seen = look_at("cloth", self._colours, planes, cloth, opacity)[0]
+        seen = look_at("cloth", self._colours, planes, row[..., 3], cloth, opacity)[0]
         return tuple(
             ColourStep(asked=_hex(rgb[0, i]), printed=_hex(printed[i]), on_cloth=_hex(seen[i]),
                        cmyk_pct=tuple(round(float(v) / 2.55, 1) for v in planes[0, i, :4]),

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from offsetter.core import facts
@@ -22,6 +22,11 @@ class ShopStore:
 
     def has_shop(self) -> bool:
         return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
+
+    def edition(self) -> tuple[int, int]:
+        """Changes whenever a fact or a version of one is added."""
+        count, versions = self._session.execute(select(func.count(), func.coalesce(func.sum(ShopRow.version), 0))).one()
+        return int(count), int(versions)
 
     def read(self) -> tuple[Shop, Levels]:
         """The shop as its newest rows say, with shipped facts where it has none of its own."""

@@ -55,9 +55,9 @@ def read_job(job_id: str, desk: Desk, person: Person) -> JobOut:
 
 
 @router.post("/jobs/{job_id}/try")
-def try_decision(job_id: str, wanted: TryIn, desk: Desk, person: Person) -> LineOut:
+def try_decision(job_id: str, wanted: TryIn, desk: Desk) -> LineOut:
     """The line as it would be; nothing is saved."""
-    return _line_out(desk, desk.jobs.attempt(job_id, wanted.station, wanted.body, person))
+    return _line_out(desk, desk.jobs.attempt(job_id, wanted.station, wanted.body))
 
 
 @router.put("/jobs/{job_id}/decisions/{station}")

@@ -169,14 +169,17 @@ def print_difference(colours: Colours, rgb: Bytes, spec: ColourSpec) -> NDArray[
     return delta_e_2000(lab_of_srgb(rgb), colours.to_lab(colours.to_ink(opaque, spec)))
 
 
-def look_at(look: Look, colours: Colours, planes: Bytes, cloth: str, opacity: float) -> Bytes:
-    """RGBA of a print as it is seen (last axis of planes: C, M, Y, K, W).
+def look_at(look: Look, colours: Colours, planes: Bytes, alpha: Bytes, cloth: str, opacity: float) -> Bytes:
+    """RGBA of a print as it is seen (last axis of planes: C, M, Y, K, W; alpha: the artwork's own).
 
     carrier: the printed side of the film: white lies over the colour. pressed: colour over full white, as on a
-    proof. cloth: colour over the white there is, over the cloth, in linear light.
+    proof. cloth: colour over the white there is, over the cloth, in linear light. Where the artwork fades, its dots
+    stand apart: each is full colour on full white, and between them lies the ground.
     """
+    dots = np.maximum(alpha, 1).astype(np.uint16)[..., None]
+    planes = np.minimum(planes.astype(np.uint16) * 255 // dots, 255).astype(np.uint8)
     seen = colours.to_screen(np.ascontiguousarray(planes[..., :4]))
     base = _TO_LINEAR[list(rgb_of_hex(cloth))]
     out = np.zeros((*planes.shape[:2], 4), np.uint8)
-    mix_look(LOOKS.index(look), np.ascontiguousarray(planes), seen, base, opacity, _TO_LINEAR, _TO_SRGB, out)
+    mix_look(LOOKS.index(look), planes, np.ascontiguousarray(alpha), seen, base, opacity, _TO_LINEAR, _TO_SRGB, out)
     return out

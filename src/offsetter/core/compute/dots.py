@@ -94,12 +94,13 @@ UNMELTED_WHITE = 0.86  # linear light of the white plate before heat, a little d
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
 def mix_look(
-    look: int, planes: Bytes, seen: Bytes, cloth: NDArray[np.float32], opacity: float,
+    look: int, planes: Bytes, alpha: Bytes, seen: Bytes, cloth: NDArray[np.float32], opacity: float,
     to_linear: NDArray[np.float32], to_srgb: Bytes, out: Bytes,
 ) -> None:  # fmt: skip
     """Write the RGBA of a print into out. look: 0 on the carrier, 1 pressed on full white, 2 on the cloth.
 
-    planes: C, M, Y, K, W; seen: sRGB of the colour inks on white; cloth: linear light; to_linear and to_srgb: tables.
+    planes: C, M, Y, K, W of a full dot; alpha: share of dots (255 all); seen: sRGB of the colour inks on white;
+    cloth: linear light; to_linear and to_srgb: tables.
     """
     steps = to_srgb.shape[0] - 1
     for y in range(planes.shape[0]):
@@ -110,12 +111,13 @@ def mix_look(
             if most == 0:
                 continue
             white = planes[y, x, 4] / 255.0 * opacity
+            share = alpha[y, x] / 255.0
             for i in range(3):
                 light = to_linear[seen[y, x, i]]
                 if look == 0:
                     light += white * (UNMELTED_WHITE - light)
                 elif look == 2:
-                    light *= cloth[i] + white * (1.0 - cloth[i])
+                    light = cloth[i] + share * (light * (cloth[i] + white * (1.0 - cloth[i])) - cloth[i])
                 out[y, x, i] = to_srgb[min(int(light * steps + 0.5), steps)]
-            # What filters light is mixed with its ground already; on film and proof thin ink is see-through.
-            out[y, x, 3] = 255 if look == 2 else most
+            # On the cloth the ground is mixed in already, in linear light; film and proof are laid over theirs.
+            out[y, x, 3] = 255 if look == 2 else alpha[y, x]

@@ -23,7 +23,7 @@ def worst_edge(rgba: Bytes, thin: tuple[ThinSpot, ...], crop_px: tuple[int, int,
 
     rgba: the cropped picture at any size; thin: spots in pixels of the original; crop_px: its crop there.
     """
-    strokes = [s for s in thin if not s.is_dot] or list(thin)
+    strokes = [s for s in thin if not s.is_dot]
     if strokes:
         left, top, right, bottom = crop_px
         spot = strokes[0]
@@ -34,7 +34,8 @@ def worst_edge(rgba: Bytes, thin: tuple[ThinSpot, ...], crop_px: tuple[int, int,
     edge = solid - inner
     if not edge.any():
         return EdgeSpot(x=0.5, y=0.5, why="there is no hard edge: the middle")
-    luma = cv2.blur(rgba[..., :3].max(axis=2).astype(np.float32), (3, 3))
+    brightest = np.maximum(np.maximum(rgba[..., 0], rgba[..., 1]), rgba[..., 2])
+    luma = cv2.blur(brightest, (3, 3)).astype(np.float32)
     # A dark edge over white shows a rim most; ties go to the middle of the picture.
     rows, columns = np.nonzero(edge)
     height, width = edge.shape

@@ -8,7 +8,6 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,6 +16,7 @@ from offsetter.core.compute.cielab import TABLE, cloth_difference_table, lightne
 from offsetter.core.compute.colour import Colours
 from offsetter.core.compute.dots import SUMS, fill_planes
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.resample import resample
 from offsetter.core.units import MM_PER_INCH
 
 Bytes = NDArray[np.uint8]
@@ -34,32 +34,19 @@ class Plates:
     measure: PlateMeasure
 
 
-def resample(rgba: Bytes, width_px: int, height_px: int) -> Bytes:
-    """The picture at another size; colour under alpha 0 does not bleed in."""
-    if rgba.shape[:2] == (height_px, width_px):
-        return rgba
-    is_smaller = width_px < rgba.shape[1]
-    way = cv2.INTER_AREA if is_smaller else cv2.INTER_CUBIC
-    alpha = rgba[..., 3:4].astype(np.float32) * np.float32(1 / 255)
-    lit = np.concatenate([rgba[..., :3] * alpha, alpha * 255], axis=2).astype(np.float32)
-    sized = cv2.resize(lit, (width_px, height_px), interpolation=way)
-    shown = np.clip(sized[..., 3:4], 0, 255)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        colour = np.where(shown > 0, sized[..., :3] * 255 / shown, 0)
-    return np.asarray(np.rint(np.clip(np.concatenate([colour, shown], axis=2), 0, 255)).astype(np.uint8))
-
-
 def make_plates(
     rgba: Bytes,
     spec: PlateSpec,
     profile: bytes | Colours,
     *,
     scale: float = 1.0,
+    ink: Bytes | None = None,
     report: Callable[[int, int], None] = lambda done, whole: None,
 ) -> Plates:
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
 
-    scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale.
+    scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
+    then hold the picture's CMYK, worked out before with the same intent.
     report is called with rows done and rows in all, from the calling thread.
     """
     is_preview = scale != 1.0
@@ -67,7 +54,7 @@ def make_plates(
         rgba = resample(rgba, spec.width_px, spec.height_px)
     rows, columns = rgba.shape[:2]
     colours = profile if isinstance(profile, Colours) else Colours(profile)
-    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale)
+    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink)
     done = 0
     for height in _pool().map(work.fill, range(0, rows, STRIP_ROWS)):
         done += height
@@ -82,8 +69,8 @@ def _pool() -> ThreadPoolExecutor:
 
 
 class _Strips:
-    def __init__(self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float) -> None:
-        self._rgba, self._spec, self._colours = rgba, spec, colours
+    def __init__(self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None) -> None:
+        self._rgba, self._spec, self._colours, self._ink = rgba, spec, colours, ink
         white = spec.white
         self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
         dots_per_mm = spec.dpi * scale / MM_PER_INCH
@@ -114,7 +101,7 @@ class _Strips:
                     kept = np.ascontiguousarray(kept[top - above : end - above])
             limit = round(self._spec.colour.ink_limit_pct * 2.55)
             highest = fill_planes(
-                strip, self._colours.to_ink(strip, self._spec.colour),
+                strip, self._ink[top:end] if self._ink is not None else self._colours.to_ink(strip, self._spec.colour),
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
                 self._luminance, self._lightness, (white.level_pct if white else 0.0) / 100,
                 self._table, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,

@@ -1,9 +1,9 @@
 """The hash by which a result is found again: sorted keys, no floats that depend on the machine."""
 
 import hashlib
-import json
 from typing import Any
 
+import orjson
 from pydantic import BaseModel
 
 
@@ -12,8 +12,8 @@ def digest(*parts: Any) -> str:
 
     Raises TypeError for a value without a canonical form (an array, a date).
     """
-    text = json.dumps([_plain(p) for p in parts], sort_keys=True, separators=(",", ":"), allow_nan=False)
-    return hashlib.sha256(text.encode()).hexdigest()[:32]
+    text = orjson.dumps([_plain(p) for p in parts], option=orjson.OPT_SORT_KEYS | orjson.OPT_NON_STR_KEYS)
+    return hashlib.sha256(text).hexdigest()[:32]
 
 
 def _plain(value: Any) -> Any:

@@ -1,0 +1,115 @@
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
+import { person } from "./api/client";
+import { useOutbox } from "./api/outbox";
+import { useHotkeys } from "./keys";
+import { KeysOverlay } from "./settings/KeysOverlay";
+import { useSettings } from "./settings/settings";
+import { YoursOverlay } from "./settings/YoursOverlay";
+import { JobsPage } from "./shop/jobs/JobsPage";
+import { useShop } from "./shop/useShop";
+import { ProblemOverlay } from "./ui/Problem";
+import { Key } from "./ui/parts";
+
+const JobPage = lazy(() => import("./line/JobPage"));
+const PressMode = lazy(() => import("./press-mode/PressMode"));
+const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
+
+export function App() {
+  return (
+    <>
+      <Suspense fallback={<p className="p-6 text-soft">Opening…</p>}>
+        <Routes>
+          <Route path="/jobs/:id/press-mode" element={<PressMode />} />
+          <Route path="*" element={<Desk />} />
+        </Routes>
+      </Suspense>
+      <ProblemOverlay />
+    </>
+  );
+}
+
+function Desk() {
+  const navigate = useNavigate();
+  const { theme, change } = useSettings();
+  const [open, setOpen] = useState<"keys" | "yours" | null>(null);
+  const keys = useMemo(
+    () => ({
+      "?": () => setOpen("keys"),
+      j: () => navigate("/jobs"),
+      l: () => navigate("/logbook"),
+      y: () => setOpen("yours"),
+      t: () => change({ theme: theme === "light" ? "dark" : "light" }),
+    }),
+    [navigate, theme, change],
+  );
+  useHotkeys(keys);
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <Top onKeys={() => setOpen("keys")} onYours={() => setOpen("yours")} />
+      <Waiting />
+      <Routes>
+        <Route path="/" element={<Navigate to="/jobs" replace />} />
+        <Route path="/jobs" element={<JobsPage />} />
+        <Route path="/jobs/:id/:station?" element={<JobPage />} />
+        <Route path="/logbook" element={<LogbookPage />} />
+        <Route path="*" element={<p className="p-6">There is nothing at this address. Press J for Jobs.</p>} />
+      </Routes>
+      <KeysOverlay open={open === "keys"} onClose={() => setOpen(null)} />
+      <YoursOverlay open={open === "yours"} onClose={() => setOpen(null)} />
+    </div>
+  );
+}
+
+function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
+  const { shop } = useShop();
+  const { length, heat } = useSettings();
+  const area = ({ isActive }: { isActive: boolean }) =>
+    `rounded-md px-3 py-1 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
+  return (
+    <header className="flex h-12 shrink-0 items-center gap-5 border-b border-hair bg-panel px-4">
+      <span className="text-[17px] font-extrabold">Offsetter</span>
+      <nav aria-label="Areas" className="flex gap-1">
+        <NavLink to="/jobs" className={area}>
+          Jobs
+        </NavLink>
+        <NavLink to="/logbook" className={area}>
+          Logbook
+        </NavLink>
+      </nav>
+      <div className="ml-auto flex items-center gap-4 text-soft">
+        <span className="hidden lg:inline">{shop?.name}</span>
+        <button
+          type="button"
+          onClick={onYours}
+          className="rounded-full border border-hair2 bg-raise px-3 py-0.5 text-sm text-ink"
+        >
+          {person()} · °{heat} · {length}
+        </button>
+        <button type="button" onClick={onKeys} className="flex items-center gap-1.5">
+          Keys <Key>?</Key>
+        </button>
+      </div>
+    </header>
+  );
+}
+
+/** Said plainly while something waits for the shop's computer; half a second is a normal answer. */
+function Waiting() {
+  const { waiting } = useOutbox();
+  const [isLong, setIsLong] = useState(false);
+  const isWaiting = waiting > 0;
+  useEffect(() => {
+    setIsLong(false);
+    if (!isWaiting) return;
+    const late = setTimeout(() => setIsLong(true), 700);
+    return () => clearTimeout(late);
+  }, [isWaiting]);
+  if (!isWaiting || !isLong) return null;
+  return (
+    <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
+      {waiting === 1 ? "One thing you did waits" : `${waiting} things you did wait`} for the shop's computer: kept in
+      this browser, sent when it answers.
+    </p>
+  );
+}

@@ -1,0 +1,131 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { api, newId, ProblemError, told } from "./client";
+import type { ActBody, Document, Job } from "./types";
+
+type Letter =
+  | { id: string; kind: "act"; job: string; at: string; body: ActBody }
+  | { id: string; kind: "decision"; job: string; station: Document; base: number; body: Record<string, unknown> };
+
+type Outbox = {
+  waiting: number;
+  problem: ProblemError | null;
+  clearProblem: () => void;
+  sayProblem: (problem: ProblemError) => void;
+  /** Take a job that the server answered with as the newest. */
+  accept: (job: Job) => void;
+  act: (job: string, body: ActBody) => string;
+  decide: (job: string, station: Document, base: number, body: Record<string, unknown>) => void;
+};
+
+const KEY = "offsetter.outbox";
+const AGAIN_MS = 2_500;
+const OutboxContext = createContext<Outbox | null>(null);
+
+export function useOutbox(): Outbox {
+  const outbox = useContext(OutboxContext);
+  if (!outbox) throw new Error("useOutbox needs an OutboxProvider");
+  return outbox;
+}
+
+/** What hands did and decided, in order, kept in the browser until the server has said it holds it. */
+export function OutboxProvider({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const [letters, setLetters] = useState<Letter[]>(read);
+  const [problem, setProblem] = useState<ProblemError | null>(null);
+  const sending = useRef(false);
+  const kept = useRef(letters);
+
+  const accept = useCallback(
+    (job: Job) => {
+      queries.setQueryData(["job", job.id], job);
+      queries.invalidateQueries({ queryKey: ["jobs"] });
+      queries.invalidateQueries({ queryKey: ["logbook"] });
+    },
+    [queries],
+  );
+
+  const keep = useCallback((next: Letter[]) => {
+    kept.current = next;
+    localStorage.setItem(KEY, JSON.stringify(next));
+    setLetters(next);
+  }, []);
+
+  const send = useCallback(async () => {
+    if (sending.current) return;
+    sending.current = true;
+    try {
+      while (kept.current[0]) {
+        const letter = kept.current[0];
+        try {
+          accept(await post(letter));
+        } catch (error) {
+          if (!(error instanceof ProblemError)) throw error;
+          if (error.isAway) return;
+          setProblem(error);
+          queries.invalidateQueries({ queryKey: ["job", letter.job] });
+        }
+        keep(kept.current.slice(1));
+      }
+    } finally {
+      sending.current = false;
+    }
+  }, [accept, keep, queries]);
+
+  useEffect(() => {
+    void send();
+    const again = setInterval(() => void send(), AGAIN_MS);
+    const online = () => void send();
+    window.addEventListener("online", online);
+    return () => {
+      clearInterval(again);
+      window.removeEventListener("online", online);
+    };
+  }, [send]);
+
+  const outbox = useMemo<Outbox>(
+    () => ({
+      waiting: letters.length,
+      problem,
+      clearProblem: () => setProblem(null),
+      sayProblem: setProblem,
+      accept,
+      act: (job, body) => {
+        const id = newId();
+        keep([...kept.current, { id, kind: "act", job, at: new Date().toISOString(), body }]);
+        void send();
+        return id;
+      },
+      decide: (job, station, base, body) => {
+        // A second change of the same document before the first was sent stands for both.
+        const earlier = kept.current.find(
+          (l, i) => i > 0 && l.kind === "decision" && l.station === station && l.job === job,
+        );
+        const rest = earlier ? kept.current.filter((l) => l !== earlier) : kept.current;
+        const queued = rest.filter((l) => l.kind === "decision" && l.station === station && l.job === job).length;
+        keep([...rest, { id: newId(), kind: "decision", job, station, base: base + queued, body }]);
+        void send();
+      },
+    }),
+    [letters.length, problem, accept, keep, send],
+  );
+  return <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>;
+}
+
+function read(): Letter[] {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? "[]") as Letter[];
+  } catch {
+    return [];
+  }
+}
+
+function post(letter: Letter): Promise<Job> {
+  if (letter.kind === "act") {
+    const { id, job, at, body } = letter;
+    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body } }));
+  }
+  const { job, station, base, body } = letter;
+  const params = { path: { job_id: job, station } };
+  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body } }));
+}

@@ -1,0 +1,103 @@
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { STATIONS, type StationName } from "../api/types";
+import { useHotkeys } from "../keys";
+import { Readings } from "../readings/Readings";
+import { STATION_VIEWS } from "../stations";
+import { Button, StateMark } from "../ui/parts";
+import { LineStrip } from "./LineStrip";
+import { type JobLine, useJobLine } from "./useJobLine";
+
+const DECIDED: StationName[] = ["order", "method", "artwork", "colour", "white", "sheet"];
+
+export default function JobPage() {
+  const { id = "", station = "order" } = useParams();
+  const { line, error } = useJobLine(id);
+  if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
+  if (!line) return <p className="p-6 text-soft">Opening the job…</p>;
+  const name = STATIONS.find((s) => s === station) ?? "order";
+  return <JobAt key={name} jobLine={line} here={name} />;
+}
+
+function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
+  const navigate = useNavigate();
+  const { job, line } = jobLine;
+  const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
+  const [flips, setFlips] = useState(0);
+  const at = STATIONS.indexOf(here);
+  const view = STATION_VIEWS[here];
+  const canSettle =
+    DECIDED.includes(here) && station?.state !== "blocked" && station?.state !== "open" && station?.state !== "done";
+
+  useEffect(() => {
+    document.title = `${line.decisions.order.title} · ${station?.name} · Offsetter`;
+  }, [line.decisions.order.title, station?.name]);
+
+  const keys = useMemo(() => {
+    const go = (to: number) => {
+      const name = STATIONS[to];
+      if (name) navigate(`/jobs/${job.id}/${name}`);
+    };
+    const numbers = Object.fromEntries(STATIONS.map((_, i) => [String((i + 1) % 10), () => go(i)]));
+    const goBack = () => go(at - 1);
+    const goOn = () => go(at + 1);
+    const isRight = () => {
+      if (canSettle) jobLine.settle(here);
+      if (canSettle || station?.state === "done" || !DECIDED.includes(here)) goOn();
+    };
+    const flip = () => setFlips((n) => n + 1);
+    const { undo, redo } = jobLine;
+    return { ...numbers, ArrowLeft: goBack, ArrowRight: goOn, Enter: isRight, z: undo, "Shift+Z": redo, f: flip };
+  }, [navigate, job.id, at, jobLine, here, canSettle, station?.state]);
+  useHotkeys(keys);
+
+  if (!station) return null;
+  const next = STATIONS[at + 1];
+  return (
+    <>
+      <LineStrip jobId={job.id} line={line} here={here} />
+      <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_356px] max-[980px]:grid-cols-1 max-[980px]:overflow-auto">
+        <main className="flex min-h-0 min-w-0 flex-col max-[980px]:min-h-[520px]">
+          <div className="px-6 pt-4">
+            <h1 className="text-[17px] leading-snug font-bold">{station.verdict}</h1>
+            <p className="text-sm text-soft">
+              {line.decisions.order.title} · {station.sub}
+            </p>
+          </div>
+          <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+        </main>
+        <aside
+          aria-label={`${station.name}: decisions`}
+          className="flex min-h-0 flex-col border-l border-hair bg-panel"
+        >
+          <div className="flex items-baseline justify-between px-5 pt-3.5">
+            <h2 className="text-[22px] font-bold">{station.name}</h2>
+            <span className="flex items-center gap-3 text-sm text-soft">
+              <StateMark state={station.state} /> {at + 1} of 10
+            </span>
+          </div>
+          <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto px-5 py-3">
+            <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+          </div>
+          <div className="flex gap-2 border-t border-hair px-5 py-3">
+            {canSettle ? (
+              <Button kind="go" hotkey="Enter" onClick={keys.Enter}>
+                {station.name} is right
+              </Button>
+            ) : (
+              next && (
+                <Button kind="plain" hotkey="→" onClick={keys.ArrowRight}>
+                  On to {next}
+                </Button>
+              )
+            )}
+            <Button hotkey="Z" onClick={jobLine.undo} disabled={!job.can_undo}>
+              Undo
+            </Button>
+          </div>
+        </aside>
+      </div>
+      <Readings readings={line.readings} before={jobLine.before} />
+    </>
+  );
+}

@@ -1,0 +1,40 @@
+import { Link } from "react-router";
+import type { Line, Station } from "../api/types";
+import { StateMark } from "../ui/parts";
+import { StationPicture } from "./StationPicture";
+
+/** The line across the top: the piece as it stands at each station. */
+export function LineStrip({ jobId, line, here }: { jobId: string; line: Line; here: string }) {
+  return (
+    <nav aria-label="Stations" className="flex overflow-x-auto border-b border-hair bg-panel">
+      {line.stations.map((station, i) => (
+        <Place
+          key={station.station}
+          jobId={jobId}
+          line={line}
+          station={station}
+          number={i + 1}
+          isHere={station.station === here}
+        />
+      ))}
+    </nav>
+  );
+}
+
+type PlaceProps = { jobId: string; line: Line; station: Station; number: number; isHere: boolean };
+
+function Place({ jobId, line, station, number, isHere }: PlaceProps) {
+  return (
+    <Link
+      to={`/jobs/${jobId}/${station.station}`}
+      aria-current={isHere ? "step" : undefined}
+      title={`${station.name}: key ${number % 10}`}
+      className={`relative min-w-[112px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}
+    >
+      <StationPicture station={station} line={line} />
+      <span className="block font-bold">{station.name}</span>
+      <span className="block truncate text-sm text-soft">{station.telling}</span>
+      <StateMark state={station.state} />
+    </Link>
+  );
+}

@@ -1,0 +1,35 @@
+import { Overlay } from "../ui/Overlay";
+import { Key } from "../ui/parts";
+
+const KEYS: [string, string][] = [
+  ["1 … 9, 0", "go to a station of the line"],
+  ["← →", "the station before, the next one"],
+  ["Enter", "this station is right: go on"],
+  ["Z", "undo your own last decision"],
+  ["Shift Z", "redo it"],
+  ["F", "flip the bench, or the next look"],
+  ["U", "choose an artwork file"],
+  ["P", "open press mode (at Press)"],
+  ["N", "new order (at Jobs)"],
+  ["J, L", "Jobs, Logbook"],
+  ["Y", "your name, units and theme"],
+  ["T", "light or dark"],
+  ["Space", "in press mode: start, go on; held: ended early"],
+];
+
+export function KeysOverlay({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Overlay title="Keys" open={open} onClose={onClose}>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
+        {KEYS.map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt>
+              <Key>{key}</Key>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Overlay>
+  );
+}

@@ -1,0 +1,142 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link } from "react-router";
+import { api, told } from "../../api/client";
+import type { Entry } from "../../api/types";
+import { when } from "../jobs/JobsPage";
+
+/** What closed jobs took: planned against actual, and what spoiled. */
+export default function LogbookPage() {
+  const query = useQuery({ queryKey: ["logbook"], queryFn: () => told<Entry[]>(api.GET("/api/logbook")) });
+  useEffect(() => {
+    document.title = "Logbook · Offsetter";
+  }, []);
+  const entries = query.data ?? [];
+  return (
+    <main className="min-h-0 grow overflow-auto px-6 py-5">
+      <h1 className="text-2xl font-bold">{heading(entries, query.isLoading)}</h1>
+      <p className="text-soft">Planned is what the line worked out; actual comes from what was recorded as done.</p>
+      {query.error && <p className="mt-4 text-stop">{query.error.message}</p>}
+      <div className="mt-4 flex flex-col gap-5">
+        {entries.map((e) => (
+          <EntryView key={e.job} entry={e} />
+        ))}
+      </div>
+    </main>
+  );
+}
+
+function heading(entries: Entry[], isLoading: boolean): string {
+  if (isLoading) return "Logbook";
+  if (!entries.length) return "Nothing is closed yet: close a job at Inspect and its entry appears here.";
+  const spoiled = entries.flatMap((e) => e.spoiled).reduce((n, s) => n + s.count, 0);
+  const good = entries.reduce((n, e) => n + e.good, 0);
+  return `${good} good pieces from ${entries.length} ${entries.length === 1 ? "job" : "jobs"}, ${spoiled} spoiled`;
+}
+
+function EntryView({ entry: e }: { entry: Entry }) {
+  const margin = e.quoted ? Number(e.quoted) - Number(e.cost_a_piece) : null;
+  return (
+    <article className="grid grid-cols-[150px_minmax(0,1fr)_300px] gap-6 rounded-xl border border-hair bg-panel p-5 max-[980px]:grid-cols-1">
+      <div>
+        {e.picture_key && (
+          <img
+            src={`/api/pictures/${e.picture_key}/cloth.png`}
+            alt={`Print of ${e.title}`}
+            className="max-h-[170px] w-full rounded object-contain"
+            style={{ background: "#17181b" }}
+          />
+        )}
+      </div>
+      <div className="min-w-0">
+        <h2 className="text-lg font-bold">
+          <Link to={`/jobs/${e.job}/inspect`} className="hover:underline">
+            {e.title}
+          </Link>
+        </h2>
+        <p className="text-soft">
+          {e.customer} · {e.blank} · {e.method} · closed {when(e.closed_at)}
+          {new Date(e.closed_at) > new Date(e.due) ? ", late" : ", in time"} · {e.people.join(", ")}
+        </p>
+        <table className="mt-3 w-full">
+          <thead>
+            <tr className="border-b border-hair text-sm text-soft">
+              <th className="w-44 py-1 text-left font-normal">What it took</th>
+              <th className="py-1 text-right font-normal">planned</th>
+              <th className="py-1 text-right font-normal">actual</th>
+              <th className="py-1 pl-5 text-left font-normal">actual against planned</th>
+            </tr>
+          </thead>
+          <tbody>
+            {e.figures.map((f) => (
+              <tr key={f.label} className="border-b border-hair">
+                <th scope="row" className="py-1 text-left font-normal" title={f.why}>
+                  {f.label}
+                </th>
+                <td className="num py-1 text-right">{f.planned.toFixed(f.decimals)}</td>
+                <td className="num py-1 text-right font-semibold">
+                  {f.actual.toFixed(f.decimals)} {f.unit === "EUR" ? "€" : f.unit}
+                </td>
+                <td className="py-1 pl-5">
+                  <Against planned={f.planned} actual={f.actual} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <p className="mt-1.5 text-sm text-soft">
+          Hands are not clocked: they are counted as planned for each piece pressed.
+        </p>
+      </div>
+      <div>
+        <p className="num text-2xl font-bold">
+          {e.good} of {e.ordered} good
+        </p>
+        <p>
+          <span className="num font-semibold">€ {Number(e.cost_a_piece).toFixed(2)}</span> a good piece
+          {margin !== null && (
+            <>
+              , quoted <span className="num">€ {Number(e.quoted).toFixed(2)}</span>:{" "}
+              <span className={`num font-semibold ${margin < 0 ? "text-stop" : "text-done"}`}>
+                {margin < 0 ? "short by" : "leaves"} € {Math.abs(margin).toFixed(2)}
+              </span>
+            </>
+          )}
+        </p>
+        <h3 className="mt-3 font-semibold">{e.spoiled.length ? "Spoiled" : "Nothing spoiled"}</h3>
+        <ul className="flex flex-col gap-2">
+          {e.spoiled.map((s, i) => (
+            <li key={i} className="border-l-4 border-stop pl-3">
+              {s.count} {s.what} at {s.stage}: {s.cause}
+              <span className="num block text-sm text-soft">cost € {Number(s.cost).toFixed(2)}</span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </article>
+  );
+}
+
+const WIDE = 160;
+
+/** A bar whose middle tick is the plan. */
+function Against({ planned, actual }: { planned: number; actual: number }) {
+  if (!planned) return null;
+  const share = Math.min(2, actual / planned);
+  return (
+    <svg width={WIDE + 60} height={16} role="img" aria-label={`${Math.round(share * 100)} % of plan`}>
+      <rect
+        x={0}
+        y={5}
+        width={(WIDE / 2) * share}
+        height={7}
+        rx={2}
+        fill={share > 1.1 ? "var(--need)" : "var(--act)"}
+      />
+      <path d={`M${WIDE / 2} 0V16`} stroke="var(--ink)" />
+      <text x={WIDE + 6} y={13} fontSize={14} fill="var(--soft)" className="num">
+        {Math.round((actual / planned) * 100)} %
+      </text>
+    </svg>
+  );
+}

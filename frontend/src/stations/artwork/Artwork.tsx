@@ -1,0 +1,218 @@
+import { useState } from "react";
+import { drawingOf } from "../../api/types";
+import { Bench, Dimension, Hatches, useView } from "../../bench/Bench";
+import { isDark } from "../../bench/GarmentPicture";
+import { useUnits } from "../../settings/settings";
+import { Choice } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings, Waits } from "../Waits";
+
+const POINTED_AT = 24;
+
+export function ArtworkBench({ station, jobLine }: StationProps) {
+  const units = useUnits();
+  const drawing = drawingOf(station, "artwork");
+  const pictures = jobLine.line.pictures;
+  if (!drawing || !pictures) return <Waits station={station} />;
+  const { width_mm: w, height_mm: h } = drawing;
+  return (
+    <>
+      <Bench
+        label="The artwork at print size on the cloth's colour, with its problem areas pointed at"
+        bounds={[0, 0, w, h]}
+        pad={[18, 190, 56, 70]}
+      >
+        <Hatches />
+        <Ground w={w} h={h} cloth={drawing.cloth} href={pictures.art} drawing={drawing} />
+        <Vanishing w={w} h={h} href={pictures.vanish} />
+        <Spots spots={drawing.strokes} shape="ring" cloth={drawing.cloth} />
+        <Spots spots={drawing.gaps} shape="square" cloth={drawing.cloth} />
+        <Dimension along="x" from={0} to={w} at={h} away={24} said={units.length(w)} />
+        <Dimension along="y" from={0} to={h} at={0} away={-24} said={units.length(h)} />
+        <Key strokes={drawing.strokes.length} gaps={drawing.gaps.length} thinnest={drawing.strokes[0]?.[2]} w={w} />
+      </Bench>
+      <Reach reachable={drawing.reachable_mm} width={w} />
+    </>
+  );
+}
+
+type GroundProps = {
+  w: number;
+  h: number;
+  cloth: string;
+  href: string;
+  drawing: NonNullable<ReturnType<typeof drawingOf<"artwork">>>;
+};
+
+/** The whole file behind, what is printed of it in front. */
+function Ground({ w, h, cloth, href, drawing }: GroundProps) {
+  const view = useView();
+  const [left, top, right] = drawing.crop_px;
+  const mmPerPx = w / (right - left);
+  const pad = 10;
+  return (
+    <>
+      <defs>
+        <clipPath id="cropped">
+          <rect x={view.x(0)} y={view.y(0)} width={w * view.scale} height={h * view.scale} />
+        </clipPath>
+      </defs>
+      <rect
+        x={view.x(-pad)}
+        y={view.y(-pad)}
+        width={(w + 2 * pad) * view.scale}
+        height={(h + 2 * pad) * view.scale}
+        fill={cloth}
+      />
+      <image
+        clipPath="url(#cropped)"
+        href={href}
+        x={view.x(-left * mmPerPx)}
+        y={view.y(-top * mmPerPx)}
+        width={drawing.pixels[0] * mmPerPx * view.scale}
+        height={drawing.pixels[1] * mmPerPx * view.scale}
+        preserveAspectRatio="none"
+      />
+    </>
+  );
+}
+
+function Vanishing({ w, h, href }: { w: number; h: number; href: string }) {
+  const view = useView();
+  const box = { x: view.x(0), y: view.y(0), width: w * view.scale, height: h * view.scale };
+  return (
+    <>
+      <mask id="vanish">
+        <image href={href} {...box} preserveAspectRatio="none" />
+      </mask>
+      <rect {...box} fill="url(#hatch-vanish)" mask="url(#vanish)" />
+    </>
+  );
+}
+
+function Spots({
+  spots,
+  shape,
+  cloth,
+}: {
+  spots: [number, number, number][];
+  shape: "ring" | "square";
+  cloth: string;
+}) {
+  const view = useView();
+  const colour = isDark(cloth) ? "#ffb066" : "#9a4a00";
+  return (
+    <g fill="none" stroke={colour} strokeWidth={2}>
+      {spots.slice(0, POINTED_AT).map(([x, y], i) => {
+        const [cx, cy] = [view.x(x), view.y(y)];
+        return shape === "ring" ? (
+          <circle key={i} cx={cx} cy={cy} r={8} />
+        ) : (
+          <rect key={i} x={cx - 7} y={cy - 7} width={14} height={14} />
+        );
+      })}
+    </g>
+  );
+}
+
+function Key({
+  strokes,
+  gaps,
+  thinnest,
+  w,
+}: {
+  strokes: number;
+  gaps: number;
+  thinnest: number | undefined;
+  w: number;
+}) {
+  const view = useView();
+  const x = view.x(w) + 28;
+  const rows = [
+    strokes > 0 && {
+      mark: <circle cx={8} cy={-5} r={7} fill="none" stroke="var(--need)" strokeWidth={2} />,
+      said: `too thin: ${strokes}`,
+      more: thinnest ? `thinnest ${thinnest.toFixed(2)} mm` : "",
+    },
+    gaps > 0 && {
+      mark: <rect x={1} y={-12} width={14} height={14} fill="none" stroke="var(--need)" strokeWidth={2} />,
+      said: `gap too narrow: ${gaps}`,
+      more: "",
+    },
+    {
+      mark: <rect x={0} y={-13} width={16} height={16} fill="url(#hatch-vanish)" stroke="var(--hair2)" />,
+      said: "cloth's own colour",
+      more: "",
+    },
+  ].filter((r) => r !== false);
+  return (
+    <g>
+      {rows.map((r, i) => (
+        <g key={i} transform={`translate(${x} ${40 + i * 46})`}>
+          {r.mark}
+          <text x={24} fontSize={14} fill="var(--ink)">
+            {r.said}
+          </text>
+          <text x={24} y={18} fontSize={14} fill="var(--soft)">
+            {r.more}
+          </text>
+        </g>
+      ))}
+    </g>
+  );
+}
+
+/** How wide the file may be printed at three sharpnesses, as bars on one scale. */
+function Reach({ reachable, width }: { reachable: Record<string, number>; width: number }) {
+  const units = useUnits();
+  const widest = Math.max(width, ...Object.values(reachable));
+  const rows = Object.entries(reachable).sort((a, b) => Number(b[0]) - Number(a[0]));
+  const word: Record<string, string> = {
+    "300": "sharp in the hand",
+    "200": "sharp at arm's length",
+    "150": "the least",
+  };
+  return (
+    <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 px-6 pb-4 text-sm">
+      {rows.map(([ppi, mm]) => (
+        <div key={ppi} className="contents">
+          <span className="text-soft">
+            <span className="num text-ink">{ppi} ppi</span>, {word[ppi]}
+          </span>
+          <div className="relative h-6">
+            <div className="absolute top-2.5 h-[5px] rounded bg-hair2" style={{ width: `${(mm / widest) * 82}%` }} />
+            <span className="num absolute top-0.5" style={{ left: `calc(${(mm / widest) * 82}% + 8px)` }}>
+              {units.length(mm)}
+            </span>
+            <div
+              className="absolute top-0 h-6 border-l-2 border-act"
+              style={{ left: `${(width / widest) * 82}%` }}
+              title="this print"
+            />
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+export function ArtworkCard({ station, jobLine }: StationProps) {
+  const doc = jobLine.document("artwork");
+  const [shown, setShown] = useState("");
+  if (!drawingOf(station, "artwork")) return <p className="text-soft">{station.sub}</p>;
+  return (
+    <>
+      <Choice
+        label="Size is measured to"
+        value={doc.crop ?? "content"}
+        onChange={(crop) => jobLine.done("artwork", { crop })}
+        options={[
+          { id: "content", name: "what is seen" },
+          { id: "none", name: "the file's edge" },
+        ]}
+      />
+      <Findings station={station} jobLine={jobLine} onPoint={setShown} />
+      {shown && <p className="text-sm text-soft">They are ringed on the bench; the thinnest {POINTED_AT} are shown.</p>}
+    </>
+  );
+}

@@ -1,0 +1,216 @@
+import { useState } from "react";
+import { drawingOf } from "../../api/types";
+import { Bench, Dimension } from "../../bench/Bench";
+import { GarmentPicture } from "../../bench/GarmentPicture";
+import { useUnits } from "../../settings/settings";
+import { OrderForm } from "../../shop/jobs/OrderForm";
+import { useShop } from "../../shop/useShop";
+import { Button, NumberField, Slider } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings } from "../Waits";
+import { FileDrop, useArtworkFile } from "./FileDrop";
+import { PlacedPrint } from "./PlacedPrint";
+
+export function OrderBench({ station, jobLine }: StationProps) {
+  const units = useUnits();
+  const file = useArtworkFile(jobLine);
+  const drawing = drawingOf(station, "order");
+  if (!drawing) return null;
+  const { garment } = drawing;
+  const box = garment.box;
+  const place = jobLine.document("place");
+  return (
+    <FileDrop file={file}>
+      <Bench
+        label={`Size ${garment.size} of the blank with its print, to scale`}
+        bounds={garment.bounds_mm}
+        pad={[14, 120, 44, 40]}
+      >
+        <GarmentPicture garment={garment}>
+          {box && jobLine.line.pictures && (
+            <PlacedPrint garment={garment} href={jobLine.line.pictures.cloth} jobLine={jobLine} />
+          )}
+        </GarmentPicture>
+        {box && (
+          <>
+            <Dimension
+              along="y"
+              from={0}
+              to={box.y_mm}
+              at={box.x_mm + box.width_mm / 2}
+              tone="cloth"
+              said={units.length(box.y_mm)}
+              away={-70}
+            />
+            <Dimension
+              along="x"
+              from={box.x_mm}
+              to={box.x_mm + box.width_mm}
+              at={box.y_mm + box.height_mm}
+              away={20}
+              tone="cloth"
+              said={units.length(box.width_mm)}
+            />
+            <Dimension
+              along="y"
+              from={box.y_mm}
+              to={box.y_mm + box.height_mm}
+              at={box.x_mm + box.width_mm}
+              away={20}
+              tone="cloth"
+              said={units.length(box.height_mm)}
+            />
+          </>
+        )}
+        <Legend size={garment.size} offset={place.offset_um ?? 0} />
+      </Bench>
+      {!place.file && <EmptyDrop onChoose={file.choose} />}
+    </FileDrop>
+  );
+}
+
+function Legend({ size, offset }: { size: string; offset: number }) {
+  const units = useUnits();
+  const side =
+    offset === 0
+      ? "centred on the fold"
+      : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
+  return (
+    <text x={20} y={24} fontSize={14} fill="var(--soft)">
+      size {size}, wearer's side · {side}
+    </text>
+  );
+}
+
+function EmptyDrop({ onChoose }: { onChoose: () => void }) {
+  return (
+    <div className="pointer-events-none absolute inset-0 grid place-items-center">
+      <div className="pointer-events-auto max-w-xs rounded-xl border-2 border-dashed border-act bg-panel p-5 text-center">
+        <p className="font-semibold">Drop the customer's file here</p>
+        <p className="my-2 text-sm text-soft">
+          PNG, JPEG, TIFF or WebP. It is measured at once; a file that cannot be printed is refused with the reason.
+        </p>
+        <Button kind="go" hotkey="U" onClick={onChoose}>
+          Choose a file
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+export function OrderCard({ station, jobLine }: StationProps) {
+  const units = useUnits();
+  const { shop } = useShop();
+  const [editing, setEditing] = useState(false);
+  const drawing = drawingOf(station, "order");
+  const place = jobLine.document("place");
+  const order = jobLine.document("order");
+  const width = (place.width_um ?? 210_000) / 1000;
+  const below = (place.below_collar_um ?? 85_000) / 1000;
+  const blank = shop?.blanks.find((b) => b.id === order.line.blank);
+  const due = new Date(order.due).toLocaleString([], {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+  const errors = jobLine.fieldErrors;
+  return (
+    <>
+      <div className="flex items-start justify-between gap-3">
+        <p>
+          <span className="font-semibold">{order.customer}</span>
+          <br />
+          <span className="text-soft">
+            due {due}
+            {order.quoted ? ` · € ${order.quoted.toFixed(2)} a piece` : ""}
+          </span>
+        </p>
+        <Button onClick={() => setEditing(true)}>Change</Button>
+      </div>
+      <fieldset>
+        <legend className="font-semibold">Pieces by size</legend>
+        <div className="mt-1 grid grid-cols-4 gap-2">
+          {Object.keys(blank?.sizes ?? order.line.counts).map((size) => (
+            <div key={size}>
+              <span className="text-sm text-soft" aria-hidden="true">
+                {size}
+              </span>
+              <NumberField
+                hideLabel
+                label={`Size ${size}`}
+                value={order.line.counts[size] ?? 0}
+                error={errors["line.counts"] || errors[`line.counts.${size}`]}
+                onDone={(n) =>
+                  jobLine.done("order", { line: { ...order.line, counts: { ...order.line.counts, [size]: n } } })
+                }
+              />
+            </div>
+          ))}
+        </div>
+      </fieldset>
+      <div>
+        <Slider
+          label="Print width"
+          value={width}
+          min={40}
+          max={Math.max(420, width)}
+          step={1}
+          shown={units.length(width)}
+          onMove={(v) => jobLine.move("place", { width_um: Math.round(v * 1000) })}
+          onDone={(v) => jobLine.done("place", { width_um: Math.round(v * 1000) })}
+        />
+        <div className="grid grid-cols-2 gap-3">
+          <NumberField
+            label="Width"
+            unit={units.unit}
+            decimals={units.unit === "mm" ? 0 : 2}
+            value={units.toShown(width)}
+            error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
+            onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
+          />
+          <NumberField
+            label="Below collar"
+            unit={units.unit}
+            decimals={units.unit === "mm" ? 0 : 2}
+            value={units.toShown(below)}
+            error={errors.below_collar_um && `The distance ${errors.below_collar_um.replace(/(\d+)000$/, "$1 mm")}.`}
+            onDone={(v) => jobLine.done("place", { below_collar_um: Math.round(units.toMm(v) * 1000) })}
+          />
+        </div>
+        {drawing && (
+          <p className="mt-1.5 text-sm text-soft">
+            Widest here: {units.length(drawing.widest_mm)}. {drawing.widest_why}.
+          </p>
+        )}
+      </div>
+      <div className="flex items-center gap-2">
+        {(place.offset_um ?? 0) !== 0 && (
+          <Button onClick={() => jobLine.done("place", { offset_um: 0 })}>Centre it</Button>
+        )}
+        <FileButton jobLine={jobLine} />
+      </div>
+      <Findings station={station} jobLine={jobLine} />
+      <OrderForm
+        open={editing}
+        onClose={() => setEditing(false)}
+        order={order}
+        onSave={(changed) => jobLine.done("order", changed)}
+      />
+    </>
+  );
+}
+
+function FileButton({ jobLine }: { jobLine: StationProps["jobLine"] }) {
+  const file = useArtworkFile(jobLine);
+  const has = Boolean(jobLine.document("place").file);
+  return (
+    <>
+      {file.input}
+      <Button hotkey="U" onClick={file.choose}>
+        {file.isReading ? "Reading the file…" : has ? "Another file" : "Choose a file"}
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,90 @@
+import { type PointerEvent, useRef } from "react";
+import type { Garment } from "../../api/types";
+import { useView } from "../../bench/Bench";
+import { useSteady } from "../../bench/steady";
+import type { JobLine } from "../../line/useJobLine";
+
+const SNAP_MM = 4;
+const NUDGE_UM = 1_000;
+
+/** The print on the blank: dragged by hand, moved by arrows, snapping to the fold. */
+export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href: string; jobLine: JobLine }) {
+  const view = useView();
+  const steady = useSteady(href);
+  const from = useRef<{ x: number; y: number; offset: number; below: number } | null>(null);
+  const box = garment.box;
+  if (!box) return null;
+  const place = jobLine.document("place");
+  const offset = place.offset_um ?? 0;
+  const below = place.below_collar_um ?? 85_000;
+
+  const moved = (e: PointerEvent) => {
+    if (!from.current) return null;
+    const x = from.current.offset / 1000 + (e.clientX - from.current.x) / view.scale;
+    const y = from.current.below / 1000 + (e.clientY - from.current.y) / view.scale;
+    return {
+      offset_um: Math.abs(x) < SNAP_MM ? 0 : Math.round(x) * 1000,
+      below_collar_um: Math.max(0, Math.round(y) * 1000),
+    };
+  };
+  const arrows: Record<string, [number, number]> = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, -1],
+    ArrowDown: [0, 1],
+  };
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a movable thing inside a drawing has no HTML element of its own
+    <g
+      tabIndex={0}
+      role="button"
+      aria-label={`Print, ${box.y_mm.toFixed(0)} mm below the collar, ${offset / 1000} mm off the fold. Arrows move it by 1 mm.`}
+      className="cursor-move"
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        from.current = { x: e.clientX, y: e.clientY, offset, below };
+      }}
+      onPointerMove={(e) => {
+        const to = moved(e);
+        if (to) jobLine.move("place", to);
+      }}
+      onPointerUp={(e) => {
+        const to = moved(e);
+        from.current = null;
+        if (
+          to &&
+          (to.offset_um !== offset || to.below_collar_um !== below || jobLine.line.decisions.place.offset_um !== offset)
+        )
+          jobLine.done("place", to);
+      }}
+      onKeyDown={(e) => {
+        const way = arrows[e.key];
+        if (!way) return;
+        e.preventDefault();
+        e.stopPropagation();
+        jobLine.done("place", {
+          offset_um: offset + way[0] * NUDGE_UM,
+          below_collar_um: Math.max(0, below + way[1] * NUDGE_UM),
+        });
+      }}
+    >
+      <image
+        href={steady}
+        x={view.x(box.x_mm)}
+        y={view.y(box.y_mm)}
+        width={box.width_mm * view.scale}
+        height={box.height_mm * view.scale}
+        preserveAspectRatio="none"
+      />
+      <rect
+        x={view.x(box.x_mm)}
+        y={view.y(box.y_mm)}
+        width={box.width_mm * view.scale}
+        height={box.height_mm * view.scale}
+        fill="transparent"
+        stroke="#7fd0da"
+        strokeDasharray="3 4"
+      />
+    </g>
+  );
+}

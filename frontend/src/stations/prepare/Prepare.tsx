@@ -1,0 +1,192 @@
+import { useState } from "react";
+import { useOutbox } from "../../api/outbox";
+import { drawingOf, type Stage } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import { Stack } from "../../bench/Stack";
+import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Button } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings, Waits } from "../Waits";
+
+export function PrepareBench({ station, jobLine }: StationProps) {
+  const { ref, width, height } = useSize();
+  const drawing = drawingOf(station, "stages");
+  const [chosen, setChosen] = useState(0);
+  if (!drawing) return <Waits station={station} />;
+  const stage = drawing.stages[chosen] ?? drawing.stages[0];
+  const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
+  if (!stage) return null;
+  return (
+    <div className="flex min-h-0 grow flex-col px-6 pt-3 pb-4">
+      <StageTabs stages={drawing.stages} chosen={chosen} onChoose={setChosen} />
+      <p className="mt-3 text-2xl font-bold">{stage.say}</p>
+      <div ref={ref} className="min-h-[200px] grow">
+        {width > 0 && (
+          <Stack
+            layers={stage.stack}
+            hot={(stage.temperature_c ?? 0) > 0}
+            cloth={cloth}
+            width={width}
+            height={Math.min(height, 320)}
+            hover={stage.hover}
+          />
+        )}
+      </div>
+      <p>
+        <span className="font-semibold">Then:</span> {stage.then}
+      </p>
+      {stage.window && <p className="text-need font-semibold">{stage.window}</p>}
+      {stage.caution && (
+        <p className="mt-1 border-l-4 border-need pl-3">
+          <span className="font-semibold text-need">Caution:</span> {stage.caution}
+        </p>
+      )}
+    </div>
+  );
+}
+
+export function StageTabs({
+  stages,
+  chosen,
+  onChoose,
+}: {
+  stages: Stage[];
+  chosen: number;
+  onChoose: (i: number) => void;
+}) {
+  const units = useUnits();
+  return (
+    <div role="tablist" aria-label="Stages" className="flex flex-wrap gap-2">
+      {stages.map((s, i) => (
+        <button
+          key={s.id}
+          type="button"
+          role="tab"
+          aria-selected={i === chosen}
+          onClick={() => onChoose(i)}
+          onKeyDown={(e) => {
+            const step = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
+            if (!step) return;
+            e.preventDefault();
+            const next = (i + step + stages.length) % stages.length;
+            onChoose(next);
+            (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+          }}
+          tabIndex={i === chosen ? 0 : -1}
+          className={`rounded-lg border px-3 py-1 text-left leading-tight ${i === chosen ? "border-act bg-act text-on-act" : "border-hair2 bg-raise"}`}
+        >
+          <span className="block font-semibold">
+            {i + 1} {s.name}
+          </span>
+          <span className="num block text-sm">
+            {[s.temperature_c ? units.heat(s.temperature_c) : "", s.time_s ? duration(s.time_s) : "by hand"]
+              .filter(Boolean)
+              .join(" · ")}
+          </span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+export function duration(seconds: number): string {
+  return seconds < 60
+    ? `${seconds} s`
+    : `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")} min`;
+}
+
+export function PrepareCard({ station, jobLine }: StationProps) {
+  const drawing = drawingOf(station, "stages");
+  if (!drawing) return <p className="text-soft">{station.sub}</p>;
+  return (
+    <>
+      <CutTicks stages={drawing.stages} cuts={drawing.cuts} jobLine={jobLine} />
+      <Findings station={station} jobLine={jobLine} />
+    </>
+  );
+}
+
+/** One row a stage: what is printed goes through in cut lengths, ticked as they are done. */
+function CutTicks({ stages, cuts, jobLine }: { stages: Stage[]; cuts: number[]; jobLine: JobLine }) {
+  const outbox = useOutbox();
+  const { job } = jobLine;
+  const ledger = job.ledger.ledger;
+  const run = [...job.runs].reverse().find((r) => r.printed > 0);
+  if (!run) return <p>Ticks for powder and cure appear here once something is printed. Lay things out meanwhile.</p>;
+  let upstream = ledger.printed;
+  return (
+    <>
+      {stages.map((stage) => {
+        const done = ledger.prepared[stage.id] ?? 0;
+        const waiting = upstream - done;
+        upstream = done;
+        const next = Math.min(waiting, nextCut(cuts, done));
+        return (
+          <section key={stage.id} aria-label={stage.name}>
+            <div className="flex items-baseline justify-between">
+              <h3 className="font-semibold">{stage.name}</h3>
+              <span className="num">
+                {done} of {ledger.printed}
+              </span>
+            </div>
+            <div className="mt-1 flex flex-wrap gap-1.5" aria-hidden="true">
+              {lengthsOf(cuts, ledger.printed).map((cut, i) => {
+                const isDone = done >= cut.from + cut.count;
+                return (
+                  <span
+                    key={i}
+                    className={`num grid h-8 min-w-10 place-items-center rounded border px-1 text-sm ${isDone ? "border-done text-done" : "border-hair2"}`}
+                  >
+                    {isDone ? "✓" : ""} {cut.count}
+                  </span>
+                );
+              })}
+            </div>
+            {waiting > 0 && (
+              <div className="mt-2 flex flex-wrap gap-2">
+                <Button
+                  kind="go"
+                  onClick={() => outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count: next })}
+                >
+                  {stage.name}: next length done ({next})
+                </Button>
+                {waiting > next && (
+                  <Button
+                    onClick={() =>
+                      outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count: waiting })
+                    }
+                  >
+                    All {waiting} done
+                  </Button>
+                )}
+              </div>
+            )}
+          </section>
+        );
+      })}
+    </>
+  );
+}
+
+function lengthsOf(cuts: number[], printed: number): { from: number; count: number }[] {
+  const lengths: { from: number; count: number }[] = [];
+  let from = 0;
+  for (const cut of cuts) {
+    const count = Math.min(cut, printed - from);
+    if (count <= 0) break;
+    lengths.push({ from, count });
+    from += count;
+  }
+  if (from < printed) lengths.push({ from, count: printed - from });
+  return lengths;
+}
+
+function nextCut(cuts: number[], done: number): number {
+  let end = 0;
+  for (const cut of cuts) {
+    end += cut;
+    if (end > done) return end - done;
+  }
+  return Number.MAX_SAFE_INTEGER;
+}

@@ -1,0 +1,177 @@
+import { useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { drawingOf, type Stage } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import { Stack } from "../../bench/Stack";
+import { useHotkeys } from "../../keys";
+import { useUnits } from "../../settings/settings";
+import { Button } from "../../ui/parts";
+import type { StationProps } from "..";
+import { StageTabs } from "../prepare/Prepare";
+import { Findings, Waits } from "../Waits";
+
+export function PressBench({ station, jobLine }: StationProps) {
+  const { ref, width, height } = useSize();
+  const [chosen, setChosen] = useState(1);
+  const drawing = drawingOf(station, "stages");
+  if (!drawing) return <Waits station={station} />;
+  const stage = drawing.stages[chosen] ?? drawing.stages[0];
+  const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
+  if (!stage) return null;
+  return (
+    <div className="flex min-h-0 grow flex-col px-6 pt-3 pb-2">
+      <StageTabs stages={drawing.stages} chosen={chosen} onChoose={setChosen} />
+      <p className="mt-2 text-2xl font-bold">{stage.say}</p>
+      <div ref={ref} className="min-h-[220px] grow overflow-hidden">
+        {width > 0 && (
+          <Stack
+            layers={stage.stack}
+            hot={stage.temperature_c !== null}
+            cloth={cloth}
+            width={width}
+            height={Math.min(height, 340)}
+          />
+        )}
+      </div>
+      <p>
+        <span className="font-semibold">Then:</span> {stage.then} <span className="text-soft">({stage.source})</span>
+      </p>
+      <HeatTrace stages={drawing.stages} chosen={chosen} />
+    </div>
+  );
+}
+
+/** One piece drawn as the platen's temperature over time, with its stages hanging under the line. */
+function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
+  const units = useUnits();
+  const { ref, width } = useSize();
+  const high = 84;
+  const whole = stages.reduce((sum, s) => sum + s.time_s + (s.hands_s ?? 0), 0);
+  const scale = Math.max(0.1, (width - 90) / whole);
+  let at = 70;
+  const hot = stages.map((s) => s.temperature_c).filter((t): t is number => typeof t === "number");
+  const level = Math.max(...hot, 1);
+  return (
+    <div ref={ref} className="h-[84px] shrink-0">
+      {width > 0 && (
+        <svg width={width} height={high} role="img" aria-label={`One piece: ${whole} seconds at ${units.heat(level)}`}>
+          <path d={`M70 22H${70 + whole * scale}`} stroke="var(--heat)" strokeWidth={3} />
+          <text x={62} y={27} textAnchor="end" fontSize={14} className="num" fill="var(--heat)">
+            {units.heat(level)}
+          </text>
+          {stages.map((s, i) => {
+            const hands = (s.hands_s ?? 0) * scale;
+            const wide = s.time_s * scale;
+            const x = at;
+            at += hands + wide;
+            return (
+              <g key={s.id}>
+                <rect x={x} y={34} width={Math.max(1, hands)} height={16} fill="none" stroke="var(--hair2)" />
+                <rect
+                  x={x + hands}
+                  y={30}
+                  width={Math.max(0, wide)}
+                  height={20}
+                  fill={s.temperature_c ? "var(--heat)" : "var(--hair2)"}
+                  opacity={i === chosen ? 1 : 0.55}
+                />
+                {(hands + wide > 70 || i === chosen) && (
+                  <text
+                    x={x + 2}
+                    y={68}
+                    fontSize={14}
+                    fill={i === chosen ? "var(--ink)" : "var(--soft)"}
+                    fontWeight={i === chosen ? 700 : 400}
+                  >
+                    {s.name}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          <text x={70 + whole * scale} y={68} textAnchor="end" fontSize={14} fill="var(--soft)" className="num">
+            {whole} s
+          </text>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+export function PressCard({ station, jobLine }: StationProps) {
+  const navigate = useNavigate();
+  const units = useUnits();
+  const { job } = jobLine;
+  const drawing = drawingOf(station, "stages");
+  const open = () => navigate(`/jobs/${job.id}/press-mode`);
+  const keys = useMemo(() => ({ p: () => navigate(`/jobs/${job.id}/press-mode`) }), [navigate, job.id]);
+  useHotkeys(keys);
+  if (!drawing) return <p className="text-soft">{station.sub}</p>;
+  const hot = drawing.stages.filter((s) => s.temperature_c !== null);
+  return (
+    <>
+      <div>
+        <Button kind="go" hotkey="P" onClick={open} disabled={job.ledger.in_hand < 1}>
+          Open press mode
+        </Button>
+        {job.ledger.in_hand < 1 && (
+          <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>
+        )}
+      </div>
+      <section aria-label="Press card">
+        <h3 className="font-semibold">On the dial</h3>
+        <table className="mt-1 w-full">
+          <tbody>
+            {hot.map((s) => (
+              <tr key={s.id} className="border-b border-hair">
+                <th scope="row" className="py-1 text-left font-normal">
+                  {s.name}
+                </th>
+                <td className="num py-1 text-right">{units.bothHeats(s.temperature_c ?? 0)}</td>
+                <td className="num py-1 pl-2 text-right font-semibold">{s.time_s} s</td>
+                <td className="py-1 pl-2 text-right text-soft">{s.pressure}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <SizeTable jobLine={jobLine} />
+      <Findings station={station} jobLine={jobLine} />
+      {hot[0]?.caution && (
+        <p className="border-l-4 border-need pl-3">
+          <span className="font-semibold text-need">Caution:</span> {hot[0].caution}
+        </p>
+      )}
+    </>
+  );
+}
+
+export function SizeTable({ jobLine }: { jobLine: StationProps["jobLine"] }) {
+  const { ledger, to_press, to_inspect, still_good } = jobLine.job.ledger;
+  return (
+    <table className="w-full">
+      <thead>
+        <tr className="border-b border-hair text-sm text-soft">
+          <th className="text-left font-normal">Size</th>
+          <th className="text-right font-normal">ordered</th>
+          <th className="text-right font-normal">to press</th>
+          <th className="text-right font-normal">to inspect</th>
+          <th className="text-right font-normal">good</th>
+        </tr>
+      </thead>
+      <tbody className="num">
+        {Object.entries(ledger.ordered).map(([size, n]) => (
+          <tr key={size} className="border-b border-hair">
+            <th scope="row" className="py-0.5 text-left font-semibold">
+              {size}
+            </th>
+            <td className="text-right">{n}</td>
+            <td className="text-right">{to_press[size]}</td>
+            <td className="text-right">{to_inspect[size]}</td>
+            <td className="text-right font-semibold">{still_good[size]}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,224 @@
+import { useState } from "react";
+import { api, ProblemError, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import { drawingOf, type Job, type Run } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Button, NumberField } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings, Waits } from "../Waits";
+import { LoadPicture } from "./LoadPicture";
+import { StaleChoice } from "./StaleChoice";
+import { useWork } from "./useWork";
+
+export function PrintBench({ station, jobLine }: StationProps) {
+  const { ref, width, height } = useSize();
+  const drawing = drawingOf(station, "print");
+  const pictures = jobLine.line.pictures;
+  if (!drawing || !pictures) return <Waits station={station} />;
+  const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
+  return (
+    <div className="flex min-h-0 grow flex-col px-6 pt-2 pb-3">
+      <div ref={ref} className="min-h-[220px] grow">
+        {width > 0 && (
+          <LoadPicture
+            width={width}
+            height={height}
+            carrier={pictures.carrier}
+            mirrored={drawing.mirrored}
+            cloth={cloth}
+          />
+        )}
+      </div>
+      <div className="grid grid-cols-[1fr_1fr] gap-6 max-[900px]:grid-cols-1">
+        <section aria-label="Load card">
+          <h3 className="font-bold">Load {drawing.printer}</h3>
+          <ol className="mt-1 list-decimal pl-5">
+            {drawing.steps.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ol>
+        </section>
+        <section aria-label="Reading check">
+          <h3 className="font-bold">Reading check</h3>
+          <p className="mt-1">{drawing.mirror_sentence}</p>
+        </section>
+      </div>
+    </div>
+  );
+}
+
+export function PrintCard({ station, jobLine }: StationProps) {
+  const { job, line } = jobLine;
+  const work = useWork(job.id);
+  const outbox = useOutbox();
+  if (!drawingOf(station, "print")) return <p className="text-soft">{station.sub}</p>;
+  const released = job.runs.filter((r) => r.state === "released");
+  const open = released.filter((r) => r.printed < r.copies);
+  const allPrinted = job.ledger.ledger.printed > 0 && job.ledger.to_print === 0;
+  const hasStale = job.ledger.ledger.stale.length > 0;
+  const waitsForPrint = open.length > 0 && open.some((r) => r.signature === released.at(-1)?.signature) && !hasStale;
+
+  const release = async () => {
+    try {
+      outbox.accept(await told<Job>(api.POST("/api/jobs/{job_id}/runs", { params: { path: { job_id: job.id } } })));
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
+  return (
+    <>
+      {hasStale && <StaleChoice job={job} />}
+      {!hasStale && !allPrinted && !line.plates_ready && (
+        <div>
+          <p className="mb-2">
+            <span className="font-semibold">1. Print files.</span> Full-size plates are made and measured; figures with
+            ~ become exact.
+          </p>
+          {work.isRunning ? (
+            <Running work={work} />
+          ) : (
+            <Button kind="go" onClick={() => void work.start()}>
+              Make the print files
+            </Button>
+          )}
+        </div>
+      )}
+      {!hasStale && !allPrinted && line.plates_ready && !waitsForPrint && (
+        <div>
+          <p className="mb-2">
+            <span className="font-semibold">2. Release.</span> The run is frozen with its files; a later change makes a
+            new run.
+          </p>
+          <Button kind="go" onClick={() => void release()} disabled={station.state === "blocked"}>
+            Release the run
+          </Button>
+        </div>
+      )}
+      {[...released].reverse().map((run) => (
+        <RunCard key={run.id} run={run} jobLine={jobLine} isWaiting={open.includes(run) && !hasStale} />
+      ))}
+      {line.plates_ready && <InkBars jobLine={jobLine} station={station} />}
+      <Findings station={station} jobLine={jobLine} />
+    </>
+  );
+}
+
+function Running({ work }: { work: ReturnType<typeof useWork> }) {
+  const p = work.progress;
+  const share = p?.whole ? (p.done ?? 0) / p.whole : 0;
+  return (
+    <div role="status">
+      <div className="h-2 rounded bg-hair" aria-hidden="true">
+        <div className="h-full rounded bg-act" style={{ width: `${share * 100}%` }} />
+      </div>
+      <div className="mt-1.5 flex items-center justify-between">
+        <span className="num">{p?.whole ? `${p.done} of ${p.whole} ${p.unit}` : "waiting for its turn"}</span>
+        <Button onClick={() => void work.cancel()}>Cancel</Button>
+      </div>
+    </div>
+  );
+}
+
+function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWaiting: boolean }) {
+  const units = useUnits();
+  const outbox = useOutbox();
+  const left = run.copies - run.printed;
+  const [count, setCount] = useState<number | null>(null);
+  const printed = count ?? left;
+  return (
+    <section className="rounded-lg border border-hair2 bg-raise px-3.5 py-3" aria-label={`Run ${run.number}`}>
+      <h3 className="font-bold">
+        Run {run.number}: {run.printed} of {run.copies} printed
+      </h3>
+      <p className="text-sm text-soft">
+        {units.metres(run.length_um / 1e6)} in {run.copies_per_cut.length} lengths, print{" "}
+        {units.length(run.width_um / 1000)} wide · released by {run.released_by}
+      </p>
+      <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
+        {[
+          ["run.pdf", "whole run (PDF)"],
+          ["print.pdf", "one print (PDF)"],
+          ["print.tif", "one print (TIFF)"],
+        ].map(([file, name]) => (
+          <a
+            key={file}
+            href={`/api/runs/${run.id}/${file}`}
+            className="font-semibold text-act underline underline-offset-2"
+            download
+          >
+            {name}
+          </a>
+        ))}
+      </p>
+      {isWaiting && (
+        <div className="mt-2 grid grid-cols-[90px_1fr] items-end gap-2">
+          <NumberField
+            label="Printed"
+            value={printed}
+            onDone={setCount}
+            error={printed < 1 || printed > left ? `1 to ${left}` : undefined}
+          />
+          <Button
+            kind="go"
+            disabled={printed < 1 || printed > left}
+            onClick={() => {
+              outbox.act(jobLine.job.id, { kind: "printed", run: run.id, count: Math.round(printed) });
+              setCount(null);
+            }}
+          >
+            They are printed
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+const CHANNELS: [string, string, string][] = [
+  ["C", "Cyan", "#1597c2"],
+  ["M", "Magenta", "#c22a7c"],
+  ["Y", "Yellow", "#d9ae00"],
+  ["K", "Black", "#2a2f33"],
+  ["W", "White", "url(#bar-white)"],
+];
+
+/** What each channel covers, and what that is in ink for the whole run. */
+function InkBars({ jobLine, station }: { jobLine: JobLine; station: StationProps["station"] }) {
+  const measure = drawingOf(station, "print")?.measure;
+  const note = jobLine.line.readings.find((r) => r.key === "ink")?.note ?? "";
+  if (!measure) return null;
+  const most = Math.max(10, ...Object.values(measure.coverage_pct));
+  return (
+    <section aria-label="Ink by channel">
+      <h3 className="font-semibold">Measured on the plates</h3>
+      <svg width="0" height="0" className="absolute" aria-hidden="true">
+        <defs>
+          <pattern id="bar-white" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+            <rect width="6" height="6" fill="#ffffff" />
+            <path d="M0 0V6" stroke="#6f7d84" strokeWidth="2" />
+          </pattern>
+        </defs>
+      </svg>
+      <ul className="mt-1">
+        {CHANNELS.filter(([c]) => c in measure.coverage_pct).map(([c, name, fill]) => (
+          <li key={c} className="grid grid-cols-[66px_1fr_58px_70px] items-center gap-2 text-sm">
+            <span>{name}</span>
+            <svg height="10" width="100%" aria-hidden="true">
+              <rect
+                width={`${((measure.coverage_pct[c] ?? 0) / most) * 100}%`}
+                height="10"
+                fill={fill}
+                stroke="var(--hair2)"
+              />
+            </svg>
+            <span className="num text-right">{(measure.coverage_pct[c] ?? 0).toFixed(1)} %</span>
+            <span className="num text-right text-soft">{new RegExp(`${c} ([\\d.]+)`).exec(note)?.[1] ?? "0"} mL</span>
+          </li>
+        ))}
+      </ul>
+      <p className="text-sm text-soft">Share of the print's area, and ink for one print.</p>
+    </section>
+  );
+}

@@ -1,0 +1,74 @@
+import { useState } from "react";
+import { api, newId, ProblemError, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import type { Job } from "../../api/types";
+import { Button } from "../../ui/parts";
+
+const WAYS = [
+  { id: "use", name: "Use as printed", why: "they go on as they are; the reason is kept with the job" },
+  {
+    id: "rest",
+    name: "Reprint the rest",
+    why: "pressed pieces stay; unpressed transfers are put aside and printed again",
+  },
+  { id: "all", name: "Reprint all", why: "everything is made again; pressed pieces are put aside too" },
+] as const;
+
+/** Something printed no longer matches: the three ways out. */
+export function StaleChoice({ job }: { job: Job }) {
+  const outbox = useOutbox();
+  const [way, setWay] = useState<(typeof WAYS)[number]["id"]>("use");
+  const [reason, setReason] = useState("");
+  const stale = job.ledger.ledger.stale[0];
+  if (!stale) return null;
+  const chosen = WAYS.find((w) => w.id === way) ?? WAYS[0];
+  const choose = async () => {
+    try {
+      const body = {
+        id: newId(),
+        old: stale.signature,
+        way,
+        reason: reason.trim() || chosen.name,
+      };
+      outbox.accept(
+        await told<Job>(api.POST("/api/jobs/{job_id}/resolve", { params: { path: { job_id: job.id } }, body })),
+      );
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
+  return (
+    <fieldset className="rounded-lg border-2 border-old bg-old-soft p-3">
+      <legend className="px-1 font-bold text-old">Out of date</legend>
+      <p>
+        {stale.transfers} transfers in hand and {stale.pieces} pressed pieces were printed under other settings. What
+        becomes of them?
+      </p>
+      {WAYS.map((w) => (
+        <label key={w.id} className="mt-1.5 flex gap-2">
+          <input
+            type="radio"
+            name="stale"
+            className="mt-1 accent-[var(--act)]"
+            checked={way === w.id}
+            onChange={() => setWay(w.id)}
+          />
+          <span>
+            <span className="font-semibold">{w.name}</span>
+            <span className="block text-sm">{w.why}</span>
+          </span>
+        </label>
+      ))}
+      <label className="mt-2 block">
+        <span className="font-semibold">Reason</span>
+        <input className="field" value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />
+      </label>
+      <div className="mt-2">
+        <Button kind="go" disabled={way === "use" && !reason.trim()} onClick={() => void choose()}>
+          {WAYS.find((w) => w.id === way)?.name}
+        </Button>
+        {way === "use" && !reason.trim() && <p className="mt-1 text-sm">Using them as printed needs a reason.</p>}
+      </div>
+    </fieldset>
+  );
+}

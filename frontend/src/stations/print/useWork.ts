@@ -1,0 +1,47 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
+import { api, ProblemError, problemOf, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import type { Progress } from "../../api/types";
+
+/** Full-size plates: started, followed in real units, cancelled. */
+export function useWork(jobId: string) {
+  const outbox = useOutbox();
+  const queries = useQueryClient();
+  const [key, setKey] = useState<string | null>(null);
+  const [progress, setProgress] = useState<Progress | null>(null);
+
+  useEffect(() => {
+    if (!key) return;
+    const events = new EventSource(`/api/work/${key}/events`);
+    events.onmessage = (message) => {
+      const now = JSON.parse(message.data as string) as Progress;
+      setProgress(now);
+      if (["done", "failed", "cancelled"].includes(now.stage)) {
+        events.close();
+        setKey(null);
+        if (now.stage === "done") void queries.invalidateQueries({ queryKey: ["job", jobId] });
+        if (now.problem) outbox.sayProblem(problemOf(now.problem));
+      }
+    };
+    return () => events.close();
+  }, [key, jobId, queries, outbox.sayProblem]);
+
+  const start = useCallback(async () => {
+    try {
+      const work = await told<{ key: string; progress?: Progress | null }>(
+        api.POST("/api/jobs/{job_id}/plates", { params: { path: { job_id: jobId } } }),
+      );
+      setProgress(work.progress ?? null);
+      setKey(work.key);
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  }, [jobId, outbox]);
+
+  const cancel = useCallback(async () => {
+    if (key) await api.DELETE("/api/work/{key}", { params: { path: { key } } });
+  }, [key]);
+
+  return { isRunning: key !== null, progress, start, cancel };
+}

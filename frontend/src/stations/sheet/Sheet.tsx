@@ -1,0 +1,287 @@
+import { useMemo } from "react";
+import { drawingOf, type RunLayout } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import { useSteady } from "../../bench/steady";
+import { useUnits } from "../../settings/settings";
+import { NumberField, Slider, Switch } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings, Waits } from "../Waits";
+
+export function SheetBench({ station, jobLine }: StationProps) {
+  const drawing = drawingOf(station, "sheet");
+  const pictures = jobLine.line.pictures;
+  if (!drawing || !pictures) return <Waits station={station} />;
+  if (!drawing.layout) return <p className="p-6">{station.verdict}.</p>;
+  return <Roll layout={drawing.layout} href={pictures.carrier} mirrored={drawing.mirrored} label={drawing.label} />;
+}
+
+type RollProps = { layout: RunLayout; href: string; mirrored: boolean; label: string };
+type Row = { cuts: number[]; from: number };
+
+const CORE = 46;
+const LEAD = 34;
+const RULER = 26;
+const LEGEND = 74;
+
+/** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
+function Roll({ layout, href, mirrored, label }: RollProps) {
+  const units = useUnits();
+  const steady = useSteady(href);
+  const { ref, width, height } = useSize();
+  const plan = useMemo(() => fit(layout, width - 48 - CORE - LEAD, height - LEGEND), [layout, width, height]);
+  const { scale, rows } = plan;
+  const wide = (layout.media_um / 1000) * scale;
+  const rowHigh = wide + RULER + 14;
+  const margin = ((layout.media_um - layout.printable_um) / 2000) * scale;
+  return (
+    <div ref={ref} className="min-h-0 grow overflow-auto">
+      {width > 0 && (
+        <svg
+          width={width}
+          height={Math.max(height, rows.length * rowHigh + LEGEND)}
+          role="img"
+          aria-label={`The run on the roll: ${layout.places.length} prints, ${layout.cut_lengths_um.length} cut lengths, ${mirrored ? "mirrored" : "not mirrored"}`}
+        >
+          <defs>
+            <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <path d="M0 0V6" stroke="#9aa4a9" strokeWidth="1" />
+            </pattern>
+          </defs>
+          {rows.map((row, r) => {
+            const x0 = 24 + LEAD;
+            const y0 = 10 + RULER + r * rowHigh;
+            const isLast = r === rows.length - 1;
+            const rowLength = row.cuts.reduce((sum, c) => sum + (layout.cut_lengths_um[c] ?? 0), 0) / 1000;
+            let along = 0;
+            return (
+              <g key={row.from}>
+                {row.cuts.map((cut) => {
+                  const length = (layout.cut_lengths_um[cut] ?? 0) / 1000;
+                  const at = x0 + along * scale;
+                  along += length;
+                  return (
+                    <g key={cut}>
+                      <rect x={at} y={y0} width={length * scale} height={wide} fill="#dfe6e8" stroke="#9aa4a9" />
+                      <rect x={at} y={y0} width={length * scale} height={margin} fill="url(#margin-hatch)" />
+                      <rect
+                        x={at}
+                        y={y0 + wide - margin}
+                        width={length * scale}
+                        height={margin}
+                        fill="url(#margin-hatch)"
+                      />
+                      <Prints layout={layout} cut={cut + 1} href={steady} x={at} y={y0} scale={scale} />
+                      <path
+                        d={`M${at + length * scale} ${y0 - 9}V${y0 + wide + 9}`}
+                        stroke="var(--heat)"
+                        strokeWidth={2}
+                        strokeDasharray="7 4"
+                      />
+                      <text
+                        x={at + (length * scale) / 2}
+                        y={y0 - 9}
+                        textAnchor="middle"
+                        fontSize={14}
+                        fill="var(--ink)"
+                        className="num"
+                      >
+                        {cut + 1} · {units.length(length)}
+                      </text>
+                    </g>
+                  );
+                })}
+                {r === 0 ? <Leading x={x0} y={y0} wide={wide} /> : <Torn x={x0} y={y0} wide={wide} />}
+                {isLast ? (
+                  <Core x={x0 + rowLength * scale} y={y0} wide={wide} />
+                ) : (
+                  <Torn x={x0 + rowLength * scale + 6} y={y0} wide={wide} />
+                )}
+              </g>
+            );
+          })}
+          <g transform={`translate(24 ${rows.length * rowHigh + 30})`} fontSize={14} fill="var(--soft)">
+            <text>
+              <tspan fontWeight={650} fill="var(--ink)">
+                {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
+              </tspan>{" "}
+              Colour first, white on top; printed face up. Feed runs to the left.
+            </text>
+            <text y={21}>
+              Dashed = cut here. Under each print, cut away later: “{label} · run · number · length · hem this side”.
+            </text>
+          </g>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function Prints({
+  layout,
+  cut,
+  href,
+  x,
+  y,
+  scale,
+}: {
+  layout: RunLayout;
+  cut: number;
+  href: string;
+  x: number;
+  y: number;
+  scale: number;
+}) {
+  const [w, h] = [(layout.width_um / 1000) * scale, (layout.height_um / 1000) * scale];
+  const label = (layout.label_um / 1000) * scale;
+  return (
+    <>
+      {layout.places
+        .filter((p) => p.cut === cut)
+        .map((p) => {
+          const [px, py] = [x + (p.y_um / 1000) * scale, y + (p.x_um / 1000) * scale];
+          // The roll lies on its side: a print's top looks along the roll, away from the leading edge.
+          const turn = p.turned ? `translate(${px} ${py})` : `translate(${px + h} ${py}) rotate(90)`;
+          const [iw, ih] = p.turned ? [h, w] : [w, h];
+          return (
+            <g key={p.number}>
+              <g transform={turn}>
+                <image href={href} width={iw} height={ih} preserveAspectRatio="none" />
+              </g>
+              <rect x={px} y={py} width={h} height={w} fill="none" stroke="#5d7178" strokeDasharray="3 3" />
+              <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#5d7178" />
+              {h > 26 && (
+                <text x={px + 5} y={py + 16} fontSize={14} fill="#1b2124" className="num">
+                  {p.number}
+                </text>
+              )}
+            </g>
+          );
+        })}
+    </>
+  );
+}
+
+function Leading({ x, y, wide }: { x: number; y: number; wide: number }) {
+  return (
+    <g>
+      <path d={`M${x - 8} ${y + wide / 2}H${x - 28}m7 -6l-7 6l7 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
+      <text transform={`translate(${x - 12} ${y + wide}) rotate(-90)`} fontSize={14} fill="var(--soft)">
+        leading edge
+      </text>
+    </g>
+  );
+}
+
+function Torn({ x, y, wide }: { x: number; y: number; wide: number }) {
+  return (
+    <path
+      d={`M${x - 4} ${y - 4}l6 ${wide / 4}l-6 ${wide / 4}l6 ${wide / 4}l-6 ${wide / 4 + 8}`}
+      fill="none"
+      stroke="var(--soft)"
+      strokeWidth={1.5}
+    />
+  );
+}
+
+function Core({ x, y, wide }: { x: number; y: number; wide: number }) {
+  return (
+    <g stroke="#7c868b">
+      <rect x={x + 2} y={y} width={12} height={wide} fill="#eef2f3" />
+      <rect x={x + 10} y={y - 3} width={26} height={wide + 6} rx={6} fill="#c9d1d4" />
+      <rect x={x + 18} y={y - 9} width={10} height={wide + 18} rx={3} fill="#a98f6b" />
+    </g>
+  );
+}
+
+/** As many rows as make the drawing largest; every cut length stays whole. */
+function fit(layout: RunLayout, width: number, height: number): { scale: number; rows: Row[] } {
+  const lengths = layout.cut_lengths_um.map((l) => l / 1000);
+  const media = layout.media_um / 1000;
+  let best: { scale: number; rows: Row[] } = { scale: 0, rows: [] };
+  for (let perRow = lengths.length; perRow >= 1; perRow--) {
+    const rows: Row[] = [];
+    for (let i = 0; i < lengths.length; i += perRow) {
+      rows.push({ from: i, cuts: lengths.slice(i, i + perRow).map((_, k) => i + k) });
+    }
+    const longest = Math.max(...rows.map((r) => r.cuts.reduce((sum, c) => sum + (lengths[c] ?? 0), 0)));
+    const scale = Math.min(width / longest, (height / rows.length - RULER - 14) / media);
+    if (scale > best.scale) best = { scale, rows };
+  }
+  return best.rows.length ? { ...best, scale: Math.max(0.02, best.scale) } : { scale: 0.1, rows: [] };
+}
+
+export function SheetCard({ station, jobLine }: StationProps) {
+  const doc = jobLine.document("sheet");
+  const layout = drawingOf(station, "sheet")?.layout;
+  if (!drawingOf(station, "sheet")) return <p className="text-soft">{station.sub}</p>;
+  const ordered = jobLine.document("order").line.counts;
+  const pieces = Object.values(ordered).reduce((a, b) => a + b, 0);
+  const ledger = jobLine.job.ledger;
+  const spares =
+    doc.spares ?? Math.max(0, (layout?.places.length ?? pieces) - (ledger.ledger.printed ? ledger.to_print : pieces));
+  const gap = (doc.gap_um ?? 8000) / 1000;
+  return (
+    <>
+      {ledger.ledger.printed > 0 && (
+        <p className="border-l-4 border-hair2 pl-3">
+          {ledger.ledger.printed} are printed, {ledger.in_hand} in hand.{" "}
+          {ledger.to_print > 0
+            ? `This run carries the ${ledger.to_print} still to print.`
+            : "Nothing is left to print; the whole order is shown."}
+        </p>
+      )}
+      <div className="grid grid-cols-3 gap-3">
+        <NumberField
+          label="Spares"
+          value={spares}
+          onDone={(n) => jobLine.done("sheet", { spares: n })}
+          error={jobLine.fieldErrors.spares}
+        />
+        <NumberField
+          label="Across"
+          value={layout?.across ?? doc.across ?? 1}
+          onDone={(n) => jobLine.done("sheet", { across: n })}
+          error={jobLine.fieldErrors.across}
+        />
+        <NumberField
+          label="Rows a cut"
+          value={layout?.rows_per_cut ?? doc.rows_per_cut ?? 1}
+          onDone={(n) => jobLine.done("sheet", { rows_per_cut: n })}
+          error={jobLine.fieldErrors.rows_per_cut}
+        />
+      </div>
+      <Slider
+        label="Gap between prints"
+        value={gap}
+        min={0}
+        max={40}
+        step={1}
+        shown={`${gap.toFixed(0)} mm`}
+        ends={["less film", "easier to cut"]}
+        onMove={(v) => jobLine.move("sheet", { gap_um: v * 1000 })}
+        onDone={(v) => jobLine.done("sheet", { gap_um: v * 1000 })}
+      />
+      <Switch
+        label="Turn a quarter"
+        hint="a cut-out transfer may lie at any angle"
+        value={doc.turned ?? false}
+        onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
+      />
+      {layout && (
+        <dl className="grid grid-cols-[1fr_auto] gap-y-1">
+          <dt>On the roll</dt>
+          <dd className="num font-semibold">{(layout.length_um / 1e6).toFixed(2)} m</dd>
+          {layout.grid_length_um > 0 && (
+            <>
+              <dt>{doc.turned ? "Not turned" : "Turned a quarter"}</dt>
+              <dd className="num">{(layout.grid_length_um / 1e6).toFixed(2)} m</dd>
+            </>
+          )}
+          <dt>Film that is not print</dt>
+          <dd className="num">{(layout.waste_share * 100).toFixed(0)} %</dd>
+        </dl>
+      )}
+      <Findings station={station} jobLine={jobLine} />
+    </>
+  );
+}

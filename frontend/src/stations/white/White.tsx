@@ -1,0 +1,222 @@
+import { drawingOf, type Pictures } from "../../api/types";
+import { Bench, Dimension, Hatches, useView } from "../../bench/Bench";
+import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
+import { useSteady } from "../../bench/steady";
+import { useUnits } from "../../settings/settings";
+import { Choice, Slider, Switch } from "../../ui/parts";
+import type { StationProps } from "..";
+import { Findings, Waits } from "../Waits";
+
+export function WhiteBench({ station, jobLine, flips }: StationProps) {
+  const units = useUnits();
+  const drawing = drawingOf(station, "white");
+  const pictures = jobLine.line.pictures;
+  const box = drawing?.garment.box;
+  if (!drawing || !pictures || !box) return <Waits station={station} />;
+  const isColour = flips % 2 === 1;
+  const [left, , right] = drawing.garment.bounds_mm;
+  const top = Math.min(-60, box.y_mm - 30);
+  const bottom = box.y_mm + box.height_mm + 45;
+  return (
+    <Bench
+      label="The white plate over the cloth, and its edge under the magnifier"
+      bounds={[left * 0.62, top, right * 0.62, bottom]}
+      pad={[10, 330, 40, 20]}
+    >
+      <Hatches />
+      <GarmentPicture garment={drawing.garment} centre={false}>
+        {isColour ? (
+          <PrintPicture garment={drawing.garment} href={pictures.cloth} />
+        ) : (
+          <Plate href={pictures.white} box={box} />
+        )}
+      </GarmentPicture>
+      <Dimension
+        along="x"
+        from={box.x_mm}
+        to={box.x_mm + box.width_mm}
+        at={box.y_mm + box.height_mm}
+        away={22}
+        tone="cloth"
+        said={units.length(box.width_mm)}
+      />
+      <Magnifier
+        pictures={pictures}
+        box={box}
+        cloth={drawing.garment.colour}
+        choke={drawing.choke_mm}
+        shift={drawing.shift_mm}
+      />
+    </Bench>
+  );
+}
+
+type Box = { x_mm: number; y_mm: number; width_mm: number; height_mm: number };
+
+/** White drawn as a hatch, as strong as the plate is. */
+function Plate({ href, box }: { href: string; box: Box }) {
+  const view = useView();
+  const steady = useSteady(href);
+  const at = {
+    x: view.x(box.x_mm),
+    y: view.y(box.y_mm),
+    width: box.width_mm * view.scale,
+    height: box.height_mm * view.scale,
+  };
+  return (
+    <>
+      <mask id="plate">
+        <image href={steady} {...at} preserveAspectRatio="none" />
+      </mask>
+      <rect {...at} fill="url(#hatch-white)" mask="url(#plate)" />
+      <rect {...at} fill="none" stroke="#7fd0da" strokeDasharray="3 4" />
+    </>
+  );
+}
+
+type MagnifierProps = { pictures: Pictures; box: Box; cloth: string; choke: number; shift: number };
+
+function Magnifier({ pictures, box, cloth, choke, shift }: MagnifierProps) {
+  const view = useView();
+  const white = useSteady(pictures.lens_white);
+  const colour = useSteady(pictures.lens_colour);
+  const { lens } = pictures;
+  const radius = Math.min(140, (view.height - 150) / 2);
+  const cx = view.width - radius - 24;
+  const cy = radius + 22;
+  const perMm = (radius * 2) / lens.side_mm;
+  const [px, py] = [view.x(box.x_mm + lens.x_mm), view.y(box.y_mm + lens.y_mm)];
+  const at = { x: cx - radius, y: cy - radius, width: radius * 2, height: radius * 2 };
+  const angle = Math.atan2(cy - py, cx - px);
+  // A screen shows about 3.8 px a millimetre: what the glass enlarges is said against that.
+  const times = Math.round(perMm / 3.78);
+  return (
+    <g>
+      <circle cx={px} cy={py} r={11} fill="none" stroke="#7fd0da" strokeWidth={2} />
+      <path
+        d={`M${px + 11 * Math.cos(angle)} ${py + 11 * Math.sin(angle)}L${cx - radius * Math.cos(angle)} ${cy - radius * Math.sin(angle)}`}
+        stroke="var(--act)"
+        strokeWidth={1.5}
+      />
+      <defs>
+        <clipPath id="glass">
+          <circle cx={cx} cy={cy} r={radius} />
+        </clipPath>
+        <mask id="lens-white">
+          <image href={white} {...at} preserveAspectRatio="none" />
+        </mask>
+      </defs>
+      <g clipPath="url(#glass)">
+        <rect {...at} fill={cloth} />
+        <image href={colour} {...at} preserveAspectRatio="none" />
+        <rect {...at} fill="url(#hatch-white)" mask="url(#lens-white)" />
+      </g>
+      <circle cx={cx} cy={cy} r={radius} fill="none" stroke="var(--act)" strokeWidth={2.5} />
+      <g transform={`translate(${cx - radius} ${cy + radius + 26})`} fontSize={14} fill="var(--ink)">
+        <Amount mm={choke} perMm={perMm} y={0} said={`choke ${choke.toFixed(2)} mm`} colour="var(--act)" />
+        <Amount
+          mm={shift}
+          perMm={perMm}
+          y={26}
+          said={`the plates may shift ${shift.toFixed(2)} mm`}
+          colour="var(--need)"
+        />
+        <text y={54} fill="var(--soft)">
+          {times}×: hatched is white, plain is colour alone
+        </text>
+        <text y={73} fill="var(--soft)">
+          {lens.why}
+        </text>
+      </g>
+    </g>
+  );
+}
+
+function Amount({
+  mm,
+  perMm,
+  y,
+  said,
+  colour,
+}: {
+  mm: number;
+  perMm: number;
+  y: number;
+  said: string;
+  colour: string;
+}) {
+  const wide = Math.max(1, Math.abs(mm) * perMm);
+  return (
+    <g transform={`translate(0 ${y})`}>
+      <path d={`M0 -4H${wide}M0 -10V2M${wide} -10V2`} stroke={colour} strokeWidth={2} fill="none" />
+      <text x={wide + 10} className="num">
+        {said}
+      </text>
+    </g>
+  );
+}
+
+export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
+  const doc = jobLine.document("white");
+  const drawing = drawingOf(station, "white");
+  if (!drawing) return <p className="text-soft">{station.sub}</p>;
+  const level = doc.level_pct ?? 60;
+  const choke = (doc.choke_um ?? drawing.choke_mm * 1000) / 1000;
+  return (
+    <>
+      <Slider
+        label="White level"
+        value={level}
+        min={0}
+        max={100}
+        step={1}
+        shown={`${level.toFixed(0)} %`}
+        ends={["follows the picture", "solid"]}
+        onMove={(v) => jobLine.move("white", { level_pct: v })}
+        onDone={(v) => jobLine.done("white", { level_pct: v })}
+      />
+      <Slider
+        label={choke < 0 ? "Spread" : "Choke"}
+        value={choke}
+        min={-0.5}
+        max={1}
+        step={0.01}
+        shown={`${Math.abs(choke).toFixed(2)} mm`}
+        ends={["out", "in"]}
+        onMove={(v) => jobLine.move("white", { choke_um: Math.round(v * 1000) })}
+        onDone={(v) => jobLine.done("white", { choke_um: Math.round(v * 1000) })}
+      />
+      <Switch
+        label="Let the cloth show"
+        hint="leave out what is the cloth's own colour"
+        value={doc.knock_out ?? true}
+        onChange={(knock_out) => jobLine.done("white", { knock_out })}
+      />
+      <Switch
+        label="Guard thin strokes"
+        hint="they keep their white; a rim may show there"
+        value={doc.guard ?? true}
+        onChange={(guard) => jobLine.done("white", { guard })}
+      />
+      <Choice
+        label="Faint edges"
+        value={doc.faint ?? "cut"}
+        onChange={(faint) => jobLine.done("white", { faint })}
+        options={[
+          { id: "cut", name: "cut clean" },
+          { id: "keep", name: "keep" },
+        ]}
+      />
+      <Choice
+        label="Bench shows (F)"
+        value={flips % 2 ? "colour" : "plate"}
+        onChange={() => onFlip()}
+        options={[
+          { id: "plate", name: "white plate" },
+          { id: "colour", name: "with colour" },
+        ]}
+      />
+      <Findings station={station} jobLine={jobLine} />
+    </>
+  );
+}
