@@ -1013,6 +1013,10 @@ export interface components {
         LoadDrawing: {
             /** Height Mm */
             height_mm: number;
+            /** Ink Ml */
+            ink_ml: {
+                [key: string]: number;
+            };
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2450,9 +2454,7 @@ export interface operations {
     try_decision: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path: {
                 job_id: string;
             };

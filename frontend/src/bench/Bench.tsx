@@ -73,6 +73,16 @@ function ScaleBar() {
   const said = unit === "mm" ? `${mm} mm` : `${+(mm / 25.4).toFixed(1)} in`;
   return (
     <g transform={`translate(20 ${height - 12})`} className="text-soft" stroke="currentColor" fill="currentColor">
+      <rect
+        x={-10}
+        y={-28}
+        width={Math.max(wide, 70) + 22}
+        height={38}
+        rx={6}
+        fill="var(--ground)"
+        stroke="none"
+        opacity={0.88}
+      />
       <path d={`M0 0H${wide}M0 -5V5M${wide} -5V5M${wide / 2} -3V3`} />
       <text x={0} y={-10} fontSize={14} stroke="none" className="num">
         {said}

@@ -6,7 +6,7 @@ import { StationPicture } from "./StationPicture";
 /** The line across the top: the piece as it stands at each station. */
 export function LineStrip({ jobId, line, here }: { jobId: string; line: Line; here: string }) {
   return (
-    <nav aria-label="Stations" className="flex overflow-x-auto border-b border-hair bg-panel">
+    <nav aria-label="Stations" className="flex shrink-0 overflow-x-auto border-b border-hair bg-panel">
       {line.stations.map((station, i) => (
         <Place
           key={station.station}

@@ -35,7 +35,7 @@ def readings_for(
         Reading(key="most-ink", label="Most ink", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
                 note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
         Reading(key="ink", label="Ink", value=sum(ink.values()), unit="mL", decimals=2, quality=quality,
-                note=f"white {ink.get('W', 0):.2f}, colour {sum(v for c, v in ink.items() if c != 'W'):.2f}"),
+                note=f"W {ink.get('W', 0):.2f}, CMYK {sum(v for c, v in ink.items() if c != 'W'):.2f}"),
     ]  # fmt: skip
     if layout is None:
         return tuple(row), None

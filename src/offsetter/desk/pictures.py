@@ -23,7 +23,7 @@ from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
 Kind = Literal["cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white"]
-LENS_MM = 7.0
+LENS_MM = 4.0
 """Side of the square under the magnifier."""
 MAIN_COLOURS = 7
 SHADE_DELTA_E = 12  # nearer colours are shades of one: from memory

@@ -1,7 +1,5 @@
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Engine, create_engine, text
 
 from offsetter.store.tables import Base
@@ -17,6 +15,9 @@ def engine_for(url: str) -> Engine:
 
 def migrate(url: str) -> None:
     """Bring the database at url up to date; url's user must own the schema."""
+    from alembic import command  # a quarter of a second that a running server does not need
+    from alembic.config import Config
+
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))

@@ -7,6 +7,7 @@ import type { Garment, JobCard, State } from "../../api/types";
 import { useHotkeys } from "../../keys";
 import { SmallGarment } from "../../line/StationPicture";
 import { Button, StateMark } from "../../ui/parts";
+import { when } from "../../ui/when";
 import { OrderForm } from "./OrderForm";
 
 /** Every job as its piece, with what it needs next. */
@@ -136,14 +137,4 @@ function JobRow({ job }: { job: JobCard }) {
       </Link>
     </li>
   );
-}
-
-export function when(iso: string): string {
-  return new Date(iso).toLocaleString([], {
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-    hour: "2-digit",
-    minute: "2-digit",
-  });
 }

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Entry } from "../../api/types";
-import { when } from "../jobs/JobsPage";
+import { when } from "../../ui/when";
 
 /** What closed jobs took: planned against actual, and what spoiled. */
 export default function LogbookPage() {

@@ -29,7 +29,13 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
         <Spots spots={drawing.gaps} shape="square" cloth={drawing.cloth} />
         <Dimension along="x" from={0} to={w} at={h} away={24} said={units.length(w)} />
         <Dimension along="y" from={0} to={h} at={0} away={-24} said={units.length(h)} />
-        <Key strokes={drawing.strokes.length} gaps={drawing.gaps.length} thinnest={drawing.strokes[0]?.[2]} w={w} />
+        <Key
+          strokes={drawing.strokes.length}
+          gaps={drawing.gaps.length}
+          thinnest={drawing.strokes[0]?.[2]}
+          w={w}
+          vanishes={station.findings.some((f) => f.code === "vanishing")}
+        />
       </Bench>
       <Reach reachable={drawing.reachable_mm} width={w} />
     </>
@@ -120,7 +126,9 @@ function Key({
   gaps,
   thinnest,
   w,
+  vanishes,
 }: {
+  vanishes: boolean;
   strokes: number;
   gaps: number;
   thinnest: number | undefined;
@@ -139,7 +147,7 @@ function Key({
       said: `gap too narrow: ${gaps}`,
       more: "",
     },
-    {
+    vanishes && {
       mark: <rect x={0} y={-13} width={16} height={16} fill="url(#hatch-vanish)" stroke="var(--hair2)" />,
       said: "cloth's own colour",
       more: "",

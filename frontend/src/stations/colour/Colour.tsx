@@ -92,8 +92,8 @@ function Print({
 /** The picture's own main colours: asked, printed on white, on this cloth, and how far apart. */
 function Steps({ drawing }: { drawing: DrawingOf<"colour"> }) {
   return (
-    <section aria-label="Main colours" className="w-[330px] shrink-0 overflow-auto py-4 pr-6">
-      <div className="grid grid-cols-[repeat(3,52px)_1fr] gap-x-0 text-sm text-soft">
+    <section aria-label="Main colours" className="w-[350px] shrink-0 overflow-auto py-4 pr-6">
+      <div className="grid grid-cols-[repeat(3,64px)_1fr] gap-x-0 text-sm text-soft">
         <span>asked</span>
         <span>on white</span>
         <span>on cloth</span>
@@ -101,7 +101,7 @@ function Steps({ drawing }: { drawing: DrawingOf<"colour"> }) {
       </div>
       <ul className="mt-1 flex flex-col gap-1.5">
         {drawing.colours.map((c) => (
-          <li key={c.asked} className="grid grid-cols-[repeat(3,52px)_1fr] items-center">
+          <li key={c.asked} className="grid grid-cols-[repeat(3,64px)_1fr] items-center">
             {[c.asked, c.printed, c.on_cloth].map((colour, i) => (
               <span
                 key={i}

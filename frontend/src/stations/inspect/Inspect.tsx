@@ -194,7 +194,13 @@ function GoodRow({ size, waiting, jobLine }: { size: string; waiting: number; jo
           setCount(null);
         }}
       >
-        {now === waiting ? `All ${waiting} are good` : `${now} are good`}
+        {now === 1
+          ? waiting === 1
+            ? "It is good"
+            : "1 is good"
+          : now === waiting
+            ? `All ${waiting} are good`
+            : `${now} are good`}
       </Button>
     </div>
   );

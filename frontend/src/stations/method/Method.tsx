@@ -79,20 +79,25 @@ function Section({ drawing }: { drawing: Method }) {
               <rect width="6" height="6" fill="#ffffff" />
               <path d="M0 0V6" stroke="#9aa7ad" strokeWidth="1.6" />
             </pattern>
+            <clipPath id="section-cut">
+              <rect x={left} y={0} width={right - left} height={height} />
+            </clipPath>
           </defs>
-          {[1.55, 0.62].map((drop, layer) =>
-            Array.from({ length: yarns + layer }, (_, i) => (
-              <ellipse
-                key={`${drop}-${i}`}
-                cx={left + (i + (layer ? 0 : 0.5)) * pitch}
-                cy={clothTop + drop * 150 * scale}
-                rx={pitch * 0.56}
-                ry={112 * scale}
-                fill={drawing.cloth}
-                stroke="#8d949c"
-              />
-            )),
-          )}
+          <g clipPath="url(#section-cut)">
+            {[1.55, 0.62].map((drop, layer) =>
+              Array.from({ length: yarns + layer }, (_, i) => (
+                <ellipse
+                  key={`${drop}-${i}`}
+                  cx={left + (i + (layer ? 0 : 0.5)) * pitch}
+                  cy={clothTop + drop * 150 * scale}
+                  rx={pitch * 0.56}
+                  ry={112 * scale}
+                  fill={drawing.cloth}
+                  stroke="#8d949c"
+                />
+              )),
+            )}
+          </g>
           {rows.map(({ layer, y: top, high }, i) =>
             layer.role === "bond" ? (
               <path

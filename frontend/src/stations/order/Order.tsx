@@ -6,6 +6,7 @@ import { useUnits } from "../../settings/settings";
 import { OrderForm } from "../../shop/jobs/OrderForm";
 import { useShop } from "../../shop/useShop";
 import { Button, NumberField, Slider } from "../../ui/parts";
+import { when } from "../../ui/when";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
 import { FileDrop, useArtworkFile } from "./FileDrop";
@@ -108,13 +109,6 @@ export function OrderCard({ station, jobLine }: StationProps) {
   const width = (place.width_um ?? 210_000) / 1000;
   const below = (place.below_collar_um ?? 85_000) / 1000;
   const blank = shop?.blanks.find((b) => b.id === order.line.blank);
-  const due = new Date(order.due).toLocaleString([], {
-    weekday: "short",
-    day: "numeric",
-    month: "short",
-    hour: "2-digit",
-    minute: "2-digit",
-  });
   const errors = jobLine.fieldErrors;
   return (
     <>
@@ -123,8 +117,13 @@ export function OrderCard({ station, jobLine }: StationProps) {
           <span className="font-semibold">{order.customer}</span>
           <br />
           <span className="text-soft">
-            due {due}
-            {order.quoted ? ` · € ${order.quoted.toFixed(2)} a piece` : ""}
+            due {when(order.due)}
+            {order.quoted ? (
+              <>
+                <br />
+                quoted € {order.quoted.toFixed(2)} a piece
+              </>
+            ) : null}
           </span>
         </p>
         <Button onClick={() => setEditing(true)}>Change</Button>

@@ -1,9 +1,9 @@
 import { useSteady } from "../../bench/steady";
 
-type LoadPictureProps = { width: number; height: number; carrier: string; mirrored: boolean; cloth: string };
+type LoadPictureProps = { width: number; height: number; carrier: string; mirrored: boolean };
 
 /** The printer from the side: where the roll hangs, which face looks up, which edge goes first, where it falls wet. */
-export function LoadPicture({ width, height, carrier, mirrored, cloth }: LoadPictureProps) {
+export function LoadPicture({ width, height, carrier, mirrored }: LoadPictureProps) {
   const steady = useSteady(carrier);
   const w = Math.min(width, 860);
   const k = Math.min(w / 860, height / 300);
@@ -33,27 +33,26 @@ export function LoadPicture({ width, height, carrier, mirrored, cloth }: LoadPic
           <text x={20} y={226}>
             roll: unwinds from the TOP
           </text>
-          <text x={120} y={76} fontWeight={700} textAnchor="start">
+          <text x={60} y={74} fontWeight={700}>
             matte face UP
           </text>
           <text x={240} y={166} fill="#14181a" fontWeight={700}>
             heads: colour, then white
           </text>
-          <text x={600} y={276}>
-            powder tray, dry and open: print falls wet side up
+          <text x={790} y={276} textAnchor="end">
+            powder tray, dry: the print falls wet side up
           </text>
-          <text x={492} y={84} fill="var(--soft)">
-            leading edge first →
+          <text x={486} y={80} fill="var(--soft)">
+            leading edge first
           </text>
         </g>
       </g>
       <g transform="translate(640 24)">
-        <rect width={150} height={150} fill="#dfe6e8" stroke="#7c868b" />
+        <rect width={150} height={150} fill="#8a9ca3" stroke="#5d6b71" />
         <image href={steady} x={8} y={8} width={134} height={134} />
         <text y={-6} fontSize={15} fontWeight={700} fill="var(--ink)">
           {mirrored ? "must read BACKWARDS" : "must read as worn"}
         </text>
-        <rect x={158} y={0} width={12} height={150} fill={cloth} stroke="#7c868b" />
       </g>
     </svg>
   );

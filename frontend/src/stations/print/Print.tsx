@@ -17,18 +17,11 @@ export function PrintBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "print");
   const pictures = jobLine.line.pictures;
   if (!drawing || !pictures) return <Waits station={station} />;
-  const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
   return (
     <div className="flex min-h-0 grow flex-col px-6 pt-2 pb-3">
       <div ref={ref} className="min-h-[220px] grow">
         {width > 0 && (
-          <LoadPicture
-            width={width}
-            height={height}
-            carrier={pictures.carrier}
-            mirrored={drawing.mirrored}
-            cloth={cloth}
-          />
+          <LoadPicture width={width} height={height} carrier={pictures.carrier} mirrored={drawing.mirrored} />
         )}
       </div>
       <div className="grid grid-cols-[1fr_1fr] gap-6 max-[900px]:grid-cols-1">
@@ -99,7 +92,7 @@ export function PrintCard({ station, jobLine }: StationProps) {
       {[...released].reverse().map((run) => (
         <RunCard key={run.id} run={run} jobLine={jobLine} isWaiting={open.includes(run) && !hasStale} />
       ))}
-      {line.plates_ready && <InkBars jobLine={jobLine} station={station} />}
+      {line.plates_ready && <InkBars station={station} />}
       <Findings station={station} jobLine={jobLine} />
     </>
   );
@@ -185,9 +178,9 @@ const CHANNELS: [string, string, string][] = [
 ];
 
 /** What each channel covers, and what that is in ink for the whole run. */
-function InkBars({ jobLine, station }: { jobLine: JobLine; station: StationProps["station"] }) {
-  const measure = drawingOf(station, "print")?.measure;
-  const note = jobLine.line.readings.find((r) => r.key === "ink")?.note ?? "";
+function InkBars({ station }: { station: StationProps["station"] }) {
+  const drawing = drawingOf(station, "print");
+  const measure = drawing?.measure;
   if (!measure) return null;
   const most = Math.max(10, ...Object.values(measure.coverage_pct));
   return (
@@ -214,7 +207,7 @@ function InkBars({ jobLine, station }: { jobLine: JobLine; station: StationProps
               />
             </svg>
             <span className="num text-right">{(measure.coverage_pct[c] ?? 0).toFixed(1)} %</span>
-            <span className="num text-right text-soft">{new RegExp(`${c} ([\\d.]+)`).exec(note)?.[1] ?? "0"} mL</span>
+            <span className="num text-right text-soft">{(drawing?.ink_ml[c] ?? 0).toFixed(2)} mL</span>
           </li>
         ))}
       </ul>

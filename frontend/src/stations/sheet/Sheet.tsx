@@ -44,7 +44,7 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-              <path d="M0 0V6" stroke="#9aa4a9" strokeWidth="1" />
+              <path d="M0 0V6" stroke="#5d6b71" strokeWidth="1.5" />
             </pattern>
           </defs>
           {rows.map((row, r) => {
@@ -61,7 +61,7 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
                   along += length;
                   return (
                     <g key={cut}>
-                      <rect x={at} y={y0} width={length * scale} height={wide} fill="#dfe6e8" stroke="#9aa4a9" />
+                      <rect x={at} y={y0} width={length * scale} height={wide} fill="#8a9ca3" stroke="#5d6b71" />
                       <rect x={at} y={y0} width={length * scale} height={margin} fill="url(#margin-hatch)" />
                       <rect
                         x={at}
@@ -77,14 +77,7 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
                         strokeWidth={2}
                         strokeDasharray="7 4"
                       />
-                      <text
-                        x={at + (length * scale) / 2}
-                        y={y0 - 9}
-                        textAnchor="middle"
-                        fontSize={14}
-                        fill="var(--ink)"
-                        className="num"
-                      >
+                      <text x={at + 4} y={y0 - 9} fontSize={14} fill="var(--ink)" className="num">
                         {cut + 1} · {units.length(length)}
                       </text>
                     </g>
@@ -147,10 +140,10 @@ function Prints({
               <g transform={turn}>
                 <image href={href} width={iw} height={ih} preserveAspectRatio="none" />
               </g>
-              <rect x={px} y={py} width={h} height={w} fill="none" stroke="#5d7178" strokeDasharray="3 3" />
-              <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#5d7178" />
+              <rect x={px} y={py} width={h} height={w} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
+              <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
               {h > 26 && (
-                <text x={px + 5} y={py + 16} fontSize={14} fill="#1b2124" className="num">
+                <text x={px + 5} y={py + 16} fontSize={14} fontWeight={700} fill="#0f1416" className="num">
                   {p.number}
                 </text>
               )}
@@ -164,8 +157,8 @@ function Prints({
 function Leading({ x, y, wide }: { x: number; y: number; wide: number }) {
   return (
     <g>
-      <path d={`M${x - 8} ${y + wide / 2}H${x - 28}m7 -6l-7 6l7 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
-      <text transform={`translate(${x - 12} ${y + wide}) rotate(-90)`} fontSize={14} fill="var(--soft)">
+      <path d={`M${x - 6} ${y + 10}H${x - 28}m7 -6l-7 6l7 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
+      <text transform={`translate(${x - 11} ${y + wide}) rotate(-90)`} fontSize={14} fill="var(--soft)">
         leading edge
       </text>
     </g>

@@ -97,7 +97,7 @@ def inspect(inputs: Inputs) -> StationResult:
     elif good >= ordered:
         verdict = f"All {ordered} are good: close the job to write it to the logbook"
     elif waiting:
-        verdict = f"{waiting} pressed pieces wait for your eyes; {good} of {ordered} are good"
+        verdict = f"{_pieces(waiting)} for your eyes; {good} of {ordered} are good"
     elif good:
         left = sum(ledger.to_press.values())
         verdict = f"{good} of {ordered} are good, {left} still to press" + (
@@ -108,3 +108,7 @@ def inspect(inputs: Inputs) -> StationResult:
         sub="count what is good; say what spoiled, and at which stage",
         drawing=InspectDrawing(garment=inputs.garment),
     )  # fmt: skip
+
+
+def _pieces(count: int) -> str:
+    return "1 pressed piece waits" if count == 1 else f"{count} pressed pieces wait"

@@ -16,6 +16,7 @@ class Inputs(Frozen):
     symmetric: bool
     measure: PlateMeasure | None
     """Of the device-size plates; None until they are made."""
+    ink_ml: dict[str, float]
     ledger: Ledger
     is_released: bool
     blocked_by: tuple[str, ...]
@@ -57,7 +58,7 @@ def judge(inputs: Inputs) -> StationResult:
         drawing=LoadDrawing(
             steps=inputs.printer.load_card, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
             would_show=not inputs.symmetric, mirror_sentence=mirror_sentence(inputs.method, inputs.symmetric),
-            measure=inputs.measure, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
+            measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),
     )  # fmt: skip
 

@@ -117,6 +117,8 @@ class LoadDrawing(Frozen):
     would_show: bool
     mirror_sentence: str
     measure: PlateMeasure | None
+    ink_ml: dict[str, float]
+    """Of one print, a channel."""
     width_mm: float
     height_mm: float
 

@@ -1,0 +1,75 @@
+"""A throwaway MariaDB for the run, one database a worker, and the shop of the demo."""
+
+import os
+import shutil
+import sys
+import tempfile
+import tomllib
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT / "tools"))
+
+from database import Database  # noqa: E402
+
+from offsetter.core import facts  # noqa: E402
+from offsetter.core.facts import Levels, Shop  # noqa: E402
+from offsetter.store.engine import engine_for, grant, migrate  # noqa: E402
+from offsetter.store.shop import ShopStore  # noqa: E402
+
+
+@pytest.fixture(scope="session")
+def database() -> Iterator[Database]:
+    # Memory where there is some: nothing of a test needs to outlive it.
+    base = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
+    folder = Path(tempfile.mkdtemp(prefix="offsetter-test-", dir=base))
+    made = Database(folder, throwaway=True)
+    made.start()
+    yield made
+    made.stop()
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@pytest.fixture(scope="session")
+def shop_rows() -> dict:
+    return tomllib.loads((ROOT / "demo" / "shop.toml").read_text())
+
+
+@pytest.fixture(scope="session")
+def app_url(database: Database, shop_rows: dict) -> str:
+    """A migrated database holding the demo's shop, opened as the application's own user."""
+    database.create("shop")
+    migrate(database.url("shop", "owner"))
+    grant(database.url("shop", "owner"), "app")
+    engine = engine_for(database.url("shop"))
+    from sqlalchemy.orm import Session
+
+    with Session(engine) as session, session.begin():
+        for kind, rows in shop_rows.items():
+            for fact_id, body in rows.items():
+                ShopStore(session).put(kind, fact_id, body)
+    engine.dispose()
+    return database.url("shop")
+
+
+@pytest.fixture(scope="session")
+def shop(shop_rows: dict) -> Shop:
+    """The demo's shop without a database."""
+    own = {k: {i: {"id": i, **b} for i, b in shop_rows[k].items()} for k in ("blanks", "printers", "presses", "ovens")}
+    return Shop.model_validate({
+        "name": "Test", "methods": {k: m.model_dump() for k, m in facts.methods().items()},
+        "recipes": {k: r.model_dump() for k, r in facts.recipes().items()}, "prices": shop_rows["prices"]["prices"], **own,
+    })  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def levels(shop_rows: dict) -> Levels:
+    return Levels.model_validate(shop_rows["levels"]["levels"])
+
+
+@pytest.fixture(scope="session")
+def art_folder() -> Path:
+    return ROOT / "demo" / "artwork"

@@ -1,0 +1,105 @@
+"""The white plate's formula, knock-out, faint edges, the ink limit and the sums, dot by dot."""
+
+import numpy as np
+import pytest
+
+from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
+from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
+from offsetter.core.compute.plates import make_plates
+from offsetter.core.facts import profile_bytes
+from tests.core.shapes import canvas, disc
+
+
+def plates(rgba, *, limit=400.0, **white):
+    height, width = rgba.shape[:2]
+    spec = PlateSpec(
+        artwork="a", crop_px=(0, 0, width, height), width_um=round(width / 300 * 25400), dpi=300, mirrored=False,
+        colour=ColourSpec(profile="p", ink_limit_pct=limit), white=WhiteSpec(**{"level_pct": 60, "choke_um": 0, **white}),
+    )  # fmt: skip
+    return make_plates(rgba, spec, profile_bytes())
+
+
+def flat(colour, alpha=255):
+    rgba = canvas(40, 40, colour)
+    rgba[..., 3] = alpha
+    return rgba
+
+
+@pytest.mark.parametrize("level", [0, 25, 60, 100])
+@pytest.mark.parametrize("colour", [(0, 0, 0), (20, 20, 20), (200, 40, 40), (90, 140, 220), (255, 255, 255)])
+@pytest.mark.parametrize("alpha", [255, 140])
+def test_white_is_alpha_times_level_between_lightness_and_solid(level, colour, alpha):
+    lightness, share = lab_of_srgb(colour)[0] / 100, level / 100
+    expected = alpha / 255 * ((1 - share) * lightness + share) * 255
+    made = plates(flat(colour, alpha), level_pct=level).planes[20, 20, 4]
+    assert float(made) == pytest.approx(expected, abs=1.1)
+
+
+def test_the_cloths_own_colour_is_left_out_over_a_soft_ramp():
+    cloth = "#202428"
+    ramp = canvas(20, 160)
+    ramp[..., :3] = np.clip(np.array([32, 36, 40]) + np.arange(160)[None, :, None] // 2, 0, 255)
+    ramp[..., 3] = 255
+    made = plates(ramp, level_pct=100, cloth=cloth, knock_out_delta_e=9.0)
+    apart = delta_e_2000(lab_of_srgb(ramp[10, :, :3]), lab_of_srgb((32, 36, 40)))
+    white = made.planes[10, :, 4] / 255
+    assert np.all(white[apart < 8.7] == 0)
+    assert np.all(white[apart > 15.3] == 1)
+    # The table is read between its nodes: a third of a CIEDE2000 unit in the darks.
+    assert white == pytest.approx(np.clip((apart - 9) / 6, 0, 1), abs=0.07)
+    assert made.planes[10, 0].sum() == 0, "colour goes with the white"
+    assert made.measure.knocked_out_share == pytest.approx(float((apart < 9).mean()), abs=0.03)
+
+
+def test_faint_dots_are_cut_with_their_colour_or_kept():
+    faint = flat((200, 60, 60), alpha=20)
+    assert plates(faint, faint_floor=0.1).planes.sum() == 0
+    assert plates(faint, faint_floor=0.1).measure.faint_cut_share == 1
+    assert plates(faint, faint_floor=0.0).planes[20, 20, 4] > 0
+
+
+def test_a_soft_edge_is_choked_where_it_ends_not_where_it_is_half():
+    """A glow keeps its white down to the faint floor; only its outermost rim is pulled in."""
+    y, x = np.mgrid[0:400, 0:400] + 0.5
+    glow = canvas(400, 400)
+    glow[..., 3] = np.clip(255 * (1 - (np.hypot(x - 200, y - 200) - 60) / 120), 0, 255)
+    white = plates(glow, level_pct=100, choke_um=250, faint_floor=0.1).planes[..., 4].astype(float)
+    kept = white[200, 200:]
+    half = int(np.argmax(glow[200, 200:, 3] < 100))
+    assert kept[half] == pytest.approx(glow[200, 200 + half, 3], abs=2)
+    assert kept[169:].max() == 0, "the last tenth and the choke"
+
+
+@pytest.mark.parametrize("limit", [120.0, 200.0, 230.0])
+def test_no_dot_is_over_the_limit_and_black_keeps_its_share(limit):
+    colours = np.random.default_rng(3).integers(0, 255, (60, 60, 3))
+    rgba = canvas(60, 60)
+    rgba[..., :3], rgba[..., 3] = colours, 255
+    free, held = plates(rgba), plates(rgba, limit=limit)
+    assert held.planes[..., :4].sum(axis=2).max() <= round(limit * 2.55)
+    over = free.planes[..., :4].sum(axis=2) > round(limit * 2.55)
+    assert np.array_equal(held.planes[over][:, 3], free.planes[over][:, 3])
+    assert np.array_equal(held.planes[~over], free.planes[~over])
+    assert held.measure.over_limit_share == pytest.approx(over.mean(), abs=0.001)
+    assert held.measure.total_max_pct == free.measure.total_max_pct, "what was asked, not what was allowed"
+
+
+def test_sums_are_those_of_the_planes():
+    made = plates(disc(90, 240, (180, 90, 40)), choke_um=200)
+    for i, name in enumerate("CMYKW"):
+        assert made.measure.coverage_pct[name] == pytest.approx(made.planes[..., i].mean() / 2.55, abs=0.001)
+        area = np.count_nonzero(made.planes[..., i]) * (25.4 / 300) ** 2
+        assert made.measure.area_mm2[name] == pytest.approx(area, rel=0.001)
+
+
+def test_a_preview_measures_what_the_full_size_does():
+    from offsetter.core.compute.resample import resample
+
+    rgba = disc(700, 1500, (40, 120, 200))
+    spec = PlateSpec(artwork="a", crop_px=(0, 0, 1500, 1500), width_um=127_000, dpi=300, mirrored=True,
+                     colour=ColourSpec(profile="p"), white=WhiteSpec(choke_um=250))  # fmt: skip
+    full = make_plates(rgba, spec, profile_bytes()).measure
+    small = make_plates(resample(rgba, 500, 500), spec, profile_bytes(), scale=500 / 1500).measure
+    assert (full.quality, small.quality) == ("device", "preview")
+    for name, share in full.coverage_pct.items():
+        assert small.coverage_pct[name] == pytest.approx(share, abs=0.3)

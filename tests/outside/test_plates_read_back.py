@@ -1,0 +1,87 @@
+"""Plates read back by others: Ghostscript's separations, libtiff's tiffinfo, qpdf."""
+
+import re
+import subprocess
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from offsetter.core.compute.sheet import LayoutAsk, lay_out
+from offsetter.formats.plates_pdf import RunLabels, write_pdf, write_run_pdf
+from offsetter.formats.plates_tiff import write_tiff
+
+PX, DPI = 360, 300
+MM = PX / DPI * 25.4
+
+
+@pytest.fixture(scope="module")
+def planes():
+    """Five planes whose values say where they are; no symmetry, so a flip would be seen."""
+    y, x = np.mgrid[0:PX, 0:PX]
+    made = np.stack(
+        [x * 255 // PX, y * 255 // PX, (x + y) * 255 // (2 * PX), (x // 60 * 40) % 256, (y // 60 * 30 + 20) % 256],
+        axis=2,
+    )
+    return made.astype(np.uint8)
+
+
+def separations(pdf, folder, page=1) -> dict[str, np.ndarray]:
+    """Ghostscript's plates of a page by name, 255 full ink."""
+    subprocess.run(
+        ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-sDEVICE=tiffsep", f"-r{DPI}", f"-dFirstPage={page}", f"-dLastPage={page}",
+         f"-sOutputFile={folder}/s%d.tif", str(pdf)], check=True, stdin=subprocess.DEVNULL,
+    )  # fmt: skip
+    return {
+        re.search(r"\((.*)\)", p.name)[1]: 255 - np.asarray(Image.open(p).convert("L"))
+        for p in folder.glob("s*(*).tif")
+    }
+
+
+def test_pdf_plates_come_back_dot_for_dot_with_white_as_a_spot(planes, tmp_path):
+    write_pdf(tmp_path / "p.pdf", planes, MM, MM)
+    plates = separations(tmp_path / "p.pdf", tmp_path)
+    assert set(plates) == {"Cyan", "Magenta", "Yellow", "Black", "White"}
+    for i, name in enumerate(("Cyan", "Magenta", "Yellow", "Black", "White")):
+        assert plates[name].shape == (PX, PX)
+        # White overprints: the colour under it is whole.
+        assert np.abs(plates[name].astype(int) - planes[..., i]).max() <= 1, name
+
+
+def test_pdf_is_sound(planes, tmp_path):
+    write_pdf(tmp_path / "p.pdf", planes, MM, MM)
+    checked = subprocess.run(["qpdf", "--check", str(tmp_path / "p.pdf")], capture_output=True, text=True, check=False)
+    assert "No syntax or stream encoding errors" in checked.stdout
+
+
+def test_run_pdf_has_a_page_a_cut_and_the_print_in_its_place(planes, tmp_path):
+    side = round(MM * 1000)
+    ask = LayoutAsk(print_width_um=side, print_height_um=side, copies=5, gap_um=8000, margin_um=10_000, media_um=120_000,
+                    printable_um=110_000, longest_cut_um=110_000, widest_cut_um=120_000)  # fmt: skip
+    layout = lay_out(ask)
+    assert layout is not None
+    write_run_pdf(tmp_path / "run.pdf", planes, layout, RunLabels("Test tees", "run 1"))
+    pages = subprocess.run(
+        ["qpdf", "--show-npages", str(tmp_path / "run.pdf")], capture_output=True, text=True, check=True
+    )
+    assert int(pages.stdout) == len(layout.cut_lengths_um)
+    white = separations(tmp_path / "run.pdf", tmp_path)["White"]
+    place = layout.places[0]
+    left = round(place.x_um / 25400 * DPI)
+    bottom = round((layout.cut_lengths_um[0] - place.y_um) / 25400 * DPI)
+    found = white[bottom - PX : bottom, left : left + PX]
+    # A place lies on whole micrometres, not on whole dots: the outermost row may be shared.
+    assert np.abs(found[4:-4, 4:-4].astype(int) - planes[4:-4, 4:-4, 4]).mean() < 1.0
+
+
+def test_tiff_names_its_inks_and_keeps_every_value(planes, tmp_path):
+    write_tiff(tmp_path / "p.tif", planes, DPI)
+    said = subprocess.run(["tiffinfo", str(tmp_path / "p.tif")], capture_output=True, text=True, check=True).stdout
+    assert "Ink Names: Cyan, Magenta, Yellow, Black, White" in said
+    assert "Resolution: 300, 300 pixels/inch" in said
+    assert "Photometric Interpretation: separated" in said
+    raw = tmp_path / "raw.tif"
+    subprocess.run(["tiffcp", "-c", "none", "-p", "separate", str(tmp_path / "p.tif"), str(raw)], check=True)
+    import tifffile
+
+    assert np.array_equal(np.moveaxis(tifffile.imread(raw), 0, -1), planes)

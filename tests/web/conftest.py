@@ -1,0 +1,103 @@
+"""The server over the real database, and small requests that read like the counter's."""
+
+import io
+import time
+import uuid
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from offsetter.web.app import create_app
+from tests.core.shapes import disc
+
+
+@pytest.fixture(scope="session")
+def app(app_url, tmp_path_factory):
+    dist = tmp_path_factory.mktemp("dist")
+    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
+    return create_app(app_url, tmp_path_factory.mktemp("data"), dist)
+
+
+@pytest.fixture(scope="session")
+def client(app) -> Iterator[TestClient]:
+    with TestClient(app, raise_server_exceptions=False) as made:
+        yield made
+
+
+def png(rgba: np.ndarray, **saved) -> bytes:
+    data = io.BytesIO()
+    Image.fromarray(rgba).save(data, "PNG", **saved)
+    return data.getvalue()
+
+
+class Counter:
+    """Somebody at the counter, by name."""
+
+    def __init__(self, client: TestClient, name: str = "Ada") -> None:
+        self.client, self.headers = client, {"x-person": name}
+
+    def as_person(self, name: str) -> "Counter":
+        return Counter(self.client, name)
+
+    def order(self, counts: dict[str, int] | None = None, **changed) -> str:
+        due = (datetime.now(UTC) + timedelta(days=4)).isoformat()
+        order = {"title": "Test tees", "customer": "Someone", "due": due, "quoted": 9.5,
+                 "line": {"blank": "tee-black", "counts": counts or {"S": 2, "M": 4}}, **changed}  # fmt: skip
+        answer = self.client.post("/api/jobs", json={"order": order}, headers=self.headers)
+        assert answer.status_code == 201, answer.text
+        return answer.json()["id"]
+
+    def upload(self, data: bytes, name: str = "art.png"):
+        return self.client.post("/api/artworks", files={"file": (name, data)}, headers=self.headers)
+
+    def job(self, job: str) -> dict:
+        return self.client.get(f"/api/jobs/{job}", headers=self.headers).json()
+
+    def decide(self, job: str, station: str, base: int | None = None, **changes):
+        seen = self.job(job)
+        body = {**(seen["line"]["decisions"][station] or seen["line"]["way"]), **changes}
+        base = seen["revisions"].get(station, 0) if base is None else base
+        return self.client.put(
+            f"/api/jobs/{job}/decisions/{station}", json={"base": base, "body": body}, headers=self.headers
+        )
+
+    def place(self, job: str, width_mm: float = 60) -> dict:
+        file = self.upload(png(disc(170, 400, (40, 120, 200)))).json()["file"]
+        answer = self.decide(job, "place", file=file, width_um=round(width_mm * 1000))
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def plates(self, job: str) -> str:
+        key = self.client.post(f"/api/jobs/{job}/plates", headers=self.headers).json()["key"]
+        end = time.monotonic() + 90
+        while time.monotonic() < end:
+            with self.client.stream("GET", f"/api/work/{key}/events") as events:
+                last = [line for line in events.iter_lines() if line.startswith("data:")][-1]
+            if '"done"' in last or '"failed"' in last:
+                assert '"stage":"done"' in last, last
+                return key
+        raise AssertionError("the plates were never made")
+
+    def release(self, job: str):
+        return self.client.post(f"/api/jobs/{job}/runs", headers=self.headers)
+
+    def act(self, job: str, act_id: str | None = None, **body):
+        act = {"id": act_id or uuid.uuid4().hex, "job": job, "at": datetime.now(UTC).isoformat(), "body": body}
+        return self.client.post("/api/acts", json=act, headers=self.headers)
+
+    def printed(self, job: str) -> str:
+        """A job with its run released and printed; gives the run."""
+        self.place(job)
+        self.plates(job)
+        run = self.release(job).json()["runs"][-1]
+        assert self.act(job, kind="printed", run=run["id"], count=run["copies"]).status_code == 200
+        return run["id"]
+
+
+@pytest.fixture
+def counter(client) -> Counter:
+    return Counter(client)

@@ -1,0 +1,124 @@
+"""What comes in: accepted with a finding, or refused in three parts; decoded in a process of its own."""
+
+import io
+import struct
+import zlib
+
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+
+from tests.core.shapes import disc
+from tests.web.conftest import png
+from tests.web.test_decisions import parts
+
+
+def saved(image: Image.Image, kind: str, **options) -> bytes:
+    data = io.BytesIO()
+    image.save(data, kind, **options)
+    return data.getvalue()
+
+
+def chunk(kind: bytes, body: bytes) -> bytes:
+    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+def png_header(width: int, height: int, bits: int = 8, kind: int = 6) -> bytes:
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", width, height, bits, kind, 0, 0, 0))
+
+
+def png16() -> bytes:
+    rows = b"".join(b"\0" + struct.pack(">HHHH", 40000, 20000, 100, 65535) * 64 for _ in range(64))
+    return png_header(64, 64, 16) + chunk(b"IDAT", zlib.compress(rows)) + chunk(b"IEND", b"")
+
+
+def bomb() -> bytes:
+    return png_header(30_000, 30_000) + chunk(b"IDAT", zlib.compress(b"\0" * 10_000_000)) + chunk(b"IEND", b"")
+
+
+def animated(kind: str) -> bytes:
+    frames = [Image.new("RGBA", (64, 64), (200, i * 60, 40, 255)) for i in range(3)]
+    return saved(frames[0], kind, save_all=True, append_images=frames[1:], duration=100, lossless=True)
+
+
+def turned() -> bytes:
+    exif = Image.Exif()
+    exif[0x0112] = 6
+    return saved(Image.new("RGB", (120, 80), (200, 60, 40)), "JPEG", exif=exif)
+
+
+def odd_profile() -> bytes:
+    lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
+    return saved(Image.new("RGB", (64, 64), (200, 60, 40)), "PNG", icc_profile=lab)
+
+
+def broken_profile() -> bytes:
+    return saved(Image.new("RGB", (64, 64), (200, 60, 40)), "PNG", icc_profile=b"not a profile at all")
+
+
+ACCEPTED = {
+    "16-bit PNG": (png16, "a.png", "sixteen-bit"),
+    "CMYK JPEG": (lambda: saved(Image.new("CMYK", (64, 64), (200, 40, 20, 10)), "JPEG"), "a.jpg", "cmyk-unnamed"),
+    "one pixel": (lambda: png(np.full((1, 1, 4), 255, np.uint8)), "a.png", "tiny"),
+    "embedded odd profile": (odd_profile, "a.png", "odd-profile"),
+    "embedded broken profile": (broken_profile, "a.png", "odd-profile"),
+    "EXIF turned": (turned, "a.jpg", "turned"),
+    "animated WebP": (lambda: animated("WEBP"), "a.webp", "first-frame"),
+    "animated PNG": (lambda: animated("PNG"), "a.png", "first-frame"),
+}
+REFUSED = {
+    "fully transparent": (lambda: png(np.zeros((64, 64, 4), np.uint8)), "a.png", "nothing-visible"),
+    "empty": (lambda: b"", "a.png", "empty-file"),
+    "text named .png": (lambda: b"dear printer, the logo is blue" * 40, "logo.png", "not-a-picture"),
+    "truncated": (lambda: png(disc(80, 200))[:900], "a.png", "broken-file"),
+    "truncated JPEG": (lambda: turned()[:300], "a.jpg", "broken-file"),
+    "a bomb of 30,000 x 30,000": (bomb, "a.png", "too-many-pixels"),
+    "a web page": (lambda: b"<svg xmlns='http://www.w3.org/2000/svg'/>", "a.svg", "not-a-picture"),
+}
+
+
+@pytest.mark.parametrize("what", ACCEPTED)
+def test_it_is_accepted_with_a_finding(counter, what):
+    make, name, code = ACCEPTED[what]
+    answer = counter.upload(make(), name)
+    assert answer.status_code == 201, answer.text
+    job = counter.order()
+    seen = counter.decide(job, "place", file=answer.json()["file"]).json()
+    artwork = next(s for s in seen["line"]["stations"] if s["station"] == "artwork")
+    assert code in {f["code"] for f in artwork["findings"]}
+    assert {f["code"] for f in artwork["findings"] if f["why"] == ""} == set()
+
+
+@pytest.mark.parametrize("what", REFUSED)
+def test_it_is_refused_in_three_parts(counter, what):
+    make, name, code = REFUSED[what]
+    answer = counter.upload(make(), name)
+    assert answer.status_code == 409, answer.text
+    parts(answer)
+    assert answer.json()["code"] == code
+
+
+def test_exif_turn_is_applied(counter):
+    assert counter.upload(turned(), "a.jpg").json()["pixels"] == [80, 120]
+
+
+@pytest.mark.parametrize(("kind", "name"), [("PNG", "a.png"), ("TIFF", "a.tif"), ("WEBP", "a.webp")])
+def test_the_same_picture_is_the_same_in_every_format(counter, kind, name):
+    rgba = disc(80, 200, (40, 120, 200))
+    rgba[rgba[..., 3] == 0] = 0
+    options = {"lossless": True, "exact": True} if kind == "WEBP" else {}
+    seen = counter.upload(saved(Image.fromarray(rgba), kind, **options), name).json()
+    assert seen["pixels"] == [200, 200]
+    assert seen["content_px"] == counter.upload(png(rgba)).json()["content_px"]
+
+
+def test_a_wide_colour_space_becomes_srgb(tmp_path):
+    from offsetter.intake.decode import decode
+
+    # Linear-light primaries of another space: the same numbers are another colour.
+    wide = ImageCms.ImageCmsProfile(ImageCms.createProfile("XYZ")).tobytes()
+    data = saved(Image.new("RGB", (32, 32), (120, 60, 40)), "TIFF", icc_profile=wide)
+    (tmp_path / "a.tif").write_bytes(data)
+    picture = decode(tmp_path / "a.tif", "a.tif")
+    assert "odd-profile" in {f.code for f in picture.notes} or "converted" in {f.code for f in picture.notes}
+    assert picture.profile
