@@ -31,6 +31,10 @@ export class ProblemError extends Error {
   ) {
     super(happened);
   }
+  /** The same, with the job that it is about. */
+  about(job: string) {
+    return new ProblemError(this.code, this.happened, this.kept, this.toDo, { ...this.more, job });
+  }
   get isAway() {
     return this.code === "away" || this.code === "database-away";
   }

@@ -62,7 +62,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         } catch (error) {
           if (!(error instanceof ProblemError)) throw error;
           if (error.isAway) return;
-          setProblem(error);
+          setProblem(error.about(letter.job));
           queries.invalidateQueries({ queryKey: ["job", letter.job] });
         }
         keep(kept.current.slice(1));

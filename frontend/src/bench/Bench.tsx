@@ -21,10 +21,19 @@ type BenchProps = {
   pad?: readonly [number, number, number, number];
   children: ReactNode;
   scaleBar?: boolean;
+  /** Something in the drawing can be taken hold of. */
+  movable?: boolean;
 };
 
 /** The bench: a drawing in millimetres, truly to scale, with a bar that says how large. */
-export function Bench({ label, bounds, pad = [16, 90, 40, 60], children, scaleBar = true }: BenchProps) {
+export function Bench({
+  label,
+  bounds,
+  pad = [16, 90, 40, 60],
+  children,
+  scaleBar = true,
+  movable = false,
+}: BenchProps) {
   const { ref, width, height } = useSize();
   const [left, top, right, bottom] = bounds;
   const view = useMemo<View>(() => {
@@ -37,7 +46,7 @@ export function Bench({ label, bounds, pad = [16, 90, 40, 60], children, scaleBa
   return (
     <div ref={ref} className="relative min-h-0 grow overflow-hidden">
       {width > 0 && (
-        <svg width={width} height={height} className="block" role="img" aria-label={label}>
+        <svg width={width} height={height} className="block" role={movable ? "group" : "img"} aria-label={label}>
           <ViewContext.Provider value={view}>
             {children}
             {scaleBar && <ScaleBar />}

@@ -38,7 +38,11 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
   const latest = useRef({ job, draft });
   latest.current = { job, draft };
 
-  const attempt = useAttempts(id, setTried, setFieldErrors);
+  // An answer that comes after the draft was saved is about the past: the job itself says more.
+  const showTried = useCallback((line: Line | null) => {
+    if (latest.current.draft) setTried(line);
+  }, []);
+  const attempt = useAttempts(id, showTried, setFieldErrors);
 
   // The server holds what was drafted: its line is the line.
   useEffect(() => {

@@ -94,6 +94,9 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
     [session, stages, keep, job, outbox, sizes],
   );
 
+  /** Judged at the moment of the touch, not at the last tick. */
+  const canGoOn = () => session.startedAt === null || secondsLeft(session, stage, Date.now()) <= 0;
+
   const takeBack = useCallback(() => {
     if (!session.last) return;
     outbox.act(job.id, { kind: "voided", voids: session.last.act, reason: "taken back at the press" });
@@ -103,9 +106,9 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
   useSpace({
     onPress: () => {
       if (isFinished || asksEarly || hasTrouble) return;
-      if (!isRunning || isOver) goOn(false);
+      if (canGoOn()) goOn(false);
     },
-    onHold: () => isRunning && !isOver && setAsksEarly(true),
+    onHold: () => !canGoOn() && setAsksEarly(true),
   });
   useEffect(() => {
     const pressedKey = (e: KeyboardEvent) => {
@@ -179,9 +182,9 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
             aria-label="Clock"
             className="flex min-h-0 flex-col justify-center gap-4 border-l border-hair bg-panel px-8"
           >
-            <p className="text-[58px] leading-[1.02] font-extrabold" data-say>
+            <h1 className="text-[58px] leading-[1.02] font-extrabold" data-say>
               {isRunning ? (isOver ? stage.then : stage.alone ? stage.say : "Shut. Wait.") : stage.say}
-            </p>
+            </h1>
             {stage.time_s > 0 && (
               <>
                 <p
@@ -217,7 +220,7 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
         {!isFinished && (
           <button
             type="button"
-            onClick={() => (!isRunning || isOver) && goOn(false)}
+            onClick={() => canGoOn() && goOn(false)}
             disabled={isRunning && !isOver}
             className="flex min-h-16 min-w-72 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act disabled:bg-hair disabled:text-ink"
           >
@@ -323,7 +326,7 @@ function Finished({ job, inHand, toPress, onLeave }: FinishedProps) {
   return (
     <section className="grid grow place-items-center px-8 text-center">
       <div>
-        <p className="text-6xl font-extrabold">{left ? "No transfer is in hand" : "All pieces are pressed"}</p>
+        <h1 className="text-6xl font-extrabold">{left ? "No transfer is in hand" : "All pieces are pressed"}</h1>
         <p className="mt-4 text-2xl text-soft">
           {left
             ? `${left} pieces are still to press, ${job.ledger.to_print} transfers to print.`

@@ -102,7 +102,7 @@ function JobRow({ job }: { job: JobCard }) {
           )}
         </svg>
         <div className="min-w-0">
-          <h3 className="truncate text-lg font-bold">{job.title}</h3>
+          <h2 className="truncate text-lg font-bold">{job.title}</h2>
           <p className="truncate text-soft">{job.customer}</p>
           <p className="num mt-1">
             {job.good} of {job.pieces} good

@@ -43,7 +43,7 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
     <>
       {rows.map(([size, pieces]) => (
         <section key={size} aria-label={`Size ${size}`} className="mb-2 flex items-start gap-3">
-          <h3 className="num w-8 pt-3 text-lg font-bold">{size}</h3>
+          <h2 className="num w-8 pt-3 text-lg font-bold">{size}</h2>
           <ul className="flex flex-wrap">
             {pieces.map((piece, i) => (
               <li key={i} className="text-center" style={{ width: wide }}>

@@ -23,6 +23,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
   return (
     <FileDrop file={file}>
       <Bench
+        movable
         label={`Size ${garment.size} of the blank with its print, to scale`}
         bounds={garment.bounds_mm}
         pad={[14, 120, 44, 40]}

@@ -26,7 +26,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
       </div>
       <div className="grid grid-cols-[1fr_1fr] gap-6 max-[900px]:grid-cols-1">
         <section aria-label="Load card">
-          <h3 className="font-bold">Load {drawing.printer}</h3>
+          <h2 className="font-bold">Load {drawing.printer}</h2>
           <ol className="mt-1 list-decimal pl-5">
             {drawing.steps.map((s) => (
               <li key={s}>{s}</li>
@@ -34,7 +34,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
           </ol>
         </section>
         <section aria-label="Reading check">
-          <h3 className="font-bold">Reading check</h3>
+          <h2 className="font-bold">Reading check</h2>
           <p className="mt-1">{drawing.mirror_sentence}</p>
         </section>
       </div>
@@ -138,7 +138,7 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
           <a
             key={file}
             href={`/api/runs/${run.id}/${file}`}
-            className="font-semibold text-act underline underline-offset-2"
+            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
             download
           >
             {name}

@@ -1,0 +1,112 @@
+"""A real server on a free port, a real browser, and one page that fails on any error it logs."""
+
+import os
+import shutil
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+sys.path.insert(0, "tools")
+from database import free_port
+
+from tests.conftest import ROOT
+from tests.web.conftest import Counter
+
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--font-render-hinting=none", "--force-color-profile=srgb", "--hide-scrollbars",
+]  # fmt: skip
+AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+
+
+@dataclass
+class Server:
+    address: str
+    process: subprocess.Popen
+    start: "object"
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(15)
+
+
+@pytest.fixture(scope="session")
+def server(app_url, tmp_path_factory) -> Iterator[Server]:
+    port, data = free_port(), tmp_path_factory.mktemp("files")
+    address = f"http://127.0.0.1:{port}"
+    settings = {"OFFSETTER_DATABASE_URL": app_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port)}
+
+    def start() -> subprocess.Popen:
+        process = subprocess.Popen(
+            [sys.executable, "-m", "offsetter.web"], env={**os.environ, **settings}, stdin=subprocess.DEVNULL
+        )
+        end = time.monotonic() + 60
+        while time.monotonic() < end:
+            try:
+                urllib.request.urlopen(f"{address}/api/shop", timeout=2).close()
+                return process
+            except OSError:
+                assert process.poll() is None, "the server stopped"
+                time.sleep(0.1)
+        raise AssertionError("the server did not answer")
+
+    made = Server(address, start(), start)
+    yield made
+    made.stop()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=path, args=ARGUMENTS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser, server: Server) -> Iterator[Page]:
+    context = browser.new_context(
+        base_url=server.address, viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB", timezone_id="UTC",
+        permissions=["screen-wake-lock"],
+    )  # fmt: skip
+    made = context.new_page()
+    wrong: list[str] = []
+    made.on("console", lambda m: wrong.append(m.text) if m.type == "error" else None)
+    made.on("pageerror", lambda e: wrong.append(str(e)))
+    made.wrong = wrong
+    # From the start: switched on only when a chooser is awaited, it can come after the key that opens one.
+    made.on("filechooser", lambda _: None)
+    yield made
+    context.close()
+    assert wrong == [], wrong
+
+
+class Away:
+    """Speaks to the running server as the counter does, from outside the browser."""
+
+    def __init__(self, address: str) -> None:
+        import httpx
+
+        self.client = httpx.Client(base_url=address, timeout=60)
+
+
+@pytest.fixture
+def counter(server: Server) -> Counter:
+    return Counter(Away(server.address).client)
+
+
+def audit(page: Page) -> list[str]:
+    """WCAG 2.2 AA violations that axe finds, each with the elements it points at."""
+    page.evaluate(AXE)
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']})"
+        ".then(r => r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).join(' | ')))"
+    )
+    return list(found)

@@ -1,0 +1,52 @@
+"""No violation in an automated audit, on any view, in both themes."""
+
+import json
+
+import pytest
+from playwright.sync_api import Page
+
+from tests.browser.conftest import audit
+from tests.web.conftest import Counter
+
+STATIONS = ("order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect")
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
+    job = counter.order()
+    run = counter.printed(job)
+    for stage in ("powder", "cure-oven"):
+        counter.act(job, kind="prepared", run=run, stage=stage, count=4)
+    counter.act(job, kind="pressed", run=run, size="S", stages=[])
+    counter.act(job, kind="pressed", run=run, size="S", stages=[])
+    counter.act(job, kind="good", size="S", count=1)
+    counter.act(job, kind="spoiled", what="piece", size="S", count=1, stage="peel", cause="peeled warm")
+    empty, closed = counter.order(), counter.order({"S": 1})
+    counter.printed(closed)
+    counter.act(closed, kind="closed", short=True)
+    page.add_init_script(
+        f"localStorage.setItem('offsetter.settings', '{json.dumps({'theme': theme, 'length': 'mm', 'heat': 'C'})}')"
+    )
+    views = ["/jobs", "/logbook", f"/jobs/{empty}/order", f"/jobs/{empty}/white", f"/jobs/{job}/press-mode"]
+    found = {}
+    for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:
+        page.goto(view)
+        page.get_by_role("main").wait_for()
+        page.wait_for_load_state("networkidle")
+        if wrong := audit(page):
+            found[view] = wrong
+    page.goto("/jobs")
+    for key in ("?", "y", "n"):
+        page.get_by_role("heading", level=1).wait_for()
+        page.keyboard.press(key)
+        page.get_by_role("dialog").wait_for()
+        if wrong := audit(page):
+            found[f"dialog {key}"] = wrong
+        page.keyboard.press("Escape")
+        page.get_by_role("dialog").wait_for(state="hidden")
+    counter.decide(job, "place", width_um=66_000)
+    page.goto(f"/jobs/{job}/print")
+    page.get_by_text("What becomes of them?").wait_for()
+    if wrong := audit(page):
+        found["out of date"] = wrong
+    assert found == {}, json.dumps(found, indent=1)
