@@ -48,11 +48,12 @@ python_packages() {
     python3 -c 'import ensurepip' 2>/dev/null || apt_install python3-venv
     python3 -m venv "$VENV"
   fi
-  "$VENV/bin/pip" install -q --disable-pip-version-check "uv==0.13.9" 2>/dev/null || true
+  "$PY" -m pip --version >/dev/null 2>&1 || "$PY" -m ensurepip --upgrade
+  "$PY" -m pip install -q --disable-pip-version-check "uv==0.13.9" 2>/dev/null || true
   if [ -x "$VENV/bin/uv" ]; then
     "$VENV/bin/uv" pip install -q --python "$PY" --require-hashes --compile-bytecode -r "$1"
   else
-    "$VENV/bin/pip" install -q --disable-pip-version-check --require-hashes -r "$1"
+    "$PY" -m pip install -q --disable-pip-version-check --require-hashes -r "$1"
   fi
   # The checkout itself: a path file is enough and needs no build.
   printf '%s\n' "$HERE/src" >"$("$PY" -c 'import sysconfig; print(sysconfig.get_path("purelib"))')/offsetter.pth"

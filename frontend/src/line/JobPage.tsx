@@ -55,7 +55,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const next = STATIONS[at + 1];
   return (
     <>
-      <LineStrip jobId={job.id} line={line} here={here} />
+      <LineStrip jobId={job.id} line={line} saved={job.line.pictures} here={here} />
       <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_356px] max-[980px]:grid-cols-1 max-[980px]:overflow-auto">
         <main className="flex min-h-0 min-w-0 flex-col max-[980px]:min-h-[520px]">
           <div className="px-6 pt-4">

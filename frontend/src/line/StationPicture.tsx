@@ -3,8 +3,10 @@ import { drawingOf, type Garment, type Line, type Station } from "../api/types";
 const W = 64;
 const H = 36;
 
+type StationPictureProps = { station: Station; line: Line; pictures: Line["pictures"] };
+
 /** A small live picture: what lies on the bench at that station. */
-export function StationPicture({ station, line }: { station: Station; line: Line }) {
+export function StationPicture({ station, line, pictures }: StationPictureProps) {
   return (
     <svg
       width={W}
@@ -14,13 +16,12 @@ export function StationPicture({ station, line }: { station: Station; line: Line
       className="mb-0.5 block"
       opacity={station.state === "open" ? 0.55 : 1}
     >
-      <Inside station={station} line={line} />
+      <Inside station={station} line={line} pictures={pictures} />
     </svg>
   );
 }
 
-function Inside({ station, line }: { station: Station; line: Line }) {
-  const pictures = line.pictures;
+function Inside({ station, line, pictures }: StationPictureProps) {
   const order = line.stations[0] ? drawingOf(line.stations[0], "order") : null;
   const cloth = order?.garment.colour ?? "#444444";
   switch (station.station) {

@@ -86,7 +86,8 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
       const body = { ...bodyOf(station), ...changes };
       const base = now.revisions[station] ?? 0;
       setDraft({ station, body, isSaving: true, base });
-      attempt(station, body);
+      // What the last move asked already needs no second answer.
+      if (open?.station !== station || JSON.stringify(open.body) !== JSON.stringify(body)) attempt(station, body);
       outbox.decide(now.id, station, base, body);
     },
     [attempt, bodyOf, outbox],
@@ -98,7 +99,11 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
       if (!now) return;
       const documents: Document[] = station === "order" ? ["order", "place"] : [station as Document];
       for (const document of documents) {
-        outbox.decide(now.id, document, now.revisions[document] ?? 0, { ...bodyOf(document), settled: true });
+        const base = now.revisions[document] ?? 0;
+        const body = { ...bodyOf(document), settled: true };
+        // A gesture that ends a moment later goes on from here.
+        if (latest.current.draft?.station === document) setDraft({ station: document, body, isSaving: true, base });
+        outbox.decide(now.id, document, base, body);
       }
     },
     [bodyOf, outbox],

@@ -1,5 +1,5 @@
 import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
-import { type ReactNode, useEffect, useId, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { Finding, State } from "../api/types";
 
 export function Key({ children }: { children: ReactNode }) {
@@ -59,9 +59,35 @@ type SliderProps = {
   onDone: (value: number) => void;
 };
 
+const KEYS_REST_MS = 350;
+
+/** A run of arrow keys is one gesture: decided when the keys rest, or at once when a pointer lets go. */
+function useGesture(onDone: (value: number) => void) {
+  const pending = useRef<{ value: number; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const isPointer = useRef(false);
+  const latest = useRef(onDone);
+  latest.current = onDone;
+  const flush = useCallback(() => {
+    if (!pending.current) return;
+    clearTimeout(pending.current.timer);
+    const { value } = pending.current;
+    pending.current = null;
+    latest.current(value);
+  }, []);
+  useEffect(() => flush, [flush]);
+  const commit = (value: number) => {
+    if (pending.current) clearTimeout(pending.current.timer);
+    pending.current = { value, timer: setTimeout(flush, KEYS_REST_MS) };
+    if (isPointer.current) flush();
+    isPointer.current = false;
+  };
+  return { commit, flush, onPointerDown: () => (isPointer.current = true) };
+}
+
 /** Moves live while dragged, is decided when let go: one revision a gesture. */
 export function Slider({ label, value, min, max, step, shown, ends, onMove, onDone }: SliderProps) {
   const id = useId();
+  const gesture = useGesture(onDone);
   return (
     <div>
       <div className="flex items-baseline justify-between gap-2">
@@ -77,7 +103,9 @@ export function Slider({ label, value, min, max, step, shown, ends, onMove, onDo
         step={step}
         value={[value]}
         onValueChange={([v]) => v !== undefined && onMove(v)}
-        onValueCommit={([v]) => v !== undefined && onDone(v)}
+        onValueCommit={([v]) => v !== undefined && gesture.commit(v)}
+        onPointerDown={gesture.onPointerDown}
+        onBlur={gesture.flush}
       >
         <RadixSlider.Track className="relative h-[3px] grow rounded bg-hair2">
           <RadixSlider.Range className="absolute h-full rounded bg-act" />

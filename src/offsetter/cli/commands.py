@@ -93,13 +93,12 @@ def plates(asked: Namespace) -> dict[str, Any]:
                           ink_limit_pct=asked.ink_limit or method.ink_limit_pct),
         white=white if method.white == "plate" else None,
     )  # fmt: skip
-    made = make_plates(picture.rgba, spec, profile)
-    planes = made.planes[:, ::-1] if spec.mirrored else made.planes
+    made = make_plates(picture.rgba, spec, profile, as_printed=True)
     size_mm = (spec.width_um / 1000, spec.height_um / 1000)
     if out.suffix.lower() == ".pdf":
-        write_pdf(out, planes, *size_mm)
+        write_pdf(out, made.planes, *size_mm)
     else:
-        write_tiff(out, planes, spec.dpi, profile)
+        write_tiff(out, made.planes, spec.dpi, profile)
     measure = made.measure
     laydown = {str(c): v for c, v in method.laydown_ml_m2.items()}
     findings = list(picture.notes)

@@ -48,6 +48,7 @@ class Pictures:
         self._inks: Newest[Bytes] = Newest(KEPT)
         self._main: Newest[tuple[list[tuple[int, int, int]], list[float]]] = Newest(KEPT)
         self._facts: Newest[ArtworkFacts] = Newest(KEPT)
+        self._lenses: Newest[tuple[Bytes, Bytes]] = Newest(KEPT)
         self._spots: Newest[EdgeSpot] = Newest(KEPT)
         self._steps: Newest[tuple[ColourStep, ...]] = Newest(KEPT)
 
@@ -168,6 +169,12 @@ class Pictures:
         return found
 
     def _lens_planes(self, spec: PlateSpec) -> tuple[Bytes, Bytes]:
+        found = self._lenses.get(spec.key)
+        if found is None:
+            found = self._lenses[spec.key] = self._made_lens(spec)
+        return found
+
+    def _made_lens(self, spec: PlateSpec) -> tuple[Bytes, Bytes]:
         folder = self.folder(spec.artwork)
         spot = self._spot(spec, self._facts_of(spec.artwork))
         left, top, right, bottom = spec.crop_px

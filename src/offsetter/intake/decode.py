@@ -79,7 +79,7 @@ def _read(image: Image.Image, path: Path, name: str) -> Picture:
             )
         )
     embedded = image.info.get("icc_profile")
-    turned = image.getexif().get(ORIENTATION_TAG, 1)
+    turned = 1 if image.format == "PNG" and not _has_exif(path) else image.getexif().get(ORIENTATION_TAG, 1)
     profile_name, is_srgb = _name_of(embedded)
     plain = mode in ("RGB", "RGBA") and bits == 8 and image.format == "PNG" and "transparency" not in image.info
     if plain and is_srgb and turned == 1:
@@ -96,6 +96,17 @@ def _read(image: Image.Image, path: Path, name: str) -> Picture:
         notes.append(_note("tiny", f"The picture is only {rgba.shape[1]} x {rgba.shape[0]} pixels", "Every pixel will be seen as a square.",
                            "Ask for a larger file.", severity="caution"))  # fmt: skip
     return Picture(np.ascontiguousarray(rgba), described, profile_name, tuple(notes))
+
+
+def _has_exif(path: Path) -> bool:
+    """Whether a PNG holds an eXIf chunk, by its chunk headers alone: Pillow would decode the whole picture to say."""
+    with path.open("rb") as file:
+        file.seek(8)
+        while len(header := file.read(8)) == 8:
+            if header[4:] == b"eXIf":
+                return True
+            file.seek(int.from_bytes(header[:4], "big") + 4, 1)
+    return False
 
 
 def _fast(path: Path) -> Bytes:

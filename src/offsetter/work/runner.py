@@ -53,16 +53,16 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
     picture = decode(Path(arguments["original"]), arguments["name"])
     left, top, right, bottom = spec.crop_px
     rgba = picture.rgba[top:bottom, left:right]
-    made = make_plates(rgba, spec, profile, report=lambda done, whole: report(done, whole, "rows of dots"))
+    rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
+    made = make_plates(rgba, spec, profile, as_printed=True, report=rows)
     out = Path(arguments["out"])
     half_made = out.with_name(out.name + ".part")
     shutil.rmtree(half_made, ignore_errors=True)
     half_made.mkdir(parents=True)
-    planes = made.planes[:, ::-1] if spec.mirrored else made.planes
     report(0, 2, "files")
-    write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
+    write_tiff(half_made / "print.tif", made.planes, spec.dpi, profile)
     report(1, 2, "files")
-    write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000)
+    write_pdf(half_made / "print.pdf", made.planes, spec.width_um / 1000, spec.height_um / 1000)
     (half_made / "measure.json").write_text(made.measure.model_dump_json())
     half_made.rename(out)
 

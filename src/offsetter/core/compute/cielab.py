@@ -88,6 +88,15 @@ def cloth_difference_table(cloth: str) -> NDArray[np.float32]:
     return delta_e_2000(lab_of_srgb(nodes), lab_of_srgb(rgb_of_hex(cloth))).astype(np.float32)
 
 
+@lru_cache(maxsize=32)
+def far_cells(cloth: str, beyond: float) -> NDArray[np.bool_]:
+    """Cells of cloth_difference_table whose eight nodes all lie at beyond or further, shape (64, 64, 64)."""
+    table = cloth_difference_table(cloth)
+    ends = (slice(None, -1), slice(1, None))
+    corners = [table[i, j, k] for i in ends for j in ends for k in ends]
+    return np.asarray(np.min(corners, axis=0) >= beyond)
+
+
 @lru_cache(maxsize=1)
 def lightness_tables() -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """Tables for L* of 8-bit sRGB: luminance parts (3, 256) that add up to 0..1, then L*/100 of 16,385 luminances."""

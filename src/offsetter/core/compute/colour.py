@@ -19,7 +19,7 @@ from offsetter.core.compute.cielab import (
     rgb_of_hex,
     srgb_of_linear,
 )
-from offsetter.core.compute.dots import mix_look
+from offsetter.core.compute.dots import full_dots, mix_look
 from offsetter.core.compute.plate_spec import ColourSpec, Intent
 from offsetter.core.values import Frozen, Refusal
 
@@ -176,10 +176,10 @@ def look_at(look: Look, colours: Colours, planes: Bytes, alpha: Bytes, cloth: st
     proof. cloth: colour over the white there is, over the cloth, in linear light. Where the artwork fades, its dots
     stand apart: each is full colour on full white, and between them lies the ground.
     """
-    dots = np.maximum(alpha, 1).astype(np.uint16)[..., None]
-    planes = np.minimum(planes.astype(np.uint16) * 255 // dots, 255).astype(np.uint8)
+    alpha = np.ascontiguousarray(alpha)
+    planes = full_dots(np.ascontiguousarray(planes), alpha)
     seen = colours.to_screen(np.ascontiguousarray(planes[..., :4]))
     base = _TO_LINEAR[list(rgb_of_hex(cloth))]
     out = np.zeros((*planes.shape[:2], 4), np.uint8)
-    mix_look(LOOKS.index(look), planes, np.ascontiguousarray(alpha), seen, base, opacity, _TO_LINEAR, _TO_SRGB, out)
+    mix_look(LOOKS.index(look), planes, alpha, seen, base, opacity, _TO_LINEAR, _TO_SRGB, out)
     return out

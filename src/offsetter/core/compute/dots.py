@@ -13,13 +13,13 @@ SUMS = 12
 def fill_planes(
     rgba: Bytes, cmyk: Bytes, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
     luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
-    difference: NDArray[np.float32], knock_out: float, ramp: float, floor: float, limit: int,
-    out: Bytes, sums: NDArray[np.int64], parts: NDArray[np.int64],
+    difference: NDArray[np.float32], is_far: NDArray[np.bool_], knock_out: float, ramp: float, floor: float, limit: int,
+    mirror: bool, out: Bytes, sums: NDArray[np.int64], parts: NDArray[np.int64],
 ) -> int:  # fmt: skip
     """Write C, M, Y, K and, with has_white, W of one strip into out (rows, columns, 4 or 5).
 
-    rgba, cmyk: the strip; kept: share of white left by the choke; level 0 to 1; difference: the cloth's table;
-    knock_out: CIEDE2000 or negative for none; floor: white share under which the dot is cut; limit: sum of
+    rgba, cmyk: the strip; kept: share of white left by the choke; level 0 to 1; difference: the cloth's table; is_far:
+    its cells that lie beyond the ramp whole; knock_out: CIEDE2000 or negative for none; mirror: write right to left; floor: white share under which the dot is cut; limit: sum of
     the four inks in 255ths. Adds to sums (SUMS long) and parts (faint dots cut, dots knocked out); gives the highest
     total before the limit, in 255ths.
     """
@@ -39,19 +39,20 @@ def fill_planes(
             if knock_out >= 0.0:
                 fr, fg, fb = r * top / 255.0, g * top / 255.0, b * top / 255.0
                 ir, ig, ib = min(int(fr), top - 1), min(int(fg), top - 1), min(int(fb), top - 1)
-                dr, dg, db = fr - ir, fg - ig, fb - ib
-                far = 0.0
-                for i in range(2):
-                    for j in range(2):
-                        for k in range(2):
-                            weight = (dr if i else 1 - dr) * (dg if j else 1 - dg) * (db if k else 1 - db)
-                            far += weight * difference[ir + i, ig + j, ib + k]
-                share = (far - knock_out) / ramp
-                if share <= 0.0:
-                    parts[1] += 1
-                    continue
-                if share < 1.0:
-                    shown *= share
+                if not is_far[ir, ig, ib]:
+                    dr, dg, db = fr - ir, fg - ig, fb - ib
+                    far = 0.0
+                    for i in range(2):
+                        for j in range(2):
+                            for k in range(2):
+                                weight = (dr if i else 1 - dr) * (dg if j else 1 - dg) * (db if k else 1 - db)
+                                far += weight * difference[ir + i, ig + j, ib + k]
+                    share = (far - knock_out) / ramp
+                    if share <= 0.0:
+                        parts[1] += 1
+                        continue
+                    if share < 1.0:
+                        shown *= share
             white = shown * ((1.0 - level) * grey + level)
             if has_white and floor > 0.0 and shown < floor:
                 parts[0] += 1
@@ -68,7 +69,8 @@ def fill_planes(
                 scale = max(0.0, (limit - kk) / (c + m + yy)) if c + m + yy > 0 else 0.0
                 c, m, yy = int(c * scale), int(m * scale), int(yy * scale)
                 kk = min(kk, limit)
-            out[y, x, 0], out[y, x, 1], out[y, x, 2], out[y, x, 3] = c, m, yy, kk
+            at = columns - 1 - x if mirror else x
+            out[y, at, 0], out[y, at, 1], out[y, at, 2], out[y, at, 3] = c, m, yy, kk
             sums[0] += c
             sums[1] += m
             sums[2] += yy
@@ -82,7 +84,7 @@ def fill_planes(
                 if has_kept:
                     white *= kept[y, x]
                 w = int(white * 255.0 + 0.5)
-                out[y, x, 4] = w
+                out[y, at, 4] = w
                 sums[4] += w
                 sums[9] += w > 0
             sums[11] += total > 0 or w > 0
@@ -121,3 +123,17 @@ def mix_look(
                 out[y, x, i] = to_srgb[min(int(light * steps + 0.5), steps)]
             # On the cloth the ground is mixed in already, in linear light; film and proof are laid over theirs.
             out[y, x, 3] = 255 if look == 2 else alpha[y, x]
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def full_dots(planes: Bytes, alpha: Bytes) -> Bytes:
+    """The planes as they are inside a dot: their share taken out again where the artwork fades."""
+    out = np.zeros_like(planes)
+    for y in range(planes.shape[0]):
+        for x in range(planes.shape[1]):
+            a = int(alpha[y, x])
+            if a == 0:
+                continue
+            for i in range(planes.shape[2]):
+                out[y, x, i] = min(255, int(planes[y, x, i]) * 255 // a)
+    return out

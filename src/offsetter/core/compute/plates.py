@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute import white as white_plate
-from offsetter.core.compute.cielab import TABLE, cloth_difference_table, lightness_tables
+from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
 from offsetter.core.compute.colour import Colours
 from offsetter.core.compute.dots import SUMS, fill_planes
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
@@ -23,12 +23,12 @@ Bytes = NDArray[np.uint8]
 STRIP_ROWS = 256
 THREADS = 2
 CHANNELS = ("C", "M", "Y", "K", "W")
-_NO_TABLE = np.zeros((TABLE, TABLE, TABLE), np.float32)
+_NO_TABLE, _NO_CELLS = np.zeros((TABLE, TABLE, TABLE), np.float32), np.zeros((1, 1, 1), np.bool_)
 
 
 @dataclass(frozen=True, slots=True)
 class Plates:
-    """planes: (rows, columns, 4 or 5) of C, M, Y, K and W, 255 full ink, as the wearer sees them."""
+    """planes: (rows, columns, 4 or 5) of C, M, Y, K and W, 255 full ink, as the wearer sees them unless as printed."""
 
     planes: Bytes
     measure: PlateMeasure
@@ -41,12 +41,14 @@ def make_plates(
     *,
     scale: float = 1.0,
     ink: Bytes | None = None,
+    as_printed: bool = False,
     report: Callable[[int, int], None] = lambda done, whole: None,
 ) -> Plates:
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
 
     scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
-    then hold the picture's CMYK, worked out before with the same intent.
+    then hold the picture's CMYK, worked out before with the same intent. as_printed gives the planes as they lie on
+    the carrier: mirrored where the spec says so.
     report is called with rows done and rows in all, from the calling thread.
     """
     is_preview = scale != 1.0
@@ -54,7 +56,7 @@ def make_plates(
         rgba = resample(rgba, spec.width_px, spec.height_px)
     rows, columns = rgba.shape[:2]
     colours = profile if isinstance(profile, Colours) else Colours(profile)
-    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink)
+    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, as_printed and spec.mirrored)
     done = 0
     for height in _pool().map(work.fill, range(0, rows, STRIP_ROWS)):
         done += height
@@ -69,8 +71,11 @@ def _pool() -> ThreadPoolExecutor:
 
 
 class _Strips:
-    def __init__(self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None) -> None:
+    def __init__(
+        self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mirror: bool
+    ) -> None:
         self._rgba, self._spec, self._colours, self._ink = rgba, spec, colours, ink
+        self._mirror = mirror
         white = spec.white
         self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
         dots_per_mm = spec.dpi * scale / MM_PER_INCH
@@ -79,6 +84,8 @@ class _Strips:
         self._pad = white_plate.pad_rows(self._choke_px, self._guard_px)
         self._knock = white.knock_out_delta_e if white and white.knock_out_delta_e is not None else -1.0
         self._table = cloth_difference_table(white.cloth) if white and self._knock >= 0 else _NO_TABLE
+        beyond = self._knock + white_plate.KNOCK_OUT_RAMP
+        self._far = far_cells(white.cloth, beyond) if white and self._knock >= 0 else _NO_CELLS
         self._luminance, self._lightness = lightness_tables()
         self._totals: list[tuple[NDArray[np.int64], NDArray[np.int64], int, int]] = []
 
@@ -104,7 +111,8 @@ class _Strips:
                 strip, self._ink[top:end] if self._ink is not None else self._colours.to_ink(strip, self._spec.colour),
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
                 self._luminance, self._lightness, (white.level_pct if white else 0.0) / 100,
-                self._table, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
+                self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
+                self._mirror,
                 self.planes[top:end], sums, parts,
             )  # fmt: skip
         self._totals.append((sums, parts, highest, saved))
@@ -135,5 +143,7 @@ class _Strips:
 
     def _spread(self, spread_px: float, floor: float) -> None:
         support = white_plate.support_of(np.ascontiguousarray(self._rgba[..., 3]), round(floor * 255))
+        if self._mirror:
+            support = np.ascontiguousarray(support[:, ::-1])
         plate = white_plate.spread(np.ascontiguousarray(self.planes[..., 4]), support, spread_px)
         self.planes[..., 4] = plate

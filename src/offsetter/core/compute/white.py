@@ -48,22 +48,30 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
     # One row of ground all round: a picture that runs to its edge ends there.
     inside = cv2.copyMakeBorder(support, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
     distance = cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
-    kept = np.clip(distance - np.float32(choke_px), 0, 1)
+    kept = distance - np.float32(choke_px)
+    np.clip(kept, 0, 1, out=kept)
     if guard_px <= 0:
         return kept, None
     reach = choke_px + guard_px / 2
     core = (distance > reach).astype(np.uint8)
     # The second distance only decides what counts as thin: the quick 5x5 mask is within 2 % of a few dots.
     to_core = cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_5)
-    thin = (support > 0) & (to_core > reach + 1)
+    thin = (to_core > reach + 1) & (support > 0)
+    del to_core, core
     if not thin.any():
         return kept, None
+    # A square neighbourhood is dilated row by row, then column by column: many times quicker than a disc.
     size = 2 * math.ceil(reach) + 1
-    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
-    half_width = cv2.dilate(np.where(thin, distance, 0).astype(np.float32), disc)
-    allowed = np.clip((2 * half_width - guard_px) / 2, 0, np.float32(choke_px))
-    guarded = np.where(thin, np.clip(distance - allowed, 0, 1), kept).astype(np.float32)
-    return guarded, thin & (guarded > kept)
+    widest = cv2.dilate(np.where(thin, distance, np.float32(0)), np.ones((size, size), np.uint8))
+    choke = np.asarray(widest, dtype=np.float32)
+    # In place, because strips of an A3 page in two threads add up: half the stroke, less half of what must stand.
+    choke -= np.float32(guard_px / 2)
+    np.clip(choke, 0, np.float32(choke_px), out=choke)
+    guarded = np.subtract(distance, choke, out=choke)
+    np.clip(guarded, 0, 1, out=guarded)
+    saved = thin & (guarded > kept)
+    np.copyto(kept, guarded, where=thin)
+    return kept, saved
 
 
 def spread(white: Grey, support: Grey, spread_px: float) -> Grey:

@@ -33,7 +33,7 @@ def judge(inputs: Inputs) -> StationResult:
     held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this film"
     if choke < shift:
         findings.append(Finding(
-            code="choke-small", severity="caution", message=f"A white rim can show: the choke is {choke:.2f} mm",
+            code="choke-small", severity="caution", message=f"A white rim can show: the choke is {choke:.2f} mm" if choke >= 0 else f"A white rim shows: white is spread {-choke:.2f} mm",
             why=f"{held}, so the white can stand {shift - choke:.2f} mm out from under the colour.",
             fix_text=f"Choke {shift + 0.05:.2f} mm",
             patch=Patch(station="white", changes={"choke_um": round((shift + 0.05) * 1000)}),

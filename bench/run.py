@@ -1,0 +1,19 @@
+"""./offsetter bench: the figures this version promises, as ratios of one run on this machine."""
+
+import sys
+
+from plates import bench_plates
+from screen import bench_screen
+
+
+def main() -> int:
+    wanted = set(sys.argv[1:]) or {"plates", "screen"}
+    if "plates" in wanted:
+        bench_plates()
+    if "screen" in wanted:
+        bench_screen()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

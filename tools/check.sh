@@ -1,0 +1,16 @@
+#!/usr/bin/env bash
+# Lint, types and layers; run by ./offsetter check and by CI.
+set -euo pipefail
+cd "$HERE"
+BIN=$VENV/bin
+"$BIN/ruff" check src tests tools bench demo
+"$BIN/ruff" format --check src tests tools bench demo
+"$BIN/mypy"
+"$BIN/lint-imports"
+cd frontend
+node_modules/.bin/tsc --noEmit
+node_modules/.bin/biome check src
+# The front end's types are made from the server's own document.
+node_modules/.bin/openapi-typescript src/api/openapi.json -o "$STATE/schema.d.ts" >/dev/null
+cmp "$STATE/schema.d.ts" src/api/schema.d.ts || { echo "src/api/schema.d.ts is stale: npm run types" >&2; exit 1; }
+echo "offsetter: lint, types and layers hold"

@@ -1,0 +1,88 @@
+"""./offsetter shots: the pictures of docs/screenshots, taken from a fresh demo shop."""
+
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+import httpx
+from database import free_port
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+TARGET = ROOT / "docs" / "screenshots"
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--hide-scrollbars",
+    "--font-render-hinting=none",
+    "--force-color-profile=srgb",
+]
+COMET = ("order", "method", "artwork", "colour", "white", "sheet", "print")
+DOME = ("prepare", "press", "inspect")
+
+
+def main() -> int:
+    folder, port = Path(tempfile.mkdtemp(prefix="offsetter-shots-")), free_port()
+    address = f"http://127.0.0.1:{port}"
+    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--port", str(port), "--data", str(folder)],
+                            stdin=subprocess.DEVNULL, env=os.environ)  # fmt: skip
+    try:
+        _wait(address, demo)
+        jobs = {j["title"]: j["id"] for j in httpx.get(f"{address}/api/jobs", timeout=60).json()}
+        comet, dome = jobs["Comet tees"], jobs["Open-late tees"]
+        views = {"jobs": "/jobs", "logbook": "/logbook", **{s: f"/jobs/{comet}/{s}" for s in COMET},
+                 **{s: f"/jobs/{dome}/{s}" for s in DOME}, "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
+        path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+        TARGET.mkdir(parents=True, exist_ok=True)
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=path, args=ARGUMENTS)
+            for theme, wanted in (("light", views), ("dark", {"white-dark": views["white"]})):
+                context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB",
+                                              timezone_id="Europe/London", permissions=["screen-wake-lock"])  # fmt: skip
+                context.add_init_script(
+                    f'localStorage.setItem(\'offsetter.settings\', \'{{"theme":"{theme}","length":"mm","heat":"C"}}\')'
+                )
+                page = context.new_page()
+                for name, view in wanted.items():
+                    page.goto(address + view)
+                    _shoot(page, name)
+                context.close()
+            browser.close()
+    finally:
+        demo.send_signal(signal.SIGTERM)
+        demo.wait(30)
+        shutil.rmtree(folder, ignore_errors=True)
+    return 0
+
+
+def _shoot(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    if name == "press-mode":
+        # The transfer, with six seconds gone: the moment a press is looked at.
+        page.keyboard.press("Space")
+        page.wait_for_timeout(4_300)
+        page.keyboard.press("Space")
+        page.wait_for_timeout(300)
+    page.wait_for_timeout(300)
+    page.screenshot(path=TARGET / f"{name}.png")
+
+
+def _wait(address: str, demo: "subprocess.Popen[bytes]") -> None:
+    end = time.monotonic() + 240
+    while time.monotonic() < end and demo.poll() is None:
+        try:
+            urllib.request.urlopen(f"{address}/api/shop", timeout=5).close()
+            return
+        except OSError:
+            time.sleep(0.2)
+    raise SystemExit("offsetter: the demo did not open")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
