@@ -69,6 +69,8 @@ def _shoot(page: Page, name: str) -> None:
         page.wait_for_timeout(4_300)
         page.keyboard.press("Space")
         page.wait_for_timeout(300)
+        page.keyboard.press("Space")
+        page.wait_for_timeout(5_600)
     page.wait_for_timeout(300)
     page.screenshot(path=TARGET / f"{name}.png")
 

@@ -122,3 +122,44 @@ def test_pages_carry_a_strict_policy_and_no_address_escapes_the_front_end(client
     assert "__NONCE__" not in page.text
     for outside in ("/../pyproject.toml", "/%2e%2e/pyproject.toml", "/assets/none.js", "/api/none"):
         assert client.get(outside).status_code == 404
+
+
+def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
+    from database import free_port
+    from fastapi.testclient import TestClient
+
+    from offsetter.web.app import create_app
+
+    away = create_app(f"mariadb+pymysql://app:x@127.0.0.1:{free_port()}/shop", tmp_path, tmp_path)
+    with TestClient(away, raise_server_exceptions=False) as client:
+        told = client.put("/api/jobs/any/decisions/white", json={"base": 0, "body": {}})
+    assert (told.status_code, told.json()["code"]) == (503, "database-away")
+    parts(told)
+    assert "kept in this browser" in told.json()["kept"]
+
+
+@pytest.mark.parametrize(
+    ("settings", "said"),
+    [
+        ({"OFFSETTER_ADDRESS": "0.0.0.0"}, "no sign-in"),
+        ({"OFFSETTER_DATA_FOLDER": "src/data"}, "inside the program's own folder"),
+        ({"OFFSETTER_DATABASE_URL": None}, "OFFSETTER_DATABASE_URL must be set"),
+    ],
+)
+def test_a_start_that_would_not_be_safe_is_refused(settings, said, tmp_path):
+    import os
+    import subprocess
+    import sys
+
+    usual = {"OFFSETTER_DATABASE_URL": "mariadb+pymysql://x@127.0.0.1/x", "OFFSETTER_DATA_FOLDER": str(tmp_path)}
+    given = {k: v for k, v in {**os.environ, **usual, **settings}.items() if v is not None}
+    done = subprocess.run(
+        [sys.executable, "-m", "offsetter.web", "--shop"],
+        env=given,
+        capture_output=True,
+        text=True,
+        timeout=60,
+        check=False,
+    )
+    assert done.returncode == 2
+    assert said in done.stderr

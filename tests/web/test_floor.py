@@ -177,3 +177,17 @@ def test_pictures_have_addresses_that_change_with_what_they_show(counter):
         assert answer.status_code == 200, kind
         assert answer.content.startswith(b"\x89PNG")
         assert "immutable" in answer.headers["cache-control"]
+
+
+def test_derived_files_may_be_deleted_at_any_time(app, counter):
+    import shutil
+
+    job = counter.order()
+    counter.place(job)
+    counter.plates(job)
+    shutil.rmtree(app.state.services.base.files.derived("art", "x").parents[2])
+    seen = counter.job(job)
+    assert not seen["line"]["plates_ready"]
+    assert counter.client.get(seen["line"]["pictures"]["lens_white"]).status_code == 200
+    counter.plates(job)
+    assert counter.release(job).status_code == 201

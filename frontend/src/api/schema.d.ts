@@ -1807,6 +1807,8 @@ export interface components {
              * @default
              */
             window: string;
+            /** Window S */
+            window_s?: number | null;
         };
         /** StagesDrawing */
         StagesDrawing: {

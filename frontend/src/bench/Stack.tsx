@@ -66,7 +66,7 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
             {face !== "none" && (
               <FaceArrow
                 x={left + slabWide * 0.3}
-                y={face === "down" ? y + deep + thick + 2 : y + deep * 0.4}
+                y={face === "down" ? y + deep + thick + 2 : y - 1}
                 down={face === "down"}
               />
             )}

@@ -210,6 +210,9 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
                   ? `of ${stage.time_s} s${stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}` : ""}`
                   : stage.then}
             </p>
+            {isRunning && !isOver && (
+              <p className="text-[34px] leading-tight font-bold text-heat">Then: {stage.then}</p>
+            )}
             {stage.caution && !isRunning && (
               <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
             )}

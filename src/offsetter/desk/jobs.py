@@ -16,7 +16,7 @@ from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.runs import Run
-from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Lens, Pictures
@@ -63,13 +63,10 @@ class JobLine(Frozen):
 class Jobs:
     def __init__(self, base: Base, pictures: Pictures) -> None:
         self._base, self._pictures = base, pictures
-        self.profile = digest("profile", shipped.profile_bytes().hex())
+        # An original like any other: a worker finds it by its hash.
+        self.profile = base.files.keep(shipped.profile_bytes())
         self._shops: Newest[tuple[Shop, Levels]] = Newest(2)
         self._facts_known: Newest[ArtworkFacts] = Newest(64)
-        # Any process can read the profile that a worker needs by its hash.
-        path = base.files.derived("profiles", self.profile)
-        if not path.exists():
-            base.files.write(path, shipped.profile_bytes(), is_derived=True)
 
     def shop(self) -> tuple[Shop, Levels]:
         with self._base.session() as session:
@@ -215,8 +212,9 @@ class Jobs:
             return None
         name = artworks.name_of(file_hash) or file_hash
         found = self._facts_known.get(file_hash)
-        if found is None or found.name != name:
-            found = receive(self._base.files.original(file_hash), name, file_hash, self._pictures.folder(file_hash))
+        folder = self._pictures.folder(file_hash)
+        if found is None or found.name != name or not folder.exists():
+            found = receive(self._base.files.original(file_hash), name, file_hash, folder)
             self._facts_known[file_hash] = found
         return found
 

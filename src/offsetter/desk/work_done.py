@@ -36,7 +36,7 @@ class WorkDone:
         out = self._base.files.derived("plates", spec.key)
         if not out.exists():
             self._base.work.submit(spec.key, "full_plates", {
-                "spec": spec.model_dump_json(), "profile": str(self._base.files.derived("profiles", spec.colour.profile)),
+                "spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
                 "original": str(self._base.files.original(spec.artwork)), "name": facts.name, "out": str(out),
             })  # fmt: skip
         return spec.key
@@ -44,7 +44,7 @@ class WorkDone:
     def progress(self, key: str) -> Progress | None:
         """Where the work stands; finished work is found again by its files."""
         running = self._base.work.latest(key)
-        if running is None and self._base.files.derived("plates", key).exists():
+        if running is None and key.isalnum() and self._base.files.derived("plates", key).exists():
             return Progress(number=1, stage="done", done=1, whole=1)
         return running
 

@@ -1,6 +1,7 @@
-"""Runs the server from settings in the environment."""
+"""Runs the server from settings in the environment; --shop: for real, not for the demo."""
 
 import sys
+from pathlib import Path
 
 import uvicorn
 from pydantic import ValidationError
@@ -14,6 +15,8 @@ def main() -> int:
     try:
         settings = Settings()
         settings.refuse_open_address()
+        if "--shop" in sys.argv:
+            settings.refuse_data_inside(Path(__file__).resolve().parents[3])
     except Refusal as refusal:
         print(f"offsetter: {refusal}", file=sys.stderr)
         return 2

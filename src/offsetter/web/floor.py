@@ -11,6 +11,7 @@ from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.pictures import Kind
+from offsetter.intake.limits import MAX_BYTES
 from offsetter.web.jobs import job_out
 from offsetter.web.schemas import ActIn, JobOut, ResolveIn, WorkOut
 from offsetter.web.services import Desk, Person
@@ -30,7 +31,7 @@ class ArtworkOut(Frozen):
 @router.post("/artworks", status_code=201)
 def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk) -> ArtworkOut:
     """Take a picture file in, or refuse it in three parts."""
-    return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read()))
+    return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read(MAX_BYTES + 1)))
 
 
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)

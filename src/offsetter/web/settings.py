@@ -19,6 +19,12 @@ class Settings(BaseSettings):
     port: int = Field(8040, ge=1, le=65535)
     dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
+    def refuse_data_inside(self, checkout: Path) -> None:
+        """A shop's data do not lie where an update of the program writes."""
+        if self.data_folder.resolve().is_relative_to(checkout.resolve()):
+            raise Refusal("data-inside", f"The data folder {self.data_folder} lies inside the program's own folder.",
+                          "Nothing was started.", "Set OFFSETTER_DATA_FOLDER to a folder elsewhere.")  # fmt: skip
+
     def refuse_open_address(self) -> None:
         """Without sign-in the server listens to this machine alone."""
         if self.address not in LOOPBACK:

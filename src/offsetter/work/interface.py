@@ -27,7 +27,7 @@ class Work(Protocol):
     """What a back end for long work must do; local child processes now, a task queue later."""
 
     def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
-        """Start the task, unless one with this key runs or its result is there already."""
+        """Start the task, unless one with this key runs already."""
 
     def latest(self, key: str) -> Progress | None: ...
 

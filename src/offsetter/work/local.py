@@ -29,7 +29,7 @@ class LocalWork:
     def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
         with self._lock:
             known = self._tasks.get(key)
-            if known is not None and not (known.events[-1].is_last and known.events[-1].stage != "done"):
+            if known is not None and not known.events[-1].is_last:
                 return
             made = self._tasks[key] = _Task()
         threading.Thread(target=self._attend, args=(made, task, arguments), daemon=True, name=f"work {task}").start()

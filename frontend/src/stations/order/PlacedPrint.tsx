@@ -1,7 +1,7 @@
 import { type PointerEvent, useRef } from "react";
 import type { Garment } from "../../api/types";
 import { useView } from "../../bench/Bench";
-import { useSteady } from "../../bench/steady";
+import { PrintPicture } from "../../bench/GarmentPicture";
 import type { JobLine } from "../../line/useJobLine";
 
 const SNAP_MM = 4;
@@ -10,7 +10,6 @@ const NUDGE_UM = 1_000;
 /** The print on the blank: dragged by hand, moved by arrows, snapping to the fold. */
 export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href: string; jobLine: JobLine }) {
   const view = useView();
-  const steady = useSteady(href);
   const from = useRef<{ x: number; y: number; offset: number; below: number } | null>(null);
   const box = garment.box;
   if (!box) return null;
@@ -68,14 +67,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
         });
       }}
     >
-      <image
-        href={steady}
-        x={view.x(box.x_mm)}
-        y={view.y(box.y_mm)}
-        width={box.width_mm * view.scale}
-        height={box.height_mm * view.scale}
-        preserveAspectRatio="none"
-      />
+      <PrintPicture garment={garment} href={href} />
       <rect
         x={view.x(box.x_mm)}
         y={view.y(box.y_mm)}

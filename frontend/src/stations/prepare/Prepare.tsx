@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useOutbox } from "../../api/outbox";
 import { drawingOf, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
@@ -114,9 +114,12 @@ function CutTicks({ stages, cuts, jobLine }: { stages: Stage[]; cuts: number[]; 
   const ledger = job.ledger.ledger;
   const run = [...job.runs].reverse().find((r) => r.printed > 0);
   if (!run) return <p>Ticks for powder and cure appear here once something is printed. Lay things out meanwhile.</p>;
+  const lastPrinted = job.acts.filter((a) => a.body.kind === "printed").at(-1)?.at;
+  const isWet = ledger.printed > (ledger.prepared[stages[0]?.id ?? ""] ?? 0);
   let upstream = ledger.printed;
   return (
     <>
+      {isWet && lastPrinted && stages[0]?.window_s && <WetClock since={lastPrinted} windowS={stages[0].window_s} />}
       {stages.map((stage) => {
         const done = ledger.prepared[stage.id] ?? 0;
         const waiting = upstream - done;
@@ -166,6 +169,27 @@ function CutTicks({ stages, cuts, jobLine }: { stages: Stage[]; cuts: number[]; 
         );
       })}
     </>
+  );
+}
+
+/** How long the last print has lain wet: powder holds on wet ink alone. */
+function WetClock({ since, windowS }: { since: string; windowS: number }) {
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    const tick = setInterval(() => setNow(Date.now()), 1000);
+    return () => clearInterval(tick);
+  }, []);
+  const seconds = Math.max(0, Math.round((now - new Date(since).getTime()) / 1000));
+  const isLate = seconds > windowS;
+  return (
+    <div role="timer" className={`border-l-4 pl-3 ${isLate ? "border-stop" : "border-need"}`}>
+      <p className="num text-2xl font-bold">{duration(seconds)}</p>
+      <p className="text-sm">
+        {isLate
+          ? `since the last print: over the ${duration(windowS)} that powder holds. Try a corner before you cure.`
+          : `since the last print: powder within ${duration(windowS)}.`}
+      </p>
+    </div>
   );
 }
 

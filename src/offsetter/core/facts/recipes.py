@@ -37,6 +37,8 @@ class Stage(Frozen):
     only_with: str = ""
     """question=choice this stage belongs to, several with spaces between; empty: always."""
     window: str = ""
+    """Until when it must be done, in words; window_s the same in seconds."""
+    window_s: int | None = Field(None, ge=1)
 
 
 class SchoolChoice(Frozen):
