@@ -14,6 +14,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "tools"))
 
 from database import Database  # noqa: E402
+from sqlalchemy.orm import Session  # noqa: E402
 
 from offsetter.core import facts  # noqa: E402
 from offsetter.core.facts import Levels, Shop  # noqa: E402
@@ -38,21 +39,29 @@ def shop_rows() -> dict:
     return tomllib.loads((ROOT / "demo" / "shop.toml").read_text())
 
 
-@pytest.fixture(scope="session")
-def app_url(database: Database, shop_rows: dict) -> str:
+def _stocked(database: Database, name: str, shop_rows: dict) -> str:
     """A migrated database holding the demo's shop, opened as the application's own user."""
-    database.create("shop")
-    migrate(database.url("shop", "owner"))
-    grant(database.url("shop", "owner"), "app")
-    engine = engine_for(database.url("shop"))
-    from sqlalchemy.orm import Session
-
+    database.create(name)
+    migrate(database.url(name, "owner"))
+    grant(database.url(name, "owner"), "app")
+    engine = engine_for(database.url(name))
     with Session(engine) as session, session.begin():
         for kind, rows in shop_rows.items():
             for fact_id, body in rows.items():
                 ShopStore(session).put(kind, fact_id, body)
     engine.dispose()
-    return database.url("shop")
+    return database.url(name)
+
+
+@pytest.fixture(scope="session")
+def app_url(database: Database, shop_rows: dict) -> str:
+    return _stocked(database, "shop", shop_rows)
+
+
+@pytest.fixture(scope="session")
+def browser_url(database: Database, shop_rows: dict) -> str:
+    """A shop of its own for the browser's server: it keeps its files in another folder."""
+    return _stocked(database, "browser", shop_rows)
 
 
 @pytest.fixture(scope="session")

@@ -37,10 +37,10 @@ class Server:
 
 
 @pytest.fixture(scope="session")
-def server(app_url, tmp_path_factory) -> Iterator[Server]:
+def server(browser_url, tmp_path_factory) -> Iterator[Server]:
     port, data = free_port(), tmp_path_factory.mktemp("files")
     address = f"http://127.0.0.1:{port}"
-    settings = {"OFFSETTER_DATABASE_URL": app_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port)}
+    settings = {"OFFSETTER_DATABASE_URL": browser_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port)}
 
     def start() -> subprocess.Popen:
         process = subprocess.Popen(

@@ -7,6 +7,11 @@ from playwright.sync_api import Page, expect
 from tests.web.conftest import Counter
 
 
+def recorded(page: Page) -> None:
+    """Until the server holds everything that was done here."""
+    page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
+
+
 def heading(page: Page):
     return page.get_by_role("heading", level=1)
 
@@ -56,6 +61,7 @@ def test_the_print_is_dragged_and_snaps_to_the_fold(page: Page, counter: Counter
     page.mouse.move(box["x"] + 60, box["y"] + 45, steps=5)
     page.mouse.up()
     expect(page.get_by_text("to the wearer's left")).to_be_visible()
+    recorded(page)
     moved = counter.job(job)["line"]["decisions"]["place"]
     assert moved["offset_um"] > 20_000
     assert moved["below_collar_um"] > 95_000
@@ -110,14 +116,14 @@ def test_a_piece_is_taken_back_within_ten_seconds_and_a_spoiled_one_is_told(page
     expect(page.get_by_text("piece 2 of 2")).to_be_visible()
     page.keyboard.press("z")
     expect(page.get_by_text("piece 1 of 2")).to_be_visible()
+    recorded(page)
     assert counter.job(job)["ledger"]["ledger"]["pressed"] == {}
     page.keyboard.press("f")
     page.get_by_role("button", name="slipped").click()
     page.get_by_role("button", name="Size S is spoiled, print and all").click()
     expect(page.get_by_role("dialog")).to_be_hidden()
-    expect.set_options(timeout=10_000)
     page.clock.run_for(3_000)
-    page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
+    recorded(page)
     assert counter.job(job)["ledger"]["ledger"]["spoiled_pieces"] == {"S": 1}
 
 
@@ -171,6 +177,6 @@ def test_two_people_are_told_of_each_other_with_both_values(page: Page, counter:
     dialog.get_by_role("button", name="Save mine on top").click()
     expect(dialog).to_be_hidden()
     expect(slider).to_have_attribute("aria-valuetext", "100 %")
-    page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
+    recorded(page)
     assert counter.job(job)["line"]["decisions"]["white"]["level_pct"] == 100
     page.wrong.clear()  # the browser logs the refusal's status itself

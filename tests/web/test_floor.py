@@ -191,3 +191,15 @@ def test_derived_files_may_be_deleted_at_any_time(app, counter):
     assert counter.client.get(seen["line"]["pictures"]["lens_white"]).status_code == 200
     counter.plates(job)
     assert counter.release(job).status_code == 201
+
+
+def test_one_lost_file_does_not_close_the_shop(app, counter):
+    job = counter.order({"S": 1}, title="Lost file")
+    seen = counter.place(job)
+    app.state.services.base.files.original(seen["line"]["decisions"]["place"]["file"]).unlink()
+    order = station(counter.job(job), "order")
+    assert "file-lost" in {f["code"] for f in order["findings"]}
+    assert "Lost file" in {j["title"] for j in counter.client.get("/api/jobs").json()}
+    assert counter.client.get("/api/logbook").status_code == 200
+    counter.place(job)  # the same file again puts it right
+    assert station(counter.job(job), "order")["state"] != "blocked"

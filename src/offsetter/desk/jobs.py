@@ -210,6 +210,8 @@ class Jobs:
     def _facts(self, file_hash: str | None, artworks: ArtworkStore) -> ArtworkFacts | None:
         if file_hash is None:
             return None
+        if not self._base.files.original(file_hash).exists():
+            return None  # Order says so; one lost file must not close the whole shop
         name = artworks.name_of(file_hash) or file_hash
         found = self._facts_known.get(file_hash)
         folder = self._pictures.folder(file_hash)

@@ -30,7 +30,12 @@ def judge(inputs: Inputs) -> StationResult:
     widest, why = widest_of(inputs)
     smallest = middle_size(blank, order.line.counts, smallest=True)
     findings: list[Finding] = []
-    if not inputs.has_file:
+    if not inputs.has_file and place.file:
+        findings.append(Finding(
+            code="file-lost", severity="blocker", message="The artwork's file is not in the store any more",
+            why="The job names a file that the data folder does not hold.", fix_text="Drop the customer's file again.",
+        ))  # fmt: skip
+    elif not inputs.has_file:
         findings.append(Finding(
             code="no-file", severity="blocker", message="There is no artwork yet",
             why="Every station after this one reads the customer's file.",
