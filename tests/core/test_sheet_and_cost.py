@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from offsetter.core.compute.cost import ink_ml, minutes_for, piece_cost, press_minutes
-from offsetter.core.compute.sheet import LayoutAsk, lay_out
+from offsetter.core.compute.sheet import LayoutAsk, lay_out, one_more_across
 from offsetter.core.facts import recipes
 
 
@@ -94,3 +94,14 @@ def test_the_last_piece_alone_waits_to_cool():
     one, ten = press_minutes(stages, 1), press_minutes(stages, 10)
     each = sum(s.time_s + s.hands_s for s in stages if s.part == "press" and not s.alone) / 60
     assert ten - one == round(9 * each, 2)
+
+
+def test_a_print_a_little_too_wide_is_told_what_a_little_less_would_save():
+    # 221 + 8 + 221 = 450 mm: from 222 mm on only one print lies across.
+    wide = ask(print_width_um=225_000, print_height_um=261_000)
+    laid = lay_out(wide)
+    assert laid is not None
+    width, shorter = one_more_across(wide, laid)
+    assert (laid.across, width, shorter.across) == (1, 221_000, 2)
+    assert shorter.length_um < 0.6 * laid.length_um
+    assert one_more_across(ask(), lay_out(ask())) is None, "three across would be far too narrow"

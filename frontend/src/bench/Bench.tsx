@@ -88,7 +88,7 @@ function ScaleBar() {
         width={Math.max(wide, 70) + 22}
         height={38}
         rx={6}
-        fill="var(--ground)"
+        fill="var(--bench)"
         stroke="none"
         opacity={0.88}
       />

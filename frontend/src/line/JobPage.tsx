@@ -3,6 +3,7 @@ import { useNavigate, useParams } from "react-router";
 import { STATIONS, type StationName } from "../api/types";
 import { useHotkeys } from "../keys";
 import { Readings } from "../readings/Readings";
+import { useUnits } from "../settings/settings";
 import { STATION_VIEWS } from "../stations";
 import { Button, StateMark } from "../ui/parts";
 import { LineStrip } from "./LineStrip";
@@ -23,6 +24,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const navigate = useNavigate();
   const { job, line } = jobLine;
   const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
+  const units = useUnits();
   const [flips, setFlips] = useState(0);
   const at = STATIONS.indexOf(here);
   const view = STATION_VIEWS[here];
@@ -57,11 +59,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
     <>
       <LineStrip jobId={job.id} line={line} saved={job.line.pictures} here={here} />
       <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_356px] max-[980px]:grid-cols-1 max-[980px]:overflow-auto">
-        <main className="flex min-h-0 min-w-0 flex-col max-[980px]:min-h-[520px]">
+        <main className="flex min-h-0 min-w-0 flex-col bg-bench max-[980px]:min-h-[520px]">
           <div className="px-6 pt-4">
-            <h1 className="text-[17px] leading-snug font-bold">{station.verdict}</h1>
+            <h1 className="text-[17px] leading-snug font-bold">{units.say(station.verdict)}</h1>
             <p className="text-sm text-soft">
-              {line.decisions.order.title} · {station.sub}
+              {line.decisions.order.title} · {units.say(station.sub)}
             </p>
           </div>
           <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />

@@ -47,7 +47,7 @@ function Place({ jobId, line, saved, station, number, isHere }: PlaceProps) {
       to={`/jobs/${jobId}/${station.station}`}
       aria-current={isHere ? "step" : undefined}
       title={`${station.name}: key ${number % 10}`}
-      className={`relative min-w-[112px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}
+      className={`relative min-w-[100px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}
     >
       <StationPicture station={station} line={line} pictures={saved} />
       <span className="block font-bold">{station.name}</span>

@@ -103,6 +103,7 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
     keep({ ...fresh(session.last.size), pieces: session.pieces - 1 });
   }, [session, outbox, job.id, keep]);
 
+  const hold = useHold(() => !canGoOn() && setAsksEarly(true));
   useSpace({
     onPress: () => {
       if (isFinished || asksEarly || hasTrouble) return;
@@ -224,8 +225,9 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
           <button
             type="button"
             onClick={() => canGoOn() && goOn(false)}
-            disabled={isRunning && !isOver}
-            className="flex min-h-16 min-w-72 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act disabled:bg-hair disabled:text-ink"
+            aria-disabled={isRunning && !isOver}
+            {...hold}
+            className="flex min-h-16 min-w-72 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act touch-none select-none aria-disabled:bg-hair aria-disabled:text-ink"
           >
             {isRunning && !isOver ? "Running" : actionOf(stage, isOver)} <Key>Space</Key>
           </button>
@@ -254,7 +256,7 @@ function AtThePress({ jobLine, stages }: { jobLine: JobLine; stages: Stage[] }) 
         ) : (
           <p className="text-soft">
             {isRunning && !isOver
-              ? "Hold Space for a second if it ended early."
+              ? "Hold Space, or this button, for a second if it ended early."
               : nextStage
                 ? `Next: ${nextStage.name.toLowerCase()}, ${nextStage.say}`
                 : "Next: the next piece"}
@@ -345,6 +347,22 @@ function Finished({ job, inHand, toPress, onLeave }: FinishedProps) {
       </div>
     </section>
   );
+}
+
+/** The same question for a hand without keys: the button held for a second. */
+function useHold(onHold: () => void) {
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const stop = () => {
+    if (timer.current) clearTimeout(timer.current);
+    timer.current = null;
+  };
+  return {
+    onPointerDown: () => {
+      timer.current = setTimeout(onHold, HOLD_MS);
+    },
+    onPointerUp: stop,
+    onPointerLeave: stop,
+  };
 }
 
 /** Space: a tap goes on, a second's hold asks. It never scrolls and never presses the button that has the focus. */

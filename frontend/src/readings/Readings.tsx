@@ -25,7 +25,7 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
     <div className="min-w-[118px] flex-1 border-r border-hair px-3 py-1.5 leading-snug last:border-r-0">
       <div className="flex items-baseline justify-between gap-1 whitespace-nowrap text-sm text-soft">
         <span className="font-semibold text-ink">{r.label}</span>
-        <span>{r.scope}</span>
+        <span className="truncate">{r.scope}</span>
       </div>
       <div
         className={`num whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}

@@ -41,6 +41,13 @@ function read(): Settings {
 
 const MM_PER_INCH = 25.4;
 
+const MILLIMETRES = /(\d+(?:\.\d+)?)(?: x (\d+(?:\.\d+)?))? mm\b/g;
+
+function inInches(_: string, one: string, two: string | undefined): string {
+  const inches = (mm: string) => (Number(mm) / MM_PER_INCH).toFixed(Number(mm) < 10 ? 3 : 2);
+  return two === undefined ? `${inches(one)} in` : `${inches(one)} x ${inches(two)} in`;
+}
+
 /** Words for lengths and temperatures in the units this person reads. */
 export function useUnits() {
   const { length, heat } = useSettings();
@@ -49,6 +56,8 @@ export function useUnits() {
       unit: length,
       length: (mm: number, digits = 0) =>
         length === "mm" ? `${mm.toFixed(digits)} mm` : `${(mm / MM_PER_INCH).toFixed(digits + 2)} in`,
+      /** A sentence of the server's, its millimetres in this person's units. */
+      say: (sentence: string) => (length === "mm" ? sentence : sentence.replace(MILLIMETRES, inInches)),
       metres: (m: number) => (length === "mm" ? `${m.toFixed(2)} m` : `${(m / 0.9144).toFixed(2)} yd`),
       toShown: (mm: number) => (length === "mm" ? mm : mm / MM_PER_INCH),
       toMm: (shown: number) => (length === "mm" ? shown : shown * MM_PER_INCH),

@@ -1,6 +1,7 @@
 import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
 import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { Finding, State } from "../api/types";
+import { useUnits } from "../settings/settings";
 
 export function Key({ children }: { children: ReactNode }) {
   return <kbd className="num rounded border border-current px-1 text-sm font-semibold">{children}</kbd>;
@@ -269,19 +270,20 @@ type NoteProps = {
 
 /** One finding: what, why, and the fix that one key applies. */
 export function Note({ finding, onPatch, onPoint }: NoteProps) {
+  const { say } = useUnits();
   const edge = { note: "border-hair2", caution: "border-need", blocker: "border-stop" }[finding.severity];
   const word = { note: "", caution: "Caution: ", blocker: "Stop: " }[finding.severity];
   return (
     <div className={`border-l-4 pl-3 ${edge}`}>
       <p className="font-semibold leading-snug">
         {word && <span className={finding.severity === "blocker" ? "text-stop" : "text-need"}>{word}</span>}
-        {finding.message}
+        {say(finding.message)}
       </p>
-      <p className="text-sm text-soft">{finding.why}</p>
-      {finding.fix_text && !finding.patch && <p className="text-sm">{finding.fix_text}</p>}
+      <p className="text-sm text-soft">{say(finding.why)}</p>
+      {finding.fix_text && !finding.patch && <p className="text-sm">{say(finding.fix_text)}</p>}
       {(finding.patch && onPatch) || onPoint ? (
         <div className="mt-1.5 flex flex-wrap gap-2">
-          {finding.patch && onPatch && <Button onClick={() => onPatch(finding)}>{finding.fix_text}</Button>}
+          {finding.patch && onPatch && <Button onClick={() => onPatch(finding)}>{say(finding.fix_text)}</Button>}
           {onPoint && <Button onClick={onPoint}>Show them</Button>}
         </div>
       ) : null}

@@ -33,7 +33,14 @@ export function JobsPage() {
           <h1 className="text-2xl font-bold">{heading(open, query.isLoading)}</h1>
           {first && (
             <p className="text-soft">
-              Next: {first.title}, due {when(first.due)}.
+              Next:{" "}
+              <Link
+                to={`/jobs/${first.id}/${first.next_station}`}
+                className="font-semibold text-act underline underline-offset-2"
+              >
+                {first.title}
+              </Link>
+              , due {when(first.due)}.
             </p>
           )}
         </div>

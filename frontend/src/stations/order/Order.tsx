@@ -181,7 +181,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
         </div>
         {drawing && (
           <p className="mt-1.5 text-sm text-soft">
-            Widest here: {units.length(drawing.widest_mm)}. {drawing.widest_why}.
+            Widest here: {units.length(drawing.widest_mm)}. {units.say(drawing.widest_why)}.
           </p>
         )}
       </div>

@@ -6,6 +6,7 @@ from offsetter.core.values import Frozen
 
 LABEL_MM = 7.0
 """Height of the strip under each print that carries its label, outside the picture."""
+MOST_NARROWER = 0.9  # a customer who asked for a size is offered no other one than this
 
 
 class Place(Frozen):
@@ -63,6 +64,20 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
         return None
     other = _lay(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
     return laid.model_copy(update={"grid_length_um": other.length_um if other else 0})
+
+
+def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
+    """The print width (whole mm, in micrometres) at which one more fits across, and the run it makes; None when that
+    needs a print narrower by more than a tenth, or the run is not shorter."""
+    if ask.turned:
+        return None
+    usable = widest_print_um(ask)
+    width = (usable - laid.across * ask.gap_um) // (laid.across + 1) // 1000 * 1000
+    if width < ask.print_width_um * MOST_NARROWER:
+        return None
+    height = round(ask.print_height_um * width / ask.print_width_um)
+    smaller = _lay(ask.model_copy(update={"print_width_um": width, "print_height_um": height, "across": None}))
+    return (width, smaller) if smaller is not None and smaller.length_um < laid.length_um else None
 
 
 def _lay(ask: LayoutAsk) -> RunLayout | None:

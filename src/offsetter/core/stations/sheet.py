@@ -1,6 +1,6 @@
 """Sheet: the run on the roll, cut into lengths that the oven takes."""
 
-from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
+from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
 from offsetter.core.decisions import SheetDoc
 from offsetter.core.facts import Method, Printer
 from offsetter.core.stations.result import SheetDrawing, StationResult, state_of
@@ -38,6 +38,16 @@ def judge(inputs: Inputs) -> StationResult:
             code="turn-saves", severity="note", message=f"Turned a quarter, the run is {saved:.2f} m shorter",
             why="A cut-out transfer may lie at any angle.", fix_text="Turn it a quarter",
             patch=Patch(station="sheet", changes={"turned": not ask.turned, "across": None, "rows_per_cut": None}),
+        ))  # fmt: skip
+    better = one_more_across(ask, layout) if layout and inputs.doc.across is None else None
+    if layout and better:
+        width, shorter = better
+        findings.append(Finding(
+            code="one-more-across", severity="note",
+            message=f"At {width / 1000:.0f} mm, {shorter.across} prints lie across and the run takes {shorter.length_um / 1e6:.2f} m",
+            why=f"At {ask.print_width_um / 1000:.0f} mm it takes {layout.length_um / 1e6:.2f} m: "
+            f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more film.",
+            fix_text=f"Make the print {width / 1000:.0f} mm", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
     if ask.gap_um < 5000:
         findings.append(Finding(
