@@ -72,6 +72,12 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
       if (!now) return;
       if (!open) setBefore(new Map(now.line.readings.map((r) => [r.key, r])));
       const body = { ...bodyOf(station), ...changes };
+      // Back where it was: nothing is drafted, and the job's own line shows again.
+      if (!open?.isSaving && isSame(body, now.line.decisions[station] as Record<string, unknown> | null)) {
+        setDraft(null);
+        setTried(null);
+        return;
+      }
       setDraft({ station, body, isSaving: false, base: now.revisions[station] ?? 0 });
       attempt(station, body);
     },
@@ -177,4 +183,10 @@ function useAttempts(
     },
     [id, onLine, onErrors],
   );
+}
+
+function isSame(one: Record<string, unknown>, other: Record<string, unknown> | null | undefined): boolean {
+  if (!other) return false;
+  const keys = new Set([...Object.keys(one), ...Object.keys(other)]);
+  return [...keys].every((k) => JSON.stringify(one[k]) === JSON.stringify(other[k]));
 }

@@ -49,11 +49,10 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
       }}
       onPointerUp={(e) => {
         const to = moved(e);
+        const began = from.current;
         from.current = null;
-        if (
-          to &&
-          (to.offset_um !== offset || to.below_collar_um !== below || jobLine.line.decisions.place.offset_um !== offset)
-        )
+        // Against where it was taken hold of: on the screen it stands where the hand is already.
+        if (to && began && (to.offset_um !== began.offset || to.below_collar_um !== began.below))
           jobLine.done("place", to);
       }}
       onKeyDown={(e) => {
