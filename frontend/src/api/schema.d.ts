@@ -1688,6 +1688,8 @@ export interface components {
             media_name: string;
             /** Mirrored */
             mirrored: boolean;
+            /** Spares */
+            spares: number;
         };
         /** ShopOut */
         ShopOut: {

@@ -205,13 +205,10 @@ function fit(layout: RunLayout, width: number, height: number): { scale: number;
 
 export function SheetCard({ station, jobLine }: StationProps) {
   const doc = jobLine.document("sheet");
-  const layout = drawingOf(station, "sheet")?.layout;
-  if (!drawingOf(station, "sheet")) return <p className="text-soft">{station.sub}</p>;
-  const ordered = jobLine.document("order").line.counts;
-  const pieces = Object.values(ordered).reduce((a, b) => a + b, 0);
+  const drawing = drawingOf(station, "sheet");
+  if (!drawing) return <p className="text-soft">{station.sub}</p>;
+  const { layout, spares } = drawing;
   const ledger = jobLine.job.ledger;
-  const spares =
-    doc.spares ?? Math.max(0, (layout?.places.length ?? pieces) - (ledger.ledger.printed ? ledger.to_print : pieces));
   const gap = (doc.gap_um ?? 8000) / 1000;
   return (
     <>

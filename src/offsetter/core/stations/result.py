@@ -107,6 +107,7 @@ class SheetDrawing(Frozen):
     label: str
     media_name: str
     colour: str
+    spares: int
 
 
 class LoadDrawing(Frozen):

@@ -56,7 +56,7 @@ def judge(inputs: Inputs) -> StationResult:
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
-                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth)  # fmt: skip
+                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth, spares=inputs.spares)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
         telling=f"{layout.length_um / 1e6:.2f} m" if layout else "does not fit", verdict=_verdict(layout, inputs),
