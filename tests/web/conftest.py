@@ -75,7 +75,7 @@ class Counter:
         key = self.client.post(f"/api/jobs/{job}/plates", headers=self.headers).json()["key"]
         end = time.monotonic() + 90
         while time.monotonic() < end:
-            with self.client.stream("GET", f"/api/work/{key}/events") as events:
+            with self.client.stream("GET", f"/api/long-work/{key}/events") as events:
                 last = [line for line in events.iter_lines() if line.startswith("data:")][-1]
             if '"done"' in last or '"failed"' in last:
                 assert '"stage":"done"' in last, last

@@ -43,7 +43,7 @@ def test_progress_is_told_in_real_units_and_the_files_are_there(counter):
     job = counter.order()
     counter.place(job, width_mm=75)
     key = counter.client.post(f"/api/jobs/{job}/plates").json()["key"]
-    with counter.client.stream("GET", f"/api/work/{key}/events") as events:
+    with counter.client.stream("GET", f"/api/long-work/{key}/events") as events:
         told = [json.loads(line[5:]) for line in events.iter_lines() if line.startswith("data:")]
     assert told[-1]["stage"] == "done"
     rows = [t for t in told if t["unit"] == "rows of dots"]
@@ -59,8 +59,8 @@ def test_work_can_be_cancelled_and_leaves_nothing(app, counter):
     job = counter.order()
     counter.place(job, width_mm=400)
     key = counter.client.post(f"/api/jobs/{job}/plates").json()["key"]
-    counter.client.delete(f"/api/work/{key}")
-    with counter.client.stream("GET", f"/api/work/{key}/events") as events:
+    counter.client.delete(f"/api/long-work/{key}")
+    with counter.client.stream("GET", f"/api/long-work/{key}/events") as events:
         last = [json.loads(line[5:]) for line in events.iter_lines() if line.startswith("data:")][-1]
     assert last["stage"] == "cancelled"
     assert not app.state.services.base.files.derived("plates", key).exists()

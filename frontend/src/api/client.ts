@@ -26,14 +26,14 @@ export class ProblemError extends Error {
     readonly code: string,
     readonly happened: string,
     readonly kept: string,
-    readonly toDo: string,
+    readonly thenDo: string,
     readonly more: Record<string, unknown> = {},
   ) {
     super(happened);
   }
   /** The same, with the job that it is about. */
   about(job: string) {
-    return new ProblemError(this.code, this.happened, this.kept, this.toDo, { ...this.more, job });
+    return new ProblemError(this.code, this.happened, this.kept, this.thenDo, { ...this.more, job });
   }
   get isAway() {
     return this.code === "away" || this.code === "database-away";

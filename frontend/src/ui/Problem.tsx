@@ -12,7 +12,7 @@ export function ProblemOverlay() {
   return (
     <Overlay title={problem.happened} open onClose={clearProblem} wide={isConflict}>
       <p>{problem.kept}</p>
-      <p className="mt-1 font-semibold">{problem.toDo}</p>
+      <p className="mt-1 font-semibold">{problem.thenDo}</p>
       {isConflict && <Both theirs={more.theirs} mine={more.mine} author={String(more.author)} />}
       <div className="mt-5 flex gap-2">
         <Button kind="go" onClick={clearProblem}>

@@ -82,11 +82,10 @@ class DecisionStore:
             job_id=job_id, print_id=PRINT_OF.get(station, FIRST_PRINT), station=station, revision=base + 1, step=step,
             target=target, author=author, made_at=at, body=body,
         )  # fmt: skip
-        self._session.add(row)
         try:
-            self._session.flush()
+            with self._session.begin_nested():
+                self._session.add(row)
         except IntegrityError as taken:  # two saves in the same moment: the unique key lets one through
-            self._session.rollback()
             winner = self._latest(job_id, station)
             if winner is None:
                 raise

@@ -56,7 +56,7 @@ def make_plates(job_id: str, desk: Desk) -> WorkOut:
     return WorkOut(key=key, progress=desk.work_done.progress(key))
 
 
-@router.get("/work/{key}/events", response_class=StreamingResponse)
+@router.get("/long-work/{key}/events", response_class=StreamingResponse)
 async def follow_work(key: str, desk: Desk, last_event_id: Annotated[int, Header()] = 0) -> StreamingResponse:
     """Progress in real units, as server-sent events, until the last one."""
 
@@ -74,7 +74,7 @@ async def follow_work(key: str, desk: Desk, last_event_id: Annotated[int, Header
     )
 
 
-@router.delete("/work/{key}")
+@router.delete("/long-work/{key}")
 def cancel_work(key: str, desk: Desk) -> WorkOut:
     """Stop it for good."""
     desk.base.work.cancel(key)

@@ -7,7 +7,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import ValidationError
-from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from offsetter.core.values import Refusal
@@ -42,7 +42,8 @@ def install(app: FastAPI) -> None:
         return _fields(list(error.errors()))
 
     @app.exception_handler(PoolTimeout)
-    @app.exception_handler(DBAPIError)
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(InterfaceError)
     def database_away(_: Request, error: Exception) -> JSONResponse:
         log.error("database: %s", error)
         return problem(503, "database-away", "The database does not answer.", "What you did is kept in this browser.",

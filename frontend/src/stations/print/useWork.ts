@@ -13,7 +13,7 @@ export function useWork(jobId: string) {
 
   useEffect(() => {
     if (!key) return;
-    const events = new EventSource(`/api/work/${key}/events`);
+    const events = new EventSource(`/api/long-work/${key}/events`);
     events.onmessage = (message) => {
       const now = JSON.parse(message.data as string) as Progress;
       setProgress(now);
@@ -40,7 +40,7 @@ export function useWork(jobId: string) {
   }, [jobId, outbox]);
 
   const cancel = useCallback(async () => {
-    if (key) await api.DELETE("/api/work/{key}", { params: { path: { key } } });
+    if (key) await api.DELETE("/api/long-work/{key}", { params: { path: { key } } });
   }, [key]);
 
   return { isRunning: key !== null, progress, start, cancel };

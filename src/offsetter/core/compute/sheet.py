@@ -6,6 +6,7 @@ from offsetter.core.values import Frozen
 
 LABEL_MM = 7.0
 """Height of the strip under each print that carries its label, outside the picture."""
+WORTH_SAYING_UM = 250_000  # a quarter of a metre of film: under it another size is not worth a question (from memory)
 MOST_NARROWER = 0.9  # a customer who asked for a size is offered no other one than this
 
 
@@ -68,7 +69,7 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
 
 def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
     """The print width (whole mm, in micrometres) at which one more fits across, and the run it makes; None when that
-    needs a print narrower by more than a tenth, or the run is not shorter."""
+    needs a print narrower by more than a tenth, or saves next to nothing."""
     if ask.turned:
         return None
     usable = widest_print_um(ask)
@@ -77,7 +78,9 @@ def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | 
         return None
     height = round(ask.print_height_um * width / ask.print_width_um)
     smaller = _lay(ask.model_copy(update={"print_width_um": width, "print_height_um": height, "across": None}))
-    return (width, smaller) if smaller is not None and smaller.length_um < laid.length_um else None
+    if smaller is None or laid.length_um - smaller.length_um < WORTH_SAYING_UM:
+        return None
+    return width, smaller
 
 
 def _lay(ask: LayoutAsk) -> RunLayout | None:

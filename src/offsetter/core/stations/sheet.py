@@ -25,12 +25,14 @@ def judge(inputs: Inputs) -> StationResult:
     ask, layout = inputs.ask, lay_out(inputs.ask)
     findings: list[Finding] = []
     if layout is None:
+        turned = lay_out(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
             message=f"{ask.print_width_um / 1000:.0f} x {ask.print_height_um / 1000:.0f} mm fits on no cut length",
             why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what} takes "
             f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
-            fix_text="Turn it a quarter", patch=Patch(station="sheet", changes={"turned": not ask.turned}),
+            fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or cure it another way at Method.",
+            patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
         ))  # fmt: skip
     if layout and layout.grid_length_um and layout.grid_length_um < layout.length_um * 0.98:
         saved = (layout.length_um - layout.grid_length_um) / 1e6
