@@ -244,7 +244,9 @@ def _hex(rgb: NDArray[np.uint8]) -> str:
 
 def _encode(picture: Bytes) -> bytes:
     order = cv2.cvtColor(picture, cv2.COLOR_RGBA2BGRA) if picture.ndim == 3 else picture
-    ok, data = cv2.imencode(".png", order, [cv2.IMWRITE_PNG_COMPRESSION, 1])
+    # Unfiltered: less than half the time, and drawn artwork packs as small.
+    quick = [cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_FILTER, cv2.IMWRITE_PNG_FILTER_NONE]
+    ok, data = cv2.imencode(".png", order, quick)
     if not ok:
         raise ValueError("a picture could not be encoded")
     return bytes(data)

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.resample import resample
 
-BENCH_PX = 560
-"""Longer side of a bench picture: more than a print takes on a 1280 px screen."""
+BENCH_PX = 480
+"""Longer side of a bench picture: what a print takes on a 1280 px screen."""
 
 
 def bench_size(width: int, height: int) -> tuple[int, int]:
