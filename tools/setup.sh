@@ -3,7 +3,7 @@ STATE=$HERE/.state
 VENV=$HERE/.venv
 PY=$VENV/bin/python
 mkdir -p "$STATE/stamps"
-export PYTHONDONTWRITEBYTECODE= OMP_NUM_THREADS=${OMP_NUM_THREADS:-1} OPENBLAS_NUM_THREADS=${OPENBLAS_NUM_THREADS:-1}
+export PATH=$PATH:/usr/sbin:/sbin PYTHONDONTWRITEBYTECODE= OMP_NUM_THREADS=${OMP_NUM_THREADS:-1} OPENBLAS_NUM_THREADS=${OPENBLAS_NUM_THREADS:-1}
 
 say() { printf 'offsetter: %s\n' "$*" >&2; }
 die() { say "$*"; exit 1; }
