@@ -1821,8 +1821,6 @@ export interface components {
              * @enum {string}
              */
             kind: "stages";
-            /** Last Prepare */
-            last_prepare: string;
             /** Stages */
             stages: components["schemas"]["Stage"][];
         };

@@ -14,24 +14,11 @@ export function Waits({ station }: { station: Station }) {
   );
 }
 
-export function Findings({
-  station,
-  jobLine,
-  onPoint,
-}: {
-  station: Station;
-  jobLine: JobLine;
-  onPoint?: (code: string) => void;
-}) {
+export function Findings({ station, jobLine }: { station: Station; jobLine: JobLine }) {
   return (
     <>
       {station.findings.map((f) => (
-        <Note
-          key={f.code}
-          finding={f}
-          onPatch={jobLine.patch}
-          onPoint={onPoint && f.where?.length ? () => onPoint(f.code) : undefined}
-        />
+        <Note key={f.code} finding={f} onPatch={jobLine.patch} />
       ))}
     </>
   );

@@ -265,11 +265,10 @@ export function Switch({ label, hint, value, onChange }: SwitchProps) {
 type NoteProps = {
   finding: Finding;
   onPatch?: ((finding: Finding) => void) | undefined;
-  onPoint?: (() => void) | undefined;
 };
 
 /** One finding: what, why, and the fix that one key applies. */
-export function Note({ finding, onPatch, onPoint }: NoteProps) {
+export function Note({ finding, onPatch }: NoteProps) {
   const { say } = useUnits();
   const edge = { note: "border-hair2", caution: "border-need", blocker: "border-stop" }[finding.severity];
   const word = { note: "", caution: "Caution: ", blocker: "Stop: " }[finding.severity];
@@ -281,12 +280,11 @@ export function Note({ finding, onPatch, onPoint }: NoteProps) {
       </p>
       <p className="text-sm text-soft">{say(finding.why)}</p>
       {finding.fix_text && !finding.patch && <p className="text-sm">{say(finding.fix_text)}</p>}
-      {(finding.patch && onPatch) || onPoint ? (
-        <div className="mt-1.5 flex flex-wrap gap-2">
-          {finding.patch && onPatch && <Button onClick={() => onPatch(finding)}>{say(finding.fix_text)}</Button>}
-          {onPoint && <Button onClick={onPoint}>Show them</Button>}
+      {finding.patch && onPatch && (
+        <div className="mt-1.5">
+          <Button onClick={() => onPatch(finding)}>{say(finding.fix_text)}</Button>
         </div>
-      ) : null}
+      )}
     </div>
   );
 }

@@ -124,7 +124,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         current = [r for r in inputs.runs if r.state == "released" and r.plan.signature == signature]
         blocked = tuple(n for n, r in done.items() if r.state == "blocked")
         done["print"] = _judged(memo, "print", print.VERSION, print.Inputs(
-            method=chosen, printer=printer, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=readings.ink_of(spec, measure, chosen), ledger=ledger, is_released=bool(current), blocked_by=blocked, file_name=facts.name), print.judge)  # fmt: skip
+            method=chosen, printer=printer, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=readings.ink_of(spec, measure, chosen), ledger=ledger, is_released=bool(current), blocked_by=blocked), print.judge)  # fmt: skip
         if layout:
             needs = levels.short_supplies(inputs.levels, printer, layout, readings.ink_of(spec, measure, chosen))
             done["print"] = _with(done["print"], needs if ledger.to_print or not ledger.printed else ())

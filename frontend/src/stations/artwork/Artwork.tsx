@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { drawingOf } from "../../api/types";
 import { Bench, Dimension, Hatches, useView } from "../../bench/Bench";
 import { isDark } from "../../bench/GarmentPicture";
@@ -206,7 +205,6 @@ function Reach({ reachable, width }: { reachable: Record<string, number>; width:
 
 export function ArtworkCard({ station, jobLine }: StationProps) {
   const doc = jobLine.document("artwork");
-  const [shown, setShown] = useState("");
   if (!drawingOf(station, "artwork")) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
@@ -219,8 +217,7 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
           { id: "none", name: "the file's edge" },
         ]}
       />
-      <Findings station={station} jobLine={jobLine} onPoint={setShown} />
-      {shown && <p className="text-sm text-soft">They are ringed on the bench; the thinnest {POINTED_AT} are shown.</p>}
+      <Findings station={station} jobLine={jobLine} />
     </>
   );
 }

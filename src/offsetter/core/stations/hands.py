@@ -46,7 +46,7 @@ def prepare(inputs: Inputs) -> StationResult:
     return StationResult(
         station="prepare", name="Prepare", state=state, telling=f"{cured} of {ledger.printed} cured" if ledger.printed else "powder, cure",
         verdict=verdict, sub=f"{inputs.oven.name if not cure.hover or cure.alone else inputs.press.name} · {cure.source}",
-        findings=tuple(findings), drawing=StagesDrawing(stages=stages, last_prepare=last, cuts=inputs.cuts),
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts),
         waits_for="" if ledger.printed else "Nothing is printed yet; lay things out now.",
     )  # fmt: skip
 
@@ -78,7 +78,7 @@ def press(inputs: Inputs) -> StationResult:
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
         verdict=verdict, sub=f"{inputs.press.name} at {hot[0].temperature_c:.0f} °C "
         f"({fahrenheit_of(hot[0].temperature_c or 0):.0f} °F) · pressure {shown}",
-        findings=tuple(findings), drawing=StagesDrawing(stages=stages, last_prepare="", cuts=inputs.cuts),
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts),
     )  # fmt: skip
 
 

@@ -20,7 +20,6 @@ class Inputs(Frozen):
     ledger: Ledger
     is_released: bool
     blocked_by: tuple[str, ...]
-    file_name: str
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -56,7 +55,7 @@ def judge(inputs: Inputs) -> StationResult:
         f"{inputs.spec.dpi} dpi · printed at 100 %, never fitted to the page",
         findings=tuple(findings),
         drawing=LoadDrawing(
-            steps=inputs.printer.load_card, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
+            steps=(inputs.printer.care_before, *inputs.printer.load_card), printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
             would_show=not inputs.symmetric, mirror_sentence=mirror_sentence(inputs.method, inputs.symmetric),
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),

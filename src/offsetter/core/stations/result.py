@@ -127,7 +127,6 @@ class LoadDrawing(Frozen):
 class StagesDrawing(Frozen):
     kind: Literal["stages"] = "stages"
     stages: tuple[Stage, ...]
-    last_prepare: str
     cuts: tuple[int, ...]
     """Transfers on each cut length."""
 
