@@ -47,7 +47,12 @@ class Database:
             shutil.chown(self._folder, "mysql", "mysql")
             _let_through(self._folder)
         user = ("--user=mysql",) if as_root else ()
-        data = self._folder / "data"
+        data, scratch = self._folder / "data", self._folder / "tmp"
+        # A server that starts clears its scratch folder of what looks left over: two must not share one.
+        scratch.mkdir(exist_ok=True)
+        if as_root:
+            shutil.chown(scratch, "mysql", "mysql")
+        user = (*user, f"--tmpdir={scratch}")
         if not (data / "mysql").exists():
             self._initialise(data, user)
         # A Unix socket's path has room for about a hundred characters.

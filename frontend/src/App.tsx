@@ -1,8 +1,8 @@
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
-import { person } from "./api/client";
 import { useOutbox } from "./api/outbox";
 import { useHotkeys } from "./keys";
+import { Gate, useMe } from "./people/me";
 import { KeysOverlay } from "./settings/KeysOverlay";
 import { useSettings } from "./settings/settings";
 import { YoursOverlay } from "./settings/YoursOverlay";
@@ -13,11 +13,16 @@ import { Key } from "./ui/parts";
 
 const JobPage = lazy(() => import("./line/JobPage"));
 const PressMode = lazy(() => import("./press-mode/PressMode"));
+const ProofPage = lazy(() => import("./shop/proof/ProofPage"));
+const LedgerPage = lazy(() => import("./shop/ledger/LedgerPage"));
+const StoresPage = lazy(() => import("./shop/stores/StoresPage"));
+const CodePage = lazy(() => import("./shop/codes/CodePage"));
+const PeoplePage = lazy(() => import("./people/PeoplePage"));
 const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
 
 export function App() {
   return (
-    <>
+    <Gate>
       <Suspense fallback={<p className="p-6 text-soft">Opening…</p>}>
         <Routes>
           <Route path="/jobs/:id/press-mode" element={<PressMode />} />
@@ -25,7 +30,7 @@ export function App() {
         </Routes>
       </Suspense>
       <ProblemOverlay />
-    </>
+    </Gate>
   );
 }
 
@@ -38,6 +43,9 @@ function Desk() {
       "?": () => setOpen("keys"),
       j: () => navigate("/jobs"),
       l: () => navigate("/logbook"),
+      s: () => navigate("/stores"),
+      w: () => navigate("/people"),
+      c: () => navigate("/codes"),
       y: () => setOpen("yours"),
       t: () => change({ theme: theme === "light" ? "dark" : "light" }),
     }),
@@ -52,7 +60,12 @@ function Desk() {
         <Route path="/" element={<Navigate to="/jobs" replace />} />
         <Route path="/jobs" element={<JobsPage />} />
         <Route path="/jobs/:id/:station?" element={<JobPage />} />
+        <Route path="/jobs/:id/ledger" element={<LedgerPage />} />
+        <Route path="/jobs/:id/proof" element={<ProofPage />} />
         <Route path="/logbook" element={<LogbookPage />} />
+        <Route path="/stores" element={<StoresPage />} />
+        <Route path="/codes/:code?" element={<CodePage />} />
+        <Route path="/people" element={<PeoplePage />} />
         <Route path="*" element={<p className="p-6">There is nothing at this address. Press J for Jobs.</p>} />
       </Routes>
       <KeysOverlay open={open === "keys"} onClose={() => setOpen(null)} />
@@ -64,6 +77,7 @@ function Desk() {
 function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
   const { shop } = useShop();
   const { length, heat } = useSettings();
+  const me = useMe();
   const area = ({ isActive }: { isActive: boolean }) =>
     `rounded-md px-3 py-1 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
   return (
@@ -73,8 +87,14 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         <NavLink to="/jobs" className={area}>
           Jobs
         </NavLink>
+        <NavLink to="/stores" className={area}>
+          Stores
+        </NavLink>
         <NavLink to="/logbook" className={area}>
           Logbook
+        </NavLink>
+        <NavLink to="/people" className={area}>
+          People
         </NavLink>
       </nav>
       <div className="ml-auto flex items-center gap-4 text-soft">
@@ -84,7 +104,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
           onClick={onYours}
           className="rounded-full border border-hair2 bg-raise px-3 py-0.5 text-sm text-ink"
         >
-          {person()} · °{heat} · {length}
+          {me.name} · °{heat} · {length}
         </button>
         <button type="button" onClick={onKeys} className="flex items-center gap-1.5">
           Keys <Key>?</Key>

@@ -14,6 +14,7 @@ from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.derive import proposed_way
 from offsetter.core.facts import profile_bytes
 from offsetter.core.line import LineInputs, Measured, evaluate
+from offsetter.core.prints import JobPrint
 from tests.core.shapes import bar, canvas, disc
 
 DUE = datetime(2030, 5, 3, 15, tzinfo=UTC)
@@ -51,7 +52,7 @@ def glow() -> np.ndarray:
 
 PICTURES = {
     "disc": lambda: disc(300, 700, (60, 140, 220)), "thin bar": lambda: bar(4, 0, length_px=500), "two bars": two_bars, "glow": glow,
-    "tall": lambda: np.full((900, 500, 4), 200, np.uint8), "own black": dark_on_black, "heavy": heavy, "box": lambda: np.full((400, 400, 4), 255, np.uint8),
+    "wide": lambda: np.full((300, 900, 4), 200, np.uint8), "tall": lambda: np.full((900, 500, 4), 200, np.uint8), "own black": dark_on_black, "heavy": heavy, "box": lambda: np.full((400, 400, 4), 255, np.uint8),
 }  # fmt: skip
 
 
@@ -71,7 +72,7 @@ def look(shop, levels, pictures):
         rgba, facts = pictures[picture]
         at = shop_of(shop)
         order = OrderDoc(
-            title="Tees", customer="Someone", due=DUE, line=BlankLine(blank=blank, counts={"S": 4, "M": 8})
+            title="Tees", customer="Someone", due=DUE, lines=(BlankLine(blank=blank, counts={"S": 4, "M": 8}),)
         )
         decisions = Decisions(order=order, place=PlaceDoc(file=picture, width_um=50_000))
         for station, changes in documents.items():
@@ -79,7 +80,8 @@ def look(shop, levels, pictures):
             decisions = decisions.model_copy(
                 update={station: type(base).model_validate({**base.model_dump(), **changes})}
             )
-        inputs = LineInputs(shop=at, profile="p", profile_name="Test", decisions=decisions, facts=facts, levels=levels)
+        one = JobPrint(id="front", decisions=decisions, facts=facts)
+        inputs = LineInputs(shop=at, profile="p", profile_name="Test", prints=(one,), levels=levels)
         spec = line.spec_of(inputs)
         left, top, right, bottom = spec.crop_px
         part = np.ascontiguousarray(rgba[top:bottom, left:right])
@@ -109,6 +111,11 @@ def newer(shop):
     return shop.model_copy(update={"recipes": {"film-house": recipe}})
 
 
+def small_platen(shop):
+    press = shop.presses["gannet"].model_copy(update={"platen_width_mm": 200.0, "platen_height_mm": 500.0})
+    return shop.model_copy(update={"presses": {"gannet": press}})
+
+
 def small_oven(shop):
     oven = shop.ovens["fulmar"].model_copy(update={"length_mm": 150.0})
     return shop.model_copy(update={"ovens": {"fulmar": oven}})
@@ -117,7 +124,10 @@ def small_oven(shop):
 CASES = [
     # station, finding, severity, what provokes it
     ("order", "too-wide", "blocker", {"place": {"width_um": 460_000}}),
-    ("order", "near-seams", "caution", {"place": {"width_um": 440_000}}),
+    ("order", "near-seams", "caution", {"place": {"width_um": 440_000}, "picture": "wide"}),
+    ("order", "quarter-turn", "note", {"place": {"width_um": 260_000}, "shop_of": small_platen, "picture": "wide"}),
+    ("order", "over-platen", "blocker", {"place": {"width_um": 260_000}, "shop_of": small_platen}),
+    ("order", "near-seams", "caution", {"place": {"place": "left sleeve", "width_um": 150_000}}),
     ("order", "below-collar", "note", {"place": {"below_collar_um": 180_000}}),
     ("method", "scorch", "blocker", {"shop_of": tender}),
     ("method", "press-too-cool", "blocker", {"shop_of": hot}),

@@ -13,12 +13,13 @@ from offsetter.core.compute.resample import resample
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc, SheetDoc, WhiteDoc
 from offsetter.core.facts import profile_bytes
 from offsetter.core.line import LineInputs, Measured, evaluate
+from offsetter.core.prints import JobPrint
 from offsetter.core.runs import physical_signature
 from tests.core.shapes import disc
 
 DUE = datetime(2030, 5, 3, 15, tzinfo=UTC)
 ORDER = OrderDoc(title="Test tees", customer="Someone", due=DUE, quoted=9.5,
-                 line=BlankLine(blank="tee-black", counts={"S": 6, "M": 12}))  # fmt: skip
+                 lines=(BlankLine(blank="tee-black", counts={"S": 6, "M": 12}),))  # fmt: skip
 
 
 @pytest.fixture(scope="module")
@@ -36,7 +37,8 @@ def inputs(shop, levels, facts, picture):
     def made(acts=(), **documents) -> LineInputs:
         decisions = Decisions(order=ORDER, place=PlaceDoc(file="f" * 32, width_um=150_000)).model_copy(update=documents)
         bare = LineInputs(
-            shop=shop, profile="p", profile_name="Test", decisions=decisions, facts=facts, acts=acts, levels=levels
+            shop=shop, profile="p", profile_name="Test", prints=(JobPrint(id="front", decisions=decisions, facts=facts),), acts=acts,
+            levels=levels,
         )
         spec = line.spec_of(bare)
         left, top, right, bottom = spec.crop_px
@@ -64,7 +66,7 @@ def states(made) -> dict[str, str]:
 
 
 def test_without_artwork_the_line_says_what_it_waits_for(shop):
-    made = evaluate(LineInputs(shop=shop, profile="p", profile_name="Test", decisions=Decisions(order=ORDER)), {})
+    made = evaluate(LineInputs(shop=shop, profile="p", profile_name="Test", prints=(JobPrint(id="front", decisions=Decisions(order=ORDER)),)), {})
     assert states(made)["order"] == "blocked"
     assert states(made)["white"] == "open"
     assert made.station("white").waits_for == "the artwork"
@@ -106,8 +108,8 @@ def test_only_what_depends_on_a_change_is_worked_out_again(inputs):
 def test_a_patch_is_a_decision_that_cures_its_finding(inputs):
     small = inputs(white=WhiteDoc(choke_um=100))
     (finding,) = [f for f in evaluate(small, {}).station("white").findings if f.code == "choke-small"]
-    cured = small.decisions.with_draft(
-        finding.patch.station, {**small.decisions.white.model_dump(), **finding.patch.changes}
+    cured = small.here.decisions.with_draft(
+        finding.patch.station, {**small.here.decisions.white.model_dump(), **finding.patch.changes}
     )
     assert cured.white.choke_um == 250
     codes = {f.code for f in evaluate(inputs(white=cured.white), {}).station("white").findings}

@@ -6,12 +6,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from offsetter.core.compute.cost import ink_ml, minutes_for, piece_cost, press_minutes
-from offsetter.core.compute.sheet import LayoutAsk, lay_out, one_more_across
+from offsetter.core.compute.sheet import LayoutAsk, Want, lay_out, one_more_across
 from offsetter.core.facts import recipes
 
 
 def ask(**changed) -> LayoutAsk:
-    usual = {"print_width_um": 210_000, "print_height_um": 244_000, "copies": 38, "gap_um": 8000, "margin_um": 10_000,
+    width, height = changed.pop("print_width_um", 210_000), changed.pop("print_height_um", 244_000)
+    wants = changed.pop("wants", ((width, height, changed.pop("copies", 38)),))
+    usual = {"wants": tuple(Want(width_um=w, height_um=h, copies=n) for w, h, n in wants), "gap_um": 8000, "margin_um": 10_000,
              "media_um": 460_000, "printable_um": 450_000, "longest_cut_um": 840_000, "widest_cut_um": 480_000}  # fmt: skip
     return LayoutAsk(**{**usual, **changed})
 
@@ -35,9 +37,9 @@ def test_prints_lie_inside_the_printable_width_and_apart(width, height, copies, 
     border = (asked.media_um - asked.printable_um) // 2
     for place in layout.places:
         assert place.x_um >= border
-        assert place.x_um + layout.width_um <= asked.media_um - border
+        assert place.x_um + layout.sorts[0].width_um <= asked.media_um - border
         assert place.y_um >= asked.margin_um + layout.label_um
-        assert place.y_um + layout.height_um <= layout.cut_lengths_um[place.cut - 1] - asked.margin_um
+        assert place.y_um + layout.sorts[0].height_um <= layout.cut_lengths_um[place.cut - 1] - asked.margin_um
     assert max(layout.cut_lengths_um) <= asked.longest_cut_um
     by_cut: dict[int, list] = {}
     for place in layout.places:
@@ -45,8 +47,8 @@ def test_prints_lie_inside_the_printable_width_and_apart(width, height, copies, 
     for places in by_cut.values():
         for i, a in enumerate(places):
             for b in places[i + 1 :]:
-                beside = abs(a.x_um - b.x_um) >= layout.width_um + gap
-                above = abs(a.y_um - b.y_um) >= layout.height_um + layout.label_um + gap
+                beside = abs(a.x_um - b.x_um) >= layout.sorts[0].width_um + gap
+                above = abs(a.y_um - b.y_um) >= layout.sorts[0].height_um + layout.label_um + gap
                 assert beside or above
     assert layout.length_um == sum(layout.cut_lengths_um)
 

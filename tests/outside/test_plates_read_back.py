@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from offsetter.core.compute.sheet import LayoutAsk, lay_out
-from offsetter.formats.plates_pdf import RunLabels, write_pdf, write_run_pdf
+from offsetter.core.compute.sheet import LayoutAsk, Want, lay_out
+from offsetter.formats.plates_pdf import RunLabels, SortLabel, write_pdf, write_run_pdf
 from offsetter.formats.plates_tiff import write_tiff
 
 PX, DPI = 360, 300
@@ -54,24 +54,44 @@ def test_pdf_is_sound(planes, tmp_path):
     assert "No syntax or stream encoding errors" in checked.stdout
 
 
-def test_run_pdf_has_a_page_a_cut_and_the_print_in_its_place(planes, tmp_path):
+def test_run_pdf_has_a_page_a_cut_and_every_print_in_its_place_with_its_marks(planes, tmp_path):
     side = round(MM * 1000)
-    ask = LayoutAsk(print_width_um=side, print_height_um=side, copies=5, gap_um=8000, margin_um=10_000, media_um=120_000,
-                    printable_um=110_000, longest_cut_um=110_000, widest_cut_um=120_000)  # fmt: skip
+    small = round(side * 0.5)
+    ask = LayoutAsk(
+        wants=(Want(width_um=side, height_um=side, copies=4), Want(width_um=small, height_um=small, copies=2)), gap_um=8000,
+        margin_um=10_000, media_um=120_000, printable_um=110_000, longest_cut_um=110_000, widest_cut_um=120_000,
+    )  # fmt: skip
     layout = lay_out(ask)
     assert layout is not None
-    write_run_pdf(tmp_path / "run.pdf", planes, layout, RunLabels("Test tees", "run 1"))
+    half = np.ascontiguousarray(planes[::2, ::2])
+    sorts = (SortLabel(name="Front: M", placing="85 mm below collar"), SortLabel(name="Sleeve: M", placing="60 mm below shoulder seam"))
+    labels = RunLabels(title="Test tees", run="R7", mirrored=False, sorts=sorts)
+    write_run_pdf(tmp_path / "run.pdf", [planes, half], layout, labels)
     pages = subprocess.run(
         ["qpdf", "--show-npages", str(tmp_path / "run.pdf")], capture_output=True, text=True, check=True
     )
     assert int(pages.stdout) == len(layout.cut_lengths_um)
-    white = separations(tmp_path / "run.pdf", tmp_path)["White"]
-    place = layout.places[0]
-    left = round(place.x_um / 25400 * DPI)
-    bottom = round((layout.cut_lengths_um[0] - place.y_um) / 25400 * DPI)
-    found = white[bottom - PX : bottom, left : left + PX]
-    # A place lies on whole micrometres, not on whole dots: the outermost row may be shared.
-    assert np.abs(found[4:-4, 4:-4].astype(int) - planes[4:-4, 4:-4, 4]).mean() < 1.0
+    found = separations(tmp_path / "run.pdf", tmp_path)
+    for place in (p for p in layout.places if p.cut == 1):
+        shown, dots = (planes, PX) if place.sort == 0 else (half, PX // 2)
+        left = round(place.x_um / 25400 * DPI)
+        bottom = round((layout.cut_lengths_um[0] - place.y_um) / 25400 * DPI)
+        part = found["White"][bottom - dots : bottom, left : left + dots]
+        # A place lies on whole micrometres, not on whole dots: the outermost row may be shared.
+        assert np.abs(part[4:-4, 4:-4].astype(int) - shown[4:-4, 4:-4, 4]).mean() < 1.0
+        # The fold's tick stands under the middle and over it, outside the picture.
+        middle, black = left + dots // 2, found["Black"]
+        assert black[bottom + 6 : bottom + 20, middle - 3 : middle + 4].max() > 200
+        assert black[bottom - dots - 20 : bottom - dots - 6, middle - 3 : middle + 4].max() > 200
+    said = subprocess.run(
+        ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-sDEVICE=txtwrite", "-sOutputFile=-", str(tmp_path / "run.pdf")],
+        capture_output=True, text=True, check=True, stdin=subprocess.DEVNULL,
+    ).stdout  # fmt: skip
+    text = " ".join(said.split())
+    for place in layout.places:
+        assert f"R7-{place.number}" in text
+    assert "85 mm below collar" in text
+    assert "60 mm below shoulder seam" in text
 
 
 def test_tiff_names_its_inks_and_keeps_every_value(planes, tmp_path):

@@ -19,7 +19,18 @@ from tests.core.shapes import disc
 def app(app_url, tmp_path_factory):
     dist = tmp_path_factory.mktemp("dist")
     (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    return create_app(app_url, tmp_path_factory.mktemp("data"), dist)
+    made = create_app(app_url, tmp_path_factory.mktemp("data"), dist, is_demo=True)
+    welcome_people(made.state.services.people)
+    return made
+
+
+PEOPLE = (("Ada", "owner", "1357"), ("Noor", "technician", "2468"), ("Mika", "technician", ""), ("Sami", "technician", ""), ("Visitor", "viewer", ""))
+PASSWORD = "three words do"
+
+
+def welcome_people(people) -> None:
+    for name, role, pin in PEOPLE:
+        people.add(name, role, PASSWORD, pin)
 
 
 @pytest.fixture(scope="session")
@@ -35,18 +46,27 @@ def png(rgba: np.ndarray, **saved) -> bytes:
 
 
 class Counter:
-    """Somebody at the counter, by name."""
+    """Somebody at the counter, by name, signed in by the demo's one click."""
 
     def __init__(self, client: TestClient, name: str = "Ada") -> None:
-        self.client, self.headers = client, {"x-person": name}
+        answer = client.post("/api/welcome/demo", json={"name": name})
+        assert answer.status_code == 200, answer.text
+        self.client, self.headers = client, {"cookie": f"offsetter={answer.cookies['offsetter']}"}
+        client.cookies.clear()
 
     def as_person(self, name: str) -> "Counter":
         return Counter(self.client, name)
 
+    def get(self, path: str, **more):
+        return self.client.get(path, headers=self.headers, **more)
+
+    def post(self, path: str, **more):
+        return self.client.post(path, headers=self.headers, **more)
+
     def order(self, counts: dict[str, int] | None = None, **changed) -> str:
         due = (datetime.now(UTC) + timedelta(days=4)).isoformat()
         order = {"title": "Test tees", "customer": "Someone", "due": due, "quoted": 9.5,
-                 "line": {"blank": "tee-black", "counts": counts or {"S": 2, "M": 4}}, **changed}  # fmt: skip
+                 "lines": [{"blank": "tee-black", "counts": counts or {"S": 2, "M": 4}}], **changed}  # fmt: skip
         answer = self.client.post("/api/jobs", json={"order": order}, headers=self.headers)
         assert answer.status_code == 201, answer.text
         return answer.json()["id"]
@@ -54,20 +74,20 @@ class Counter:
     def upload(self, data: bytes, name: str = "art.png"):
         return self.client.post("/api/artworks", files={"file": (name, data)}, headers=self.headers)
 
-    def job(self, job: str) -> dict:
-        return self.client.get(f"/api/jobs/{job}", headers=self.headers).json()
+    def job(self, job: str, print: str = "") -> dict:
+        return self.get(f"/api/jobs/{job}", params={"print": print}).json()
 
-    def decide(self, job: str, station: str, base: int | None = None, **changes):
-        seen = self.job(job)
+    def decide(self, job: str, station: str, base: int | None = None, *, print: str = "", **changes):
+        seen = self.job(job, print)
         body = {**(seen["line"]["decisions"][station] or seen["line"]["way"]), **changes}
         base = seen["revisions"].get(station, 0) if base is None else base
         return self.client.put(
-            f"/api/jobs/{job}/decisions/{station}", json={"base": base, "body": body}, headers=self.headers
+            f"/api/jobs/{job}/decisions/{station}", json={"base": base, "body": body, "print": print}, headers=self.headers
         )
 
-    def place(self, job: str, width_mm: float = 60) -> dict:
-        file = self.upload(png(disc(170, 400, (40, 120, 200)))).json()["file"]
-        answer = self.decide(job, "place", file=file, width_um=round(width_mm * 1000))
+    def place(self, job: str, width_mm: float = 60, *, print: str = "", colour=(40, 120, 200)) -> dict:
+        file = self.upload(png(disc(170, 400, colour))).json()["file"]
+        answer = self.decide(job, "place", print=print, file=file, width_um=round(width_mm * 1000))
         assert answer.status_code == 200, answer.text
         return answer.json()
 
@@ -75,7 +95,7 @@ class Counter:
         key = self.client.post(f"/api/jobs/{job}/plates", headers=self.headers).json()["key"]
         end = time.monotonic() + 90
         while time.monotonic() < end:
-            with self.client.stream("GET", f"/api/long-work/{key}/events") as events:
+            with self.client.stream("GET", f"/api/long-work/{key}/events", headers=self.headers) as events:
                 last = [line for line in events.iter_lines() if line.startswith("data:")][-1]
             if '"done"' in last or '"failed"' in last:
                 assert '"stage":"done"' in last, last

@@ -19,7 +19,7 @@ def test_a_line_is_tried_without_being_saved(counter):
     job = counter.order()
     counter.place(job)
     body = {**counter.job(job)["line"]["decisions"]["white"], "level_pct": 100}
-    tried = counter.client.post(f"/api/jobs/{job}/try", json={"station": "white", "body": body}).json()
+    tried = counter.client.post(f"/api/jobs/{job}/try", json={"station": "white", "body": body}, headers=counter.headers).json()
     white = {r["key"]: r["value"] for r in tried["readings"]}["white"]
     saved = {r["key"]: r["value"] for r in counter.job(job)["line"]["readings"]}["white"]
     assert white > saved
@@ -85,8 +85,8 @@ def test_undo_is_refused_with_both_values_when_somebody_saved_since(counter):
         ("place", {"width_um": -1000}, "width_um"),
         ("place", {"width_um": 10**12}, "width_um"),
         ("place", {"width_um": "wide"}, "width_um"),
-        ("order", {"line": {"blank": "tee-black", "counts": {"S": 0}}}, "line.counts"),
-        ("order", {"line": {"blank": "tee-black", "counts": {"S": -3, "M": 5}}}, "line.counts"),
+        ("order", {"lines": [{"blank": "tee-black", "counts": {"S": 0}}]}, "lines.0.counts"),
+        ("order", {"lines": [{"blank": "tee-black", "counts": {"S": -3, "M": 5}}]}, "lines.0.counts"),
         ("white", {"level_pct": 140}, "level_pct"),
         ("white", {"colour": "blue"}, "colour"),
     ],
@@ -111,7 +111,7 @@ def test_due_in_the_past_and_unknown_blanks_are_refused(counter):
     assert told.json()["code"] == "no-such-blank"
     told = counter.decide(job, "method", printer="a printer we do not own")
     assert told.json()["code"] == "not-owned"
-    told = counter.client.get("/api/jobs/none-such")
+    told = counter.get("/api/jobs/none-such")
     assert told.status_code == 404
     parts(told)
 
@@ -132,7 +132,7 @@ def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
 
     away = create_app(f"mariadb+pymysql://app:x@127.0.0.1:{free_port()}/shop", tmp_path, tmp_path)
     with TestClient(away, raise_server_exceptions=False) as client:
-        told = client.put("/api/jobs/any/decisions/white", json={"base": 0, "body": {}})
+        told = client.put("/api/jobs/any/decisions/white", json={"base": 0, "body": {}}, headers={"cookie": "offsetter=some-token"})
     assert (told.status_code, told.json()["code"]) == (503, "database-away")
     parts(told)
     assert "kept in this browser" in told.json()["kept"]
@@ -141,7 +141,7 @@ def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
 @pytest.mark.parametrize(
     ("settings", "said"),
     [
-        ({"OFFSETTER_ADDRESS": "0.0.0.0"}, "no sign-in"),
+        ({"OFFSETTER_ADDRESS": "0.0.0.0"}, "in the open"),
         ({"OFFSETTER_DATA_FOLDER": "src/data"}, "inside the program's own folder"),
         ({"OFFSETTER_DATABASE_URL": None}, "OFFSETTER_DATABASE_URL must be set"),
     ],

@@ -29,14 +29,14 @@ def test_acts_from_two_screens_at_once_are_each_recorded_once(counter):
     # Every act is sent twice, from four threads: a lost answer makes a browser send again.
     with ThreadPoolExecutor(4) as hands:
         assert set(hands.map(send, acts + acts)) == {200}
-    assert counter.job(job)["ledger"]["ledger"]["prepared"] == {"powder": 30}
+    assert counter.job(job)["ledger"]["prepared"] == {"powder": 30}
     assert len([a for a in counter.job(job)["acts"] if a["body"]["kind"] == "prepared"]) == 30
 
 
 def test_of_two_saves_in_the_same_moment_exactly_one_wins(counter):
     job = counter.order()
     counter.place(job)
-    people = [counter.as_person(f"Person {n}") for n in range(4)]
+    people = [counter.as_person(name) for name in ("Ada", "Noor", "Mika", "Sami")]
     for base in range(4):
         body = {"settled": False, "knock_out": True, "faint": "cut", "guard": True, "accepted": []}
 

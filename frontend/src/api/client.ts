@@ -1,24 +1,13 @@
 import createClient from "openapi-fetch";
 import type { paths } from "./schema";
 
-const PERSON = "offsetter.person";
-
-export function person(): string {
-  return localStorage.getItem(PERSON) ?? "Ada";
-}
-
-export function setPerson(name: string) {
-  localStorage.setItem(PERSON, name);
-}
-
 export const api = createClient<paths>({ baseUrl: "" });
-api.use({
-  onRequest({ request }) {
-    // Header values are bytes; a name may hold any letter.
-    request.headers.set("x-person", encodeURIComponent(person()));
-    return request;
-  },
-});
+
+/** Told when an answer says that nobody is signed in: the gate asks who is here. */
+let onSignedOut: () => void = () => {};
+export function whenSignedOut(tell: () => void) {
+  onSignedOut = tell;
+}
 
 /** Every refusal in its three parts; `away` when nobody could answer, so that what was done is kept here. */
 export class ProblemError extends Error {
@@ -36,7 +25,7 @@ export class ProblemError extends Error {
     return new ProblemError(this.code, this.happened, this.kept, this.thenDo, { ...this.more, job });
   }
   get isAway() {
-    return this.code === "away" || this.code === "database-away";
+    return this.code === "away" || this.code === "database-away" || this.code === "not-signed-in";
   }
 }
 
@@ -58,6 +47,7 @@ export async function told<T>(answer: Promise<Answer>): Promise<T> {
     throw AWAY;
   }
   if (got.response.ok && got.data !== undefined) return got.data as T;
+  if (got.response.status === 401 && problemOf(got.error).code === "not-signed-in") onSignedOut();
   throw problemOf(got.error);
 }
 
@@ -65,6 +55,22 @@ export function problemOf(error: unknown): ProblemError {
   const parts = (error ?? {}) as Record<string, unknown>;
   if (typeof parts.happened !== "string") return AWAY;
   return new ProblemError(String(parts.code), parts.happened, String(parts.kept), String(parts.to_do), parts);
+}
+
+/** A file and what goes with it, sent as a form. */
+export async function sent<T>(path: string, file: File, fields: Record<string, string> = {}): Promise<T> {
+  const form = new FormData();
+  form.append("file", file);
+  for (const [name, value] of Object.entries(fields)) form.append(name, value);
+  let answer: Response;
+  try {
+    answer = await fetch(path, { method: "POST", body: form });
+  } catch {
+    throw AWAY;
+  }
+  const body: unknown = await answer.json().catch(() => null);
+  if (answer.ok) return body as T;
+  throw problemOf(body);
 }
 
 export function newId(): string {

@@ -1,11 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { api, newId, ProblemError, told } from "./client";
-import type { ActBody, Document, Job } from "./types";
+import type { Act, ActBody, Document, Job } from "./types";
 
 type Letter =
-  | { id: string; kind: "act"; job: string; at: string; body: ActBody }
-  | { id: string; kind: "decision"; job: string; station: Document; base: number; body: Record<string, unknown> };
+  | { id: string; kind: "act"; job: string; print?: string; at: string; body: ActBody }
+  | {
+      id: string;
+      kind: "decision";
+      job: string;
+      print?: string;
+      station: Document;
+      base: number;
+      body: Record<string, unknown>;
+    };
 
 type Outbox = {
   waiting: number;
@@ -14,8 +22,10 @@ type Outbox = {
   sayProblem: (problem: ProblemError) => void;
   /** Take a job that the server answered with as the newest. */
   accept: (job: Job) => void;
-  act: (job: string, body: ActBody) => string;
-  decide: (job: string, station: Document, base: number, body: Record<string, unknown>) => void;
+  act: (job: string, body: ActBody, print?: string) => string;
+  /** Slots of pieces pressed here that the server has not been told of yet. */
+  unsent: (job: string, print: string) => string[];
+  decide: (job: string, print: string, station: Document, base: number, body: Record<string, unknown>) => void;
 };
 
 const KEY = "offsetter.outbox";
@@ -38,7 +48,16 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
 
   const accept = useCallback(
     (job: Job) => {
-      queries.setQueryData(["job", job.id], job);
+      const isFirst = job.prints[0]?.id === job.print;
+      for (const print of isFirst ? ["", job.print] : [job.print])
+        queries.setQueryData(["job", job.id, print, ""], job);
+      // The same job seen from elsewhere is asked for again when it is looked at.
+      queries.invalidateQueries({
+        queryKey: ["job", job.id],
+        predicate: (q) => q.queryKey[3] !== "" || (q.queryKey[2] !== job.print && !(isFirst && q.queryKey[2] === "")),
+      });
+      queries.invalidateQueries({ queryKey: ["press-card", job.id] });
+      queries.invalidateQueries({ queryKey: ["leftovers"] });
       queries.invalidateQueries({ queryKey: ["jobs"] });
       queries.invalidateQueries({ queryKey: ["logbook"] });
     },
@@ -90,26 +109,42 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       clearProblem: () => setProblem(null),
       sayProblem: setProblem,
       accept,
-      act: (job, body) => {
+      act: (job, body, print = "") => {
         const id = newId();
-        keep([...kept.current, { id, kind: "act", job, at: new Date().toISOString(), body }]);
+        keep([...kept.current, { id, kind: "act", job, print, at: new Date().toISOString(), body }]);
         void send();
         return id;
       },
-      decide: (job, station, base, body) => {
+      unsent: (job, print) =>
+        letters.flatMap((l) =>
+          l.kind === "act" && l.job === job && l.body.kind === "pressed" && l.body.print === print
+            ? [slotOf(l.body)]
+            : [],
+        ),
+      decide: (job, print, station, base, body) => {
+        const isSame = (l: Letter) =>
+          l.kind === "decision" && l.station === station && l.job === job && (l.print ?? "") === print;
         // A second change of the same document before the first was sent stands for both.
-        const earlier = kept.current.find(
-          (l, i) => i > 0 && l.kind === "decision" && l.station === station && l.job === job,
-        );
+        const earlier = kept.current.find((l, i) => i > 0 && isSame(l));
         const rest = earlier ? kept.current.filter((l) => l !== earlier) : kept.current;
-        const queued = rest.filter((l) => l.kind === "decision" && l.station === station && l.job === job).length;
-        keep([...rest, { id: newId(), kind: "decision", job, station, base: base + queued, body }]);
+        const queued = rest.filter(isSame).length;
+        keep([...rest, { id: newId(), kind: "decision", job, print, station, base: base + queued, body }]);
         void send();
       },
     }),
-    [letters.length, problem, accept, keep, send],
+    [letters, problem, accept, keep, send],
   );
   return <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>;
+}
+
+/** The slot that a pressed act is about: "a/M", or "a/M#7" for a numbered piece. */
+export function slotOf(body: { line?: string; size?: string; number?: number | null }): string {
+  return `${body.line ?? "a"}/${body.size ?? ""}${body.number ? `#${body.number}` : ""}`;
+}
+
+export function partsOf(slot: string): { line: string; size: string; number: number | null } {
+  const [, line = "a", size = "", number] = /^([^/]*)\/([^#]*)(?:#(\d+))?$/.exec(slot) ?? [];
+  return { line, size, number: number ? Number(number) : null };
 }
 
 function read(): Letter[] {
@@ -122,10 +157,10 @@ function read(): Letter[] {
 
 function post(letter: Letter): Promise<Job> {
   if (letter.kind === "act") {
-    const { id, job, at, body } = letter;
-    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body } }));
+    const { id, job, at, body, print = "" } = letter;
+    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body: body as Act["body"], print } }));
   }
-  const { job, station, base, body } = letter;
+  const { job, station, base, body, print = "" } = letter;
   const params = { path: { job_id: job, station } };
-  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body } }));
+  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body, print } }));
 }

@@ -15,7 +15,7 @@ export interface paths {
         put?: never;
         /**
          * Record Act
-         * @description Record what hands or machines did; sending it twice is one act.
+         * @description Record what hands or machines did; sending it twice is one act. What the browser may not record itself is refused.
          */
         post: operations["record_act"];
         delete?: never;
@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/codes/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace
+         * @description From a label's code to the making.
+         */
+        get: operations["trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -97,11 +117,31 @@ export interface paths {
         };
         /**
          * Read Job
-         * @description The job with its whole line.
+         * @description The job with its whole line, seen from one of its prints and a line and size.
          */
         get: operations["read_job"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Again
+         * @description The same decisions as a new job.
+         */
+        post: operations["make_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -128,6 +168,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Names
+         * @description A CSV of names: numbered pieces, each with its own text.
+         */
+        post: operations["take_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Attach Photo
+         * @description A photograph, its location removed, attached to an act or the job.
+         */
+        post: operations["attach_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/plates": {
         parameters: {
             query?: never;
@@ -139,9 +219,106 @@ export interface paths {
         put?: never;
         /**
          * Make Plates
-         * @description Make the print's plates at full size, off the request.
+         * @description Make the plates of everything on the next run at full size, off the request.
          */
         post: operations["make_plates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/press-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Press Card
+         * @description What to change on the press before piece one, and all that press mode needs without the server.
+         */
+        get: operations["press_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Print
+         * @description One more print on the piece.
+         */
+        post: operations["add_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Proof
+         * @description The pieces as the customer will see them, and whether that was agreed to.
+         */
+        get: operations["read_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/proof.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Proof Pdf */
+        get: operations["proof_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/proof/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Proof
+         * @description The customer's word, pinned to the prints as they are now.
+         */
+        post: operations["sign_proof"];
         delete?: never;
         options?: never;
         head?: never;
@@ -239,9 +416,29 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take back one's own last decision.
+         * @description Take back one's own last decision; the answer is seen from the print it was of.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leftovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Leftovers
+         * @description Transfers in the store, oldest first.
+         */
+        get: operations["leftovers"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -308,6 +505,81 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/liking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Like
+         * @description Units and theme follow the person to every screen.
+         */
+        put: operations["like"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description Everybody who may sign in, for the quick switch and for the owner.
+         */
+        get: operations["people"];
+        put?: never;
+        /** Add Person */
+        post: operations["add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{user_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change Person */
+        patch: operations["change_person"];
+        trace?: never;
+    };
+    "/api/photos/{file}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Photo */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{key}/{kind}.png": {
         parameters: {
             query?: never;
@@ -328,6 +600,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/presses/{press}/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Session
+         * @description Who leads this press, and where they are.
+         */
+        get: operations["read_session"];
+        /**
+         * Lead Session
+         * @description Say where this screen is; refused when another one leads, unless it takes over.
+         */
+        put: operations["lead_session"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presses/{press}/session/{holder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Leave Session */
+        delete: operations["leave_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/{name}": {
         parameters: {
             query?: never;
@@ -337,12 +650,49 @@ export interface paths {
         };
         /**
          * Run File
-         * @description A released run's file: print.tif, print.pdf or run.pdf.
+         * @description A released run's file: run.pdf, or print.tif and print.pdf of one of its sorts.
          */
         get: operations["run_file"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sessions
+         * @description Where people are signed in.
+         */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End Session */
+        delete: operations["end_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -368,6 +718,120 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/welcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Welcome
+         * @description Whether the shop has an owner yet, and who is signed in here.
+         */
+        get: operations["welcome"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Enter Demo
+         * @description One click into the demo shop.
+         */
+        post: operations["enter_demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * First Owner
+         * @description The first run: whoever opens the shop becomes its owner.
+         */
+        post: operations["first_owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign In */
+        post: operations["sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign Out */
+        post: operations["sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/switch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Switch
+         * @description Another person at this browser, by PIN.
+         */
+        post: operations["switch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -385,7 +849,7 @@ export interface components {
              */
             at: string;
             /** Body */
-            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
+            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
             /** Id */
             id: string;
             /** Job */
@@ -401,11 +865,32 @@ export interface components {
              */
             at: string;
             /** Body */
-            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
+            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
             /** Id */
             id: string;
             /** Job */
             job: string;
+            /**
+             * Print
+             * @default
+             */
+            print: string;
+        };
+        /** AddPrintIn */
+        AddPrintIn: {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve";
+        };
+        /** AgainIn */
+        AgainIn: {
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
         };
         /** ArtworkDoc */
         ArtworkDoc: {
@@ -526,7 +1011,10 @@ export interface components {
             /** Thickness Mm */
             thickness_mm: number;
         };
-        /** BlankLine */
+        /**
+         * BlankLine
+         * @description So many pieces of one blank, by size.
+         */
         BlankLine: {
             /** Blank */
             blank: string;
@@ -534,11 +1022,53 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+            /**
+             * Id
+             * @default a
+             */
+            id: string;
+        };
+        /** Body_attach_photo */
+        Body_attach_photo: {
+            /** Act Id */
+            act_id: string;
+            /** File */
+            file: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /** Body_receive_artwork */
         Body_receive_artwork: {
             /** File */
             file: string;
+        };
+        /** Body_take_names */
+        Body_take_names: {
+            /** File */
+            file: string;
+        };
+        /** Books */
+        Books: {
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Pieces */
+            pieces: components["schemas"]["PieceRow"][];
+            /** Print Names */
+            print_names: {
+                [key: string]: string;
+            };
+            /** Transfers */
+            transfers: components["schemas"]["TransferRow"][];
         };
         /**
          * Box
@@ -553,6 +1083,39 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /** Cancelled */
+        Cancelled: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cancelled";
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * CardRow
+         * @description One thing on the press to change; left is how it stands.
+         */
+        CardRow: {
+            /** Left */
+            left: string;
+            /** Wanted */
+            wanted: string;
+            /** What */
+            what: string;
+        };
+        /** ChangedPerson */
+        ChangedPerson: {
+            /** Is Active */
+            is_active?: boolean | null;
+            /** Password */
+            password?: string | null;
+            /** Pin */
+            pin?: string | null;
+            /** Role */
+            role?: ("owner" | "technician" | "viewer") | null;
         };
         /** Closed */
         Closed: {
@@ -631,6 +1194,15 @@ export interface components {
             /** Share */
             share: number;
         };
+        /** Cooling */
+        Cooling: {
+            /** Learned S */
+            learned_s: number | null;
+            /** Planned S */
+            planned_s: number;
+            /** Touches */
+            touches: number;
+        };
         /**
          * Decisions
          * @description All documents of one print of a job; None where nobody has decided yet.
@@ -658,10 +1230,12 @@ export interface components {
             /**
              * @default {
              *       "below_collar_um": 85000,
+             *       "lines": [],
              *       "offset_um": 0,
              *       "place": "front chest",
              *       "settled": false,
-             *       "width_um": 210000
+             *       "width_um": 210000,
+             *       "widths_um": {}
              *     }
              */
             place: components["schemas"]["PlaceDoc"];
@@ -727,6 +1301,21 @@ export interface components {
             title: string;
         };
         /**
+         * Fetched
+         * @description Transfers taken out of the store for this job; stored is the act that laid them there.
+         */
+        Fetched: {
+            /** Count */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fetched";
+            /** Stored */
+            stored: string;
+        };
+        /**
          * Figure
          * @description One row of planned against actual.
          */
@@ -780,7 +1369,7 @@ export interface components {
         };
         /**
          * GarmentDrawing
-         * @description The blank to scale: paths in mm, origin at the collar's lowest edge on the centre line.
+         * @description One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line.
          */
         GarmentDrawing: {
             /** Bounds Mm */
@@ -795,8 +1384,18 @@ export interface components {
             collar: string;
             /** Colour */
             colour: string;
+            /**
+             * Origin
+             * @default collar
+             */
+            origin: string;
             /** Outline */
             outline: string;
+            /**
+             * Place
+             * @default front chest
+             */
+            place: string;
             /** Size */
             size: string;
         };
@@ -815,6 +1414,16 @@ export interface components {
             length_mm: number;
             /** Sleeve Mm */
             sleeve_mm: number;
+        };
+        /** Held */
+        Held: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "held";
+            /** Reason */
+            reason: string;
         };
         /** InspectDrawing */
         InspectDrawing: {
@@ -861,6 +1470,11 @@ export interface components {
             picture: string | null;
             /** Pieces */
             pieces: number;
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "open" | "held" | "cancelled" | "closed";
             /** States */
             states: [
                 string,
@@ -885,14 +1499,37 @@ export interface components {
             id: string;
             /** Is Closed */
             is_closed: boolean;
+            /** Kind */
+            kind: string;
             ledger: components["schemas"]["LedgerOut"];
             line: components["schemas"]["LineOut"];
+            /** Offers */
+            offers: components["schemas"]["Leftover"][];
+            /** Passes */
+            passes: components["schemas"]["Pass"][];
+            /** Print */
+            print: string;
+            /** Prints */
+            prints: components["schemas"]["PrintTab"][];
+            proof: components["schemas"]["ProofState"];
             /** Revisions */
             revisions: {
                 [key: string]: number;
             };
             /** Runs */
             runs: components["schemas"]["RunOut"][];
+            /**
+             * Standing
+             * @enum {string}
+             */
+            standing: "open" | "held" | "cancelled" | "closed";
+            /** Why */
+            why: string;
+        };
+        /** JustName */
+        JustName: {
+            /** Name */
+            name: string;
         };
         /**
          * Layer
@@ -919,20 +1556,39 @@ export interface components {
             /** What */
             what: string;
         };
-        /** Ledger */
-        Ledger: {
+        /** LeadIn */
+        LeadIn: {
+            /** Holder */
+            holder: string;
+            /** Job */
+            job: string;
+            /** Print */
+            print: string;
+            /** Seq */
+            seq: number;
+            state: components["schemas"]["PressState"];
+            /**
+             * Take Over
+             * @default false
+             */
+            take_over: boolean;
+        };
+        /**
+         * LedgerOut
+         * @description The ledger as it is read, with the sums that screens ask for most.
+         */
+        LedgerOut: {
+            books: components["schemas"]["Books"];
             /** Good */
-            good: {
-                [key: string]: number;
-            };
-            /** Good Out */
-            good_out: {
+            good: number;
+            /** In Hand */
+            in_hand: number;
+            /** Left Over */
+            left_over: {
                 [key: string]: number;
             };
             /** Ordered */
-            ordered: {
-                [key: string]: number;
-            };
+            ordered: number;
             /** Prepared */
             prepared: {
                 [key: string]: number;
@@ -943,43 +1599,66 @@ export interface components {
             };
             /** Printed */
             printed: number;
-            /** Spoiled Pieces */
-            spoiled_pieces: {
+            /** Ready */
+            ready: {
                 [key: string]: number;
             };
-            /** Spoiled Transfers */
-            spoiled_transfers: number;
-            /**
-             * Stale
-             * @default []
-             */
+            /** Stale */
             stale: components["schemas"]["Stale"][];
-            /** Taken Out */
-            taken_out: number;
-            /** Waiting Out */
-            waiting_out: {
-                [key: string]: number;
-            };
-        };
-        /** LedgerOut */
-        LedgerOut: {
-            /** In Hand */
-            in_hand: number;
-            ledger: components["schemas"]["Ledger"];
-            /** Still Good */
-            still_good: {
-                [key: string]: number;
-            };
             /** To Inspect */
             to_inspect: {
                 [key: string]: number;
             };
             /** To Press */
             to_press: {
-                [key: string]: number;
+                [key: string]: {
+                    [key: string]: number;
+                };
             };
             /** To Print */
             to_print: number;
+        };
+        /**
+         * Leftover
+         * @description Cured transfers in the store, with what they fit.
+         */
+        Leftover: {
+            /** Cloth */
+            cloth: string;
+            /** Count */
+            count: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Id */
+            id: string;
+            /** Job */
+            job: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Picture Key */
+            picture_key: string;
+            /**
+             * Printed At
+             * Format: date-time
+             */
+            printed_at: string;
+            /** Recipe */
+            recipe: string;
+            /** Recipe Version */
+            recipe_version: number;
+            /** Run */
+            run: number;
+            /** Signature */
+            signature: string;
+            /**
+             * Stored At
+             * Format: date-time
+             */
+            stored_at: string;
+            /** Width Mm */
+            width_mm: number;
         };
         /** Lens */
         Lens: {
@@ -991,6 +1670,30 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /**
+         * Liking
+         * @description What a person likes to see.
+         */
+        Liking: {
+            /**
+             * Heat
+             * @default C
+             * @enum {string}
+             */
+            heat: "C" | "F";
+            /**
+             * Length
+             * @default mm
+             * @enum {string}
+             */
+            length: "mm" | "in";
+            /**
+             * Theme
+             * @default light
+             * @enum {string}
+             */
+            theme: "light" | "dark";
         };
         /**
          * LineOut
@@ -1005,6 +1708,11 @@ export interface components {
             plates_ready: boolean;
             /** Readings */
             readings: components["schemas"]["Reading"][];
+            /**
+             * Run Pictures
+             * @default []
+             */
+            run_pictures: string[];
             /** Stations */
             stations: components["schemas"]["StationResult"][];
             way: components["schemas"]["Way"] | null;
@@ -1041,6 +1749,81 @@ export interface components {
             /** Id */
             id: string;
         };
+        /**
+         * MadePiece
+         * @description One print pressed: where, when, by whom, with which values.
+         */
+        MadePiece: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Label */
+            label: string;
+            /** Press */
+            press: string;
+            /** Print Name */
+            print_name: string;
+            /** Stages */
+            stages: string[];
+        };
+        /**
+         * Making
+         * @description How something was made, from its run's code.
+         */
+        Making: {
+            /** Code */
+            code: string;
+            /** Customer */
+            customer: string;
+            /** Done */
+            done: string[];
+            /** Job */
+            job: string;
+            /** Lots */
+            lots: string[];
+            /** Media */
+            media: string;
+            /** Photos */
+            photos: string[];
+            /** Pieces */
+            pieces: components["schemas"]["MadePiece"][];
+            /** Place */
+            place: number | null;
+            /** Printer */
+            printer: string;
+            /** Recipe */
+            recipe: string;
+            /** Recipe Version */
+            recipe_version: number;
+            /**
+             * Released At
+             * Format: date-time
+             */
+            released_at: string;
+            /** Released By */
+            released_by: string;
+            /** Run */
+            run: number;
+            /** Title */
+            title: string;
+            /** What */
+            what: string[];
+        };
+        /** Me */
+        Me: {
+            liking: components["schemas"]["Liking"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "technician" | "viewer";
+        };
         /** MethodDrawing */
         MethodDrawing: {
             /** Cloth */
@@ -1057,9 +1840,105 @@ export interface components {
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
         };
+        /** NameAndPassword */
+        NameAndPassword: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /** NameAndPin */
+        NameAndPin: {
+            /** Name */
+            name: string;
+            /** Pin */
+            pin: string;
+        };
+        /**
+         * NameStyle
+         * @description How each numbered piece's own text is set: in the shipped type, in one colour.
+         */
+        NameStyle: {
+            /**
+             * Colour
+             * @default #FFFFFF
+             */
+            colour: string;
+            /**
+             * Height Um
+             * @default 30000
+             */
+            height_um: number;
+        };
+        /**
+         * Named
+         * @description One numbered piece with its own text.
+         */
+        Named: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: number;
+            /** Size */
+            size: string;
+            /** Text */
+            text: string;
+        };
         /** NewJob */
         NewJob: {
             order: components["schemas"]["OrderDoc"];
+        };
+        /** NewPerson */
+        NewPerson: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Pin
+             * @default
+             */
+            pin: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "technician" | "viewer";
+        };
+        /**
+         * OnTheWay
+         * @description A piece between its first stage and its record.
+         */
+        OnTheWay: {
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+            /** Id */
+            id: string;
+            /** Order */
+            order: number;
+            /** Place */
+            place?: number | null;
+            /**
+             * Ran
+             * @default []
+             */
+            ran: components["schemas"]["RanStage"][];
+            /** Since */
+            since?: number | null;
+            /** Slot */
+            slot: string;
+            /** Stage */
+            stage: number;
+            /** Warm At */
+            warm_at?: number | null;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "press" | "rack" | "parked";
         };
         /** OrderDoc */
         OrderDoc: {
@@ -1070,7 +1949,20 @@ export interface components {
              * Format: date-time
              */
             due: string;
-            line: components["schemas"]["BlankLine"];
+            /** Lines */
+            lines: components["schemas"]["BlankLine"][];
+            /**
+             * Names
+             * @default []
+             */
+            names: components["schemas"]["Named"][];
+            /**
+             * Prints
+             * @default [
+             *       "front"
+             *     ]
+             */
+            prints: string[];
             /** Quoted */
             quoted?: number | null;
             /**
@@ -1107,6 +1999,26 @@ export interface components {
             /** Width Mm */
             width_mm: number;
         };
+        /**
+         * Pass
+         * @description One print's turn on the press: every piece goes through it before the next print's.
+         */
+        Pass: {
+            /** Heats */
+            heats: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Print */
+            print: string;
+            /** Shield */
+            shield: string;
+            /** Turn */
+            turn: string;
+        };
         /** Passed */
         Passed: {
             /** Count */
@@ -1116,6 +2028,11 @@ export interface components {
              * @enum {string}
              */
             kind: "good";
+            /**
+             * Line
+             * @default a
+             */
+            line: string;
             /** Size */
             size: string;
         };
@@ -1130,6 +2047,42 @@ export interface components {
             };
             /** Station */
             station: string;
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Has Pin */
+            has_pin: boolean;
+            /** Id */
+            id: string;
+            /** Is Active */
+            is_active: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "technician" | "viewer";
+        };
+        /** Photographed */
+        Photographed: {
+            /** File */
+            file: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photographed";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
         };
         /**
          * PictureSet
@@ -1157,6 +2110,32 @@ export interface components {
             white: string;
         };
         /**
+         * PieceRow
+         * @description Pieces of one line and size.
+         */
+        PieceRow: {
+            /** Begun */
+            begun: number;
+            /** Blanks To Find */
+            blanks_to_find: number;
+            /** Complete */
+            complete: number;
+            /** Good */
+            good: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Ordered */
+            ordered: number;
+            /** Spoiled Blanks */
+            spoiled_blanks: number;
+            /** Spoiled Pieces */
+            spoiled_pieces: number;
+            /** To Inspect */
+            to_inspect: number;
+        };
+        /**
          * Place
          * @description One print: its lower left corner in whole micrometres from the roll's left edge and from its cut's leading edge.
          */
@@ -1165,6 +2144,11 @@ export interface components {
             cut: number;
             /** Number */
             number: number;
+            /**
+             * Sort
+             * @default 0
+             */
+            sort: number;
             /** Turned */
             turned: boolean;
             /** X Um */
@@ -1174,7 +2158,7 @@ export interface components {
         };
         /**
          * PlaceDoc
-         * @description One print: its file, and where it sits on the blank.
+         * @description One print: its file (or the names' own text), and where it sits on the blank.
          */
         PlaceDoc: {
             /**
@@ -1185,6 +2169,11 @@ export interface components {
             /** File */
             file?: string | null;
             /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /**
              * Offset Um
              * @default 0
              */
@@ -1192,19 +2181,27 @@ export interface components {
             /**
              * Place
              * @default front chest
-             * @constant
+             * @enum {string}
              */
-            place: "front chest";
+            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve";
             /**
              * Settled
              * @default false
              */
             settled: boolean;
+            text?: components["schemas"]["NameStyle"] | null;
             /**
              * Width Um
              * @default 210000
              */
             width_um: number;
+            /**
+             * Widths Um
+             * @default {}
+             */
+            widths_um: {
+                [key: string]: number;
+            };
         };
         /**
          * PlateMeasure
@@ -1256,6 +2253,13 @@ export interface components {
              * @enum {string}
              */
             kind: "prepared";
+            /**
+             * Per
+             * @default {}
+             */
+            per: {
+                [key: string]: number;
+            };
             /** Run */
             run: string;
             /** Stage */
@@ -1283,6 +2287,88 @@ export interface components {
             /** Platen Width Mm */
             platen_width_mm: number;
         };
+        /**
+         * PressCard
+         * @description Everything a screen at the press needs to go on without the server.
+         */
+        PressCard: {
+            /** Cooling */
+            cooling: {
+                [key: string]: components["schemas"]["Cooling"];
+            };
+            /** Heats */
+            heats: string;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Press */
+            press: string;
+            /** Press Name */
+            press_name: string;
+            /** Print */
+            print: string;
+            /** Print Name */
+            print_name: string;
+            /** Rows */
+            rows: components["schemas"]["CardRow"][];
+            /** Run */
+            run: string;
+            /** Shared */
+            shared: components["schemas"]["Shared"][];
+            /** Shield */
+            shield: string;
+            /** Slots */
+            slots: components["schemas"]["SlotToPress"][];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Turn */
+            turn: string;
+            wanted: components["schemas"]["SetUp"];
+        };
+        /** PressSessionOut */
+        PressSessionOut: {
+            /** Holder */
+            holder: string;
+            /** Job */
+            job: string;
+            /** Person */
+            person: string;
+            /** Print */
+            print: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** Seq */
+            seq: number;
+            state: components["schemas"]["PressState"];
+            /** Title */
+            title: string;
+        };
+        /** PressState */
+        PressState: {
+            /** Dial C */
+            dial_c?: number | null;
+            /**
+             * Done
+             * @default 0
+             */
+            done: number;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["OnTheWay"][];
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+            /** Started At */
+            started_at?: number | null;
+        };
         /** Pressed */
         Pressed: {
             /**
@@ -1290,6 +2376,23 @@ export interface components {
              * @enum {string}
              */
             kind: "pressed";
+            /**
+             * Line
+             * @default a
+             */
+            line: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * Press
+             * @default
+             */
+            press: string;
+            /**
+             * Print
+             * @default front
+             */
+            print: string;
             /** Run */
             run: string;
             /** Size */
@@ -1313,6 +2416,22 @@ export interface components {
             /** White Passes */
             white_passes: number;
         };
+        /**
+         * PrintTab
+         * @description One of the job's prints.
+         */
+        PrintTab: {
+            /** Has Art */
+            has_art: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /** Place */
+            place: string;
+        };
         /** Printed */
         Printed: {
             /** Count */
@@ -1322,6 +2441,18 @@ export interface components {
              * @enum {string}
              */
             kind: "printed";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Per
+             * @default {}
+             */
+            per: {
+                [key: string]: number;
+            };
             /** Run */
             run: string;
         };
@@ -1399,8 +2530,65 @@ export interface components {
              */
             whole: number;
         };
+        /** Proof */
+        Proof: {
+            /** Customer */
+            customer: string;
+            /** Pieces */
+            pieces: string;
+            /** Prints */
+            prints: components["schemas"]["ProofView"][];
+            state: components["schemas"]["ProofState"];
+            /** Title */
+            title: string;
+        };
+        /** ProofState */
+        ProofState: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Changed
+             * @default []
+             */
+            changed: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not wanted" | "unsigned" | "signed" | "changed";
+        };
+        /**
+         * ProofView
+         * @description One print, of one cloth, on the piece as the customer will see it.
+         */
+        ProofView: {
+            /** Cloth Name */
+            cloth_name: string;
+            garment: components["schemas"]["GarmentDrawing"];
+            /** Name */
+            name: string;
+            /** Picture Key */
+            picture_key: string;
+            /** Placing */
+            placing: string;
+            /** Sizes */
+            sizes: string;
+        };
         /** RanStage */
         RanStage: {
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
             /**
              * Ended Early
              * @default false
@@ -1414,6 +2602,8 @@ export interface components {
             stage: string;
             /** Temperature C */
             temperature_c: number | null;
+            /** Warm At S */
+            warm_at_s?: number | null;
         };
         /**
          * Reading
@@ -1516,6 +2706,15 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+            /**
+             * Out
+             * @default {}
+             */
+            out: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
             /** Reason */
             reason: string;
             /**
@@ -1536,6 +2735,14 @@ export interface components {
              */
             way: "use" | "rest" | "all";
         };
+        /** Resumed */
+        Resumed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resumed";
+        };
         /** Ruled */
         Ruled: {
             /** Is Good */
@@ -1551,10 +2758,13 @@ export interface components {
             across: number;
             /** Cut Lengths Um */
             cut_lengths_um: number[];
+            /**
+             * Gap Um
+             * @default 0
+             */
+            gap_um: number;
             /** Grid Length Um */
             grid_length_um: number;
-            /** Height Um */
-            height_um: number;
             /** Label Um */
             label_um: number;
             /** Length Um */
@@ -1567,10 +2777,10 @@ export interface components {
             printable_um: number;
             /** Rows Per Cut */
             rows_per_cut: number;
+            /** Sorts */
+            sorts: components["schemas"]["Sort"][];
             /** Waste Share */
             waste_share: number;
-            /** Width Um */
-            width_um: number;
         };
         /** RunOut */
         RunOut: {
@@ -1582,10 +2792,18 @@ export interface components {
             id: string;
             /** Length Um */
             length_um: number;
+            /** Names */
+            names: string[];
             /** Number */
             number: number;
+            /** Prepared */
+            prepared: {
+                [key: string]: number;
+            };
             /** Printed */
             printed: number;
+            /** Prints */
+            prints: string[];
             /**
              * Released At
              * Format: date-time
@@ -1593,12 +2811,12 @@ export interface components {
             released_at: string;
             /** Released By */
             released_by: string;
-            /** Signature */
-            signature: string;
+            /** Signatures */
+            signatures: string[];
             /** State */
             state: string;
-            /** Width Um */
-            width_um: number;
+            /** Widths Um */
+            widths_um: number[];
         };
         /** SaveIn */
         SaveIn: {
@@ -1608,6 +2826,11 @@ export interface components {
             body: {
                 [key: string]: unknown;
             };
+            /**
+             * Print
+             * @default
+             */
+            print: string;
         };
         /** SchoolChoice */
         SchoolChoice: {
@@ -1642,6 +2865,74 @@ export interface components {
             thickness_um: number;
             /** What */
             what: string;
+        };
+        /** SessionOut */
+        SessionOut: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Device */
+            device: string;
+            /** Id */
+            id: string;
+            /** Is This */
+            is_this: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+        };
+        /**
+         * SetUp
+         * @description A press read back before piece one: how it stands from now on.
+         */
+        SetUp: {
+            /**
+             * Changed
+             * @default []
+             */
+            changed: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-up";
+            /**
+             * Pad
+             * @default
+             */
+            pad: string;
+            /** Press */
+            press: string;
+            /**
+             * Pressure
+             * @default
+             */
+            pressure: string;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Thickness Mm */
+            thickness_mm?: number | null;
+            /** Time S */
+            time_s?: number | null;
+        };
+        /** Shared */
+        Shared: {
+            /** All */
+            all: number;
+            /** All With */
+            all_with: number;
+            /** Failed */
+            failed: number;
+            /** Failed With */
+            failed_with: number;
+            /** Sentence */
+            sentence: string;
         };
         /** SheetDoc */
         SheetDoc: {
@@ -1688,8 +2979,18 @@ export interface components {
             media_name: string;
             /** Mirrored */
             mirrored: boolean;
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
             /** Spares */
             spares: number;
+            /**
+             * Spares Why
+             * @default
+             */
+            spares_why: string;
         };
         /** ShopOut */
         ShopOut: {
@@ -1715,8 +3016,79 @@ export interface components {
             recipes: components["schemas"]["Recipe"][];
         };
         /**
+         * SignIn
+         * @description The customer's word on the proof.
+         */
+        SignIn: {
+            /** By */
+            by: string;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /** Id */
+            id: string;
+        };
+        /**
+         * Signed
+         * @description The proof agreed to, as the prints were then.
+         */
+        Signed: {
+            /** By */
+            by: string;
+            /**
+             * How
+             * @default
+             */
+            how: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "signed";
+            /** Signatures */
+            signatures: {
+                [key: string]: string[];
+            };
+        };
+        /** SlotRow */
+        SlotRow: {
+            /** Label */
+            label: string;
+            /** Ordered */
+            ordered: number;
+            /** Pressed */
+            pressed: number;
+            /** Slot */
+            slot: string;
+            /** To Press */
+            to_press: number;
+        };
+        /** SlotToPress */
+        SlotToPress: {
+            /** In Hand */
+            in_hand: number;
+            /** Label */
+            label: string;
+            /** Slot */
+            slot: string;
+            /** To Press */
+            to_press: number;
+        };
+        /**
+         * Sort
+         * @description Prints that are alike, as they lie on the roll (already turned when they are).
+         */
+        Sort: {
+            /** Height Um */
+            height_um: number;
+            /** Width Um */
+            width_um: number;
+        };
+        /**
          * Spoiled
-         * @description what: a transfer alone, or a piece (blank and transfer together).
+         * @description what: a transfer alone, a blank alone, or a piece (blank and what was pressed on it).
          */
         Spoiled: {
             /** Cause */
@@ -1724,10 +3096,33 @@ export interface components {
             /** Count */
             count: number;
             /**
+             * Had
+             * @default []
+             */
+            had: string[];
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "spoiled";
+            /**
+             * Line
+             * @default a
+             */
+            line: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * Outcome
+             * @default scrap
+             * @enum {string}
+             */
+            outcome: "scrap" | "second";
+            /**
+             * Print
+             * @default front
+             */
+            print: string;
             /** Size */
             size?: string | null;
             /** Stage */
@@ -1736,7 +3131,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "transfer" | "piece";
+            what: "transfer" | "blank" | "piece";
         };
         /** SpoiledLine */
         SpoiledLine: {
@@ -1821,8 +3216,18 @@ export interface components {
              * @enum {string}
              */
             kind: "stages";
+            /**
+             * Shield
+             * @default
+             */
+            shield: string;
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /**
+             * Turn
+             * @default
+             */
+            turn: string;
         };
         /**
          * Stale
@@ -1831,6 +3236,8 @@ export interface components {
         Stale: {
             /** Pieces */
             pieces: number;
+            /** Replaced By */
+            replaced_by: string;
             /** Signature */
             signature: string;
             /** Transfers */
@@ -1869,12 +3276,83 @@ export interface components {
              */
             waits_for: string;
         };
+        /**
+         * Stored
+         * @description Transfers left over, laid into the store.
+         */
+        Stored: {
+            /** Count */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stored";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Of */
+            of: string;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+        };
+        /**
+         * TransferRow
+         * @description Transfers that are alike, and the slots that take them.
+         */
+        TransferRow: {
+            /** Cured */
+            cured: number;
+            /** Fetched */
+            fetched: number;
+            /** In Hand */
+            in_hand: number;
+            /** Laid */
+            laid: number;
+            /** Left Over */
+            left_over: number;
+            /** Name */
+            name: string;
+            /** Print */
+            print: string;
+            /** Printed */
+            printed: number;
+            /** Put Aside */
+            put_aside: number;
+            /** Signature */
+            signature: string;
+            /** Slots */
+            slots: components["schemas"]["SlotRow"][];
+            /** Spoiled */
+            spoiled: number;
+            /** Stored */
+            stored: number;
+            /** To Print */
+            to_print: number;
+            /** Width Mm */
+            width_mm: number;
+        };
         /** TryIn */
         TryIn: {
             /** Body */
             body: {
                 [key: string]: unknown;
             };
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Print
+             * @default
+             */
+            print: string;
             /** Station */
             station: string;
         };
@@ -1926,6 +3404,23 @@ export interface components {
              * @default false
              */
             settled: boolean;
+        };
+        /**
+         * Welcome
+         * @description What a browser may know before anybody signs in.
+         */
+        Welcome: {
+            /**
+             * Demo People
+             * @default []
+             */
+            demo_people: [
+                string,
+                string
+            ][];
+            me?: components["schemas"]["Me"] | null;
+            /** Needs Owner */
+            needs_owner: boolean;
         };
         /** WhiteDoc */
         WhiteDoc: {
@@ -1991,9 +3486,7 @@ export interface operations {
     record_act: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -2010,6 +3503,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2054,6 +3565,24 @@ export interface operations {
                     "application/json": components["schemas"]["ArtworkOut"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2091,6 +3620,82 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Making"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description Conflict */
             409: {
@@ -2130,6 +3735,24 @@ export interface operations {
                     "application/json": components["schemas"]["JobCard"][];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2153,9 +3776,7 @@ export interface operations {
     create_job: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -2172,6 +3793,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2196,10 +3835,11 @@ export interface operations {
     };
     read_job: {
         parameters: {
-            query?: never;
-            header?: {
-                "x-person"?: string;
+            query?: {
+                print?: string;
+                kind?: string;
             };
+            header?: never;
             path: {
                 job_id: string;
             };
@@ -2214,6 +3854,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2239,9 +3959,7 @@ export interface operations {
     decide: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path: {
                 job_id: string;
                 station: string;
@@ -2261,6 +3979,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_names: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_take_names"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attach_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_attach_photo"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2285,7 +4147,9 @@ export interface operations {
     };
     make_plates: {
         parameters: {
-            query?: never;
+            query?: {
+                print?: string;
+            };
             header?: never;
             path: {
                 job_id: string;
@@ -2301,6 +4165,322 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    press_card: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddPrintIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proof_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2326,9 +4506,7 @@ export interface operations {
     redo: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path: {
                 job_id: string;
             };
@@ -2343,6 +4521,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2368,9 +4564,7 @@ export interface operations {
     resolve: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path: {
                 job_id: string;
             };
@@ -2389,6 +4583,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2413,10 +4625,10 @@ export interface operations {
     };
     release_run: {
         parameters: {
-            query?: never;
-            header?: {
-                "x-person"?: string;
+            query?: {
+                print?: string;
             };
+            header?: never;
             path: {
                 job_id: string;
             };
@@ -2431,6 +4643,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2477,6 +4707,24 @@ export interface operations {
                     "application/json": components["schemas"]["LineOut"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2500,9 +4748,7 @@ export interface operations {
     undo: {
         parameters: {
             query?: never;
-            header?: {
-                "x-person"?: string;
-            };
+            header?: never;
             path: {
                 job_id: string;
             };
@@ -2517,6 +4763,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leftovers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Leftover"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2555,6 +4875,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -2597,6 +4935,24 @@ export interface operations {
                     "application/json": components["schemas"]["WorkOut"];
                 };
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2637,6 +4993,318 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    like: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Liking"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Liking"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                user_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedPerson"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2676,6 +5344,201 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressSessionOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lead_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressSessionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leave_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+                holder: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Conflict */
             409: {
                 headers: {
@@ -2698,7 +5561,9 @@ export interface operations {
     };
     run_file: {
         parameters: {
-            query?: never;
+            query?: {
+                sort?: number;
+            };
             header?: never;
             path: {
                 run_id: string;
@@ -2714,6 +5579,138 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description Conflict */
             409: {
@@ -2751,6 +5748,380 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    welcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enter_demo: {
+        parameters: {
+            query?: never;
+            header?: {
+                "user-agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JustName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_owner: {
+        parameters: {
+            query?: never;
+            header?: {
+                "user-agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameAndPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: {
+                "user-agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameAndPassword"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameAndPin"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */

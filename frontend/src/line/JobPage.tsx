@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useLocation, useNavigate, useParams } from "react-router";
 import { STATIONS, type StationName } from "../api/types";
 import { useHotkeys } from "../keys";
 import { Readings } from "../readings/Readings";
@@ -7,21 +7,24 @@ import { useUnits } from "../settings/settings";
 import { STATION_VIEWS } from "../stations";
 import { Button, StateMark } from "../ui/parts";
 import { LineStrip } from "./LineStrip";
+import { PrintTabs, Standing, useSeenFrom } from "./PrintTabs";
 import { type JobLine, useJobLine } from "./useJobLine";
 
 const DECIDED: StationName[] = ["order", "method", "artwork", "colour", "white", "sheet"];
 
 export default function JobPage() {
   const { id = "", station = "order" } = useParams();
-  const { line, error } = useJobLine(id);
+  const { print, kind } = useSeenFrom();
+  const { line, error } = useJobLine(id, print, kind);
   if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
   if (!line) return <p className="p-6 text-soft">Opening the job…</p>;
   const name = STATIONS.find((s) => s === station) ?? "order";
-  return <JobAt key={name} jobLine={line} here={name} />;
+  return <JobAt key={`${name} ${print}`} jobLine={line} here={name} />;
 }
 
 function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const navigate = useNavigate();
+  const { search } = useLocation();
   const { job, line } = jobLine;
   const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
   const units = useUnits();
@@ -38,7 +41,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const keys = useMemo(() => {
     const go = (to: number) => {
       const name = STATIONS[to];
-      if (name) navigate(`/jobs/${job.id}/${name}`);
+      if (name) navigate({ pathname: `/jobs/${job.id}/${name}`, search });
     };
     const numbers = Object.fromEntries(STATIONS.map((_, i) => [String((i + 1) % 10), () => go(i)]));
     const goBack = () => go(at - 1);
@@ -49,8 +52,20 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
     };
     const flip = () => setFlips((n) => n + 1);
     const { undo, redo } = jobLine;
-    return { ...numbers, ArrowLeft: goBack, ArrowRight: goOn, Enter: isRight, z: undo, "Shift+Z": redo, f: flip };
-  }, [navigate, job.id, at, jobLine, here, canSettle, station?.state]);
+    const books = () => navigate(`/jobs/${job.id}/ledger`);
+    const proof = () => navigate(`/jobs/${job.id}/proof`);
+    return {
+      ...numbers,
+      ArrowLeft: goBack,
+      ArrowRight: goOn,
+      Enter: isRight,
+      z: undo,
+      "Shift+Z": redo,
+      f: flip,
+      b: books,
+      o: proof,
+    };
+  }, [navigate, search, job.id, at, jobLine, here, canSettle, station?.state]);
   useHotkeys(keys);
 
   if (!station) return null;
@@ -58,9 +73,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   return (
     <>
       <LineStrip jobId={job.id} line={line} saved={job.line.pictures} here={here} />
+      <Standing job={job} />
       <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_356px] max-[980px]:grid-cols-1 max-[980px]:overflow-auto">
         <main className="flex min-h-0 min-w-0 flex-col bg-bench max-[980px]:min-h-[520px]">
-          <div className="px-6 pt-4">
+          <div className="px-6 pt-3">
+            <PrintTabs job={job} />
             <h1 className="text-[17px] leading-snug font-bold">{units.say(station.verdict)}</h1>
             <p className="text-sm text-soft">
               {line.decisions.order.title} · {units.say(station.sub)}

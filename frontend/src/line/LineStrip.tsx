@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import type { Line, Station } from "../api/types";
 import { StateMark } from "../ui/parts";
 import { StationPicture } from "./StationPicture";
@@ -42,9 +42,10 @@ type PlaceProps = {
 };
 
 function Place({ jobId, line, saved, station, number, isHere }: PlaceProps) {
+  const { search } = useLocation();
   return (
     <Link
-      to={`/jobs/${jobId}/${station.station}`}
+      to={{ pathname: `/jobs/${jobId}/${station.station}`, search }}
       aria-current={isHere ? "step" : undefined}
       title={`${station.name}: key ${number % 10}`}
       className={`relative min-w-[100px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}

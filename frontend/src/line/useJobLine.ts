@@ -24,11 +24,20 @@ export type JobLine = {
   fieldErrors: Record<string, string>;
 };
 
-export function useJobLine(id: string): { line: JobLine | null; error: Error | null; isLoading: boolean } {
+export function useJobLine(
+  id: string,
+  print = "",
+  kind = "",
+): {
+  line: JobLine | null;
+  error: Error | null;
+  isLoading: boolean;
+} {
   const outbox = useOutbox();
   const query = useQuery({
-    queryKey: ["job", id],
-    queryFn: () => told<Job>(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } })),
+    queryKey: ["job", id, print, kind],
+    queryFn: () =>
+      told<Job>(api.GET("/api/jobs/{job_id}", { params: { path: { job_id: id }, query: { print, kind } } })),
   });
   const [draft, setDraft] = useState<Draft | null>(null);
   const [tried, setTried] = useState<Line | null>(null);
@@ -42,7 +51,7 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
   const showTried = useCallback((line: Line | null) => {
     if (latest.current.draft) setTried(line);
   }, []);
-  const attempt = useAttempts(id, showTried, setFieldErrors);
+  const attempt = useAttempts(id, print, kind, showTried, setFieldErrors);
 
   // The server holds what was drafted: its line is the line.
   useEffect(() => {
@@ -94,9 +103,9 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
       setDraft({ station, body, isSaving: true, base });
       // What the last move asked already needs no second answer.
       if (open?.station !== station || JSON.stringify(open.body) !== JSON.stringify(body)) attempt(station, body);
-      outbox.decide(now.id, station, base, body);
+      outbox.decide(now.id, print, station, base, body);
     },
-    [attempt, bodyOf, outbox],
+    [attempt, bodyOf, outbox, print],
   );
 
   const settle = useCallback(
@@ -109,10 +118,10 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
         const body = { ...bodyOf(document), settled: true };
         // A gesture that ends a moment later goes on from here.
         if (latest.current.draft?.station === document) setDraft({ station: document, body, isSaving: true, base });
-        outbox.decide(now.id, document, base, body);
+        outbox.decide(now.id, print, document, base, body);
       }
     },
-    [bodyOf, outbox],
+    [bodyOf, outbox, print],
   );
 
   const step = useCallback(
@@ -154,6 +163,8 @@ export function useJobLine(id: string): { line: JobLine | null; error: Error | n
 /** Tries at the server, one at a time, the newest wanted one next: a fast hand never queues up old questions. */
 function useAttempts(
   id: string,
+  print: string,
+  kind: string,
   onLine: (line: Line | null) => void,
   onErrors: (errors: Record<string, string>) => void,
 ) {
@@ -170,7 +181,9 @@ function useAttempts(
           wanted.current = null;
           try {
             const params = { path: { job_id: id } };
-            const line = await told<Line>(api.POST("/api/jobs/{job_id}/try", { params, body: asked }));
+            const line = await told<Line>(
+              api.POST("/api/jobs/{job_id}/try", { params, body: { ...asked, print, kind } }),
+            );
             onErrors({});
             if (!wanted.current) onLine(line);
           } catch (error) {
@@ -181,7 +194,7 @@ function useAttempts(
         isAsking.current = false;
       })();
     },
-    [id, onLine, onErrors],
+    [id, print, kind, onLine, onErrors],
   );
 }
 

@@ -1,25 +1,75 @@
 import { useState } from "react";
-import type { Stage } from "../api/types";
+import type { OnTheWay, PressCard, Stage } from "../api/types";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
+import { carriesPrint, pressingStage } from "./engine";
 
-const CAUSES = ["off the crease", "wrong face down", "slipped", "wrong timer", "part stayed on the film", "scorched"];
+const CAUSES = [
+  "did not let go",
+  "off the crease",
+  "wrong face down",
+  "slipped",
+  "wrong timer",
+  "part stayed on the film",
+  "scorched",
+];
+
+export type Outcome = "again" | "spoiled" | "second" | "transfer" | "blank";
 
 type TroubleProps = {
   open: boolean;
-  stage: Stage;
-  size: string;
+  pieces: OnTheWay[];
+  here: string | null;
+  stages: Stage[];
+  shared: PressCard["shared"];
+  labelOf: (slot: string) => string;
   onClose: () => void;
-  onSpoiled: (cause: string, isPiece: boolean) => void;
+  onChoose: (ids: string[], outcome: Outcome, cause: string) => void;
 };
 
-/** What went wrong at the press, in two touches. */
-export function Trouble({ open, stage, size, onClose, onSpoiled }: TroubleProps) {
+/** Which failed, why, and can each be saved: for one piece or a batch. */
+export function Trouble({ open, pieces, here, stages, shared, labelOf, onClose, onChoose }: TroubleProps) {
   const [cause, setCause] = useState("");
+  const [chosen, setChosen] = useState<string[] | null>(null);
+  const ids = (chosen ?? (here ? [here] : pieces.slice(0, 1).map((p) => p.id))).filter((i) =>
+    pieces.some((p) => p.id === i),
+  );
+  const them = pieces.filter((p) => ids.includes(p.id));
   const said = cause.trim() || "not said";
+  const allPrinted = them.length > 0 && them.every((p) => carriesPrint(p, stages));
+  const nonePrinted = them.length > 0 && them.every((p) => !carriesPrint(p, stages));
+  const canAgain = them.length > 0 && them.every((p) => p.stage > pressingStage(stages) || p.again);
+  const choose = (outcome: Outcome) => {
+    onChoose(ids, outcome, said);
+    setChosen(null);
+    setCause("");
+  };
   return (
-    <Overlay title={`What went wrong at ${stage.name.toLowerCase()}?`} open={open} onClose={onClose} wide>
-      <div className="flex flex-wrap gap-2">
+    <Overlay title="What went wrong, and with which?" open={open} onClose={onClose} wide>
+      {pieces.length === 0 && <p>No piece is on its way. A spoiled transfer is recorded at Inspect.</p>}
+      {pieces.length > 0 && (
+        <fieldset className="flex flex-wrap gap-2">
+          <legend className="mb-1 font-semibold">Pieces on their way</legend>
+          {pieces.map((p) => (
+            <button
+              key={p.id}
+              type="button"
+              aria-pressed={ids.includes(p.id)}
+              onClick={() => setChosen(ids.includes(p.id) ? ids.filter((i) => i !== p.id) : [...ids, p.id])}
+              className={`min-h-12 rounded-lg border-2 px-4 text-lg ${ids.includes(p.id) ? "border-act bg-act-soft" : "border-hair2"}`}
+            >
+              {labelOf(p.slot)}
+              {p.where === "rack" ? `, rack ${p.place}` : p.where === "press" ? ", on the press" : ", set aside"}
+            </button>
+          ))}
+        </fieldset>
+      )}
+      {shared.map((s) => (
+        <p key={s.sentence} className="mt-3 border-l-4 border-need pl-3">
+          All {s.failed} that failed so far: <span className="font-semibold">{s.sentence}</span>.
+        </p>
+      ))}
+      <div className="mt-4 flex flex-wrap gap-2">
         {CAUSES.map((c) => (
           <button
             key={c}
@@ -37,12 +87,31 @@ export function Trouble({ open, stage, size, onClose, onSpoiled }: TroubleProps)
         <input className="field" maxLength={200} value={cause} onChange={(e) => setCause(e.target.value)} />
       </label>
       <div className="mt-5 flex flex-wrap gap-2">
-        <Button kind="stop" onClick={() => onSpoiled(said, true)}>
-          Size {size} is spoiled, print and all
-        </Button>
-        <Button kind="stop" onClick={() => onSpoiled(said, false)}>
-          Only the transfer is spoiled
-        </Button>
+        {canAgain && (
+          <Button kind="go" onClick={() => choose("again")}>
+            Save {them.length === 1 ? "it" : `all ${them.length}`}: press once more, full time
+          </Button>
+        )}
+        {allPrinted && (
+          <>
+            <Button kind="stop" onClick={() => choose("spoiled")}>
+              {them.length === 1
+                ? `${labelOf(them[0]?.slot ?? "")} is spoiled, print and all`
+                : `All ${them.length} are spoiled`}
+            </Button>
+            <Button onClick={() => choose("second")}>Second quality, kept aside</Button>
+          </>
+        )}
+        {nonePrinted && (
+          <>
+            <Button kind="stop" onClick={() => choose("blank")}>
+              Only the blank is spoiled
+            </Button>
+            <Button kind="stop" onClick={() => choose("transfer")}>
+              Only the transfer is spoiled
+            </Button>
+          </>
+        )}
         <Button onClick={onClose}>Nothing spoiled: go on</Button>
       </div>
     </Overlay>

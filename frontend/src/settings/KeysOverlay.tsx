@@ -11,8 +11,10 @@ const KEYS: [string, string][] = [
   ["U", "choose an artwork file"],
   ["P", "open press mode (at Press)"],
   ["N", "new order (at Jobs)"],
-  ["J, L", "Jobs, Logbook"],
-  ["Y", "your name, units and theme"],
+  ["B, O", "the job's ledger, its proof"],
+  ["J, S, L", "Jobs, Stores, Logbook"],
+  ["W, C", "who works here; find by a label's code"],
+  ["Y", "you: change hands, units and theme"],
   ["T", "light or dark"],
   ["Space", "in press mode: start, go on; held: ended early"],
 ];

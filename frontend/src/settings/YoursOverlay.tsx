@@ -1,34 +1,29 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { person, setPerson } from "../api/client";
+import { api, ProblemError, told } from "../api/client";
+import type { PersonRow, Welcome } from "../api/types";
+import { useMe } from "../people/me";
 import { Overlay } from "../ui/Overlay";
-import { Button, Choice } from "../ui/parts";
+import { Button, Choice, Pick } from "../ui/parts";
 import { useSettings } from "./settings";
 
 export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => void }) {
   const { theme, length, heat, change } = useSettings();
-  const [name, setName] = useState(person());
-  const close = () => {
-    setPerson(name.trim() || "Counter");
-    onClose();
+  const me = useMe();
+  const queries = useQueryClient();
+  const signOut = async () => {
+    await api.POST("/api/welcome/sign-out");
+    await queries.invalidateQueries({ queryKey: ["welcome"] });
   };
   return (
     <Overlay
-      title="Yours, in this browser"
+      title={`${me.name}, ${me.role}`}
       open={open}
-      onClose={close}
-      sub="Your name is written beside what you decide and do."
+      onClose={onClose}
+      sub="Your name is written beside what you decide and do. Units and theme follow you."
     >
-      <form
-        className="flex flex-col gap-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          close();
-        }}
-      >
-        <label>
-          <span className="font-semibold">Your name</span>
-          <input className="field" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} />
-        </label>
+      <div className="flex flex-col gap-4">
+        <Switching me={me.name} />
         <Choice
           label="Lengths"
           value={length}
@@ -56,10 +51,72 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
             { id: "dark", name: "dark" },
           ]}
         />
-        <Button kind="go" type="submit">
-          Done
-        </Button>
-      </form>
+        <div className="flex gap-2">
+          <Button kind="go" onClick={onClose}>
+            Done
+          </Button>
+          <Button onClick={() => void signOut()}>Sign out</Button>
+        </div>
+      </div>
     </Overlay>
+  );
+}
+
+/** Another person takes this screen over, by PIN. */
+export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
+  const queries = useQueryClient();
+  const people = useQuery({ queryKey: ["people"], queryFn: () => told<PersonRow[]>(api.GET("/api/people")) });
+  const others = (people.data ?? []).filter((p) => p.name !== me && p.has_pin && p.is_active);
+  const [name, setName] = useState("");
+  const [pin, setPin] = useState("");
+  const [wrong, setWrong] = useState("");
+  const first = others[0];
+  if (!first) return null;
+  const chosen = name || first.name;
+  return (
+    <form
+      className="rounded-lg border border-hair2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        told<Welcome>(api.POST("/api/welcome/switch", { body: { name: chosen, pin } }))
+          .then((welcome) => {
+            queries.setQueryData(["welcome"], welcome);
+            onDone?.();
+          })
+          .catch((error: unknown) => {
+            setPin("");
+            if (error instanceof ProblemError) setWrong(`${error.happened} ${error.thenDo}`);
+          });
+      }}
+    >
+      <p className="font-semibold">Change hands</p>
+      <div className="mt-1 grid grid-cols-[1fr_110px_auto] items-end gap-2">
+        <Pick
+          label="Who"
+          value={chosen}
+          onChange={setName}
+          options={others.map((p) => ({ id: p.name, name: p.name }))}
+        />
+        <label>
+          <span className="font-semibold">PIN</span>
+          <input
+            className="field num"
+            type="password"
+            inputMode="numeric"
+            autoComplete="off"
+            value={pin}
+            onChange={(e) => setPin(e.target.value)}
+          />
+        </label>
+        <Button type="submit" disabled={pin.length < 4}>
+          Switch
+        </Button>
+      </div>
+      {wrong && (
+        <p role="alert" className="mt-1 text-sm text-stop">
+          {wrong}
+        </p>
+      )}
+    </form>
   );
 }

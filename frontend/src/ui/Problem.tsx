@@ -24,6 +24,7 @@ export function ProblemOverlay() {
               clearProblem();
               decide(
                 more.job as string,
+                String(more.print ?? ""),
                 more.station as Document,
                 Number(more.revision),
                 more.mine as Record<string, unknown>,

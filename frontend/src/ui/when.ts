@@ -4,3 +4,9 @@ export function when(iso: string): string {
   const day = at.toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" });
   return `${day.replace(",", "")}, ${at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" })}`;
 }
+
+/** How long ago, in days: what matters for what lies in the store. */
+export function daysAgo(iso: string): string {
+  const days = Math.floor((Date.now() - new Date(iso).getTime()) / 86_400_000);
+  return days < 1 ? "today" : days === 1 ? "yesterday" : `${days} days ago`;
+}

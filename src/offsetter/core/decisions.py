@@ -1,9 +1,9 @@
 """The small typed documents that people decide; all else is derived from them."""
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
 from offsetter.core.compute.plate_spec import Intent
 from offsetter.core.values import Frozen
@@ -11,7 +11,15 @@ from offsetter.core.values import Frozen
 WIDEST_UM = 3_000_000
 
 
+PrintPlace = Literal["front chest", "left chest", "back", "left sleeve", "right sleeve"]
+MOST_PIECES = 2_000
+"""Names a job takes; a larger list is two jobs."""
+
+
 class BlankLine(Frozen):
+    """So many pieces of one blank, by size."""
+
+    id: str = Field("a", pattern=r"^[a-z0-9]{1,8}$")
     blank: str
     counts: dict[str, int]
 
@@ -27,6 +35,30 @@ class BlankLine(Frozen):
         return sum(self.counts.values())
 
 
+class Named(Frozen):
+    """One numbered piece with its own text."""
+
+    number: int = Field(ge=1, le=MOST_PIECES)
+    line: str
+    size: str
+    text: str = Field(min_length=1, max_length=40)
+
+    @property
+    def slot(self) -> str:
+        return f"{self.line}/{self.size}#{self.number}"
+
+
+def kind_of(slot: str) -> str:
+    """A slot is what takes a print: pieces of one line and size (a/M), or one numbered piece of them (a/M#7)."""
+    return slot.split("#")[0]
+
+
+def number_of(slot: str) -> int | None:
+    """The number of a numbered piece; None for a slot whose pieces are alike."""
+    _, mark, number = slot.partition("#")
+    return int(number) if mark else None
+
+
 class Decision(Frozen):
     settled: bool = False
     """The technician has said: this station is right."""
@@ -36,9 +68,43 @@ class OrderDoc(Decision):
     title: str = Field(min_length=1, max_length=120)
     customer: str = Field(min_length=1, max_length=120)
     due: datetime
-    line: BlankLine
+    lines: tuple[BlankLine, ...] = Field(min_length=1, max_length=12)
+    prints: tuple[str, ...] = Field(("front",), min_length=1, max_length=8)
+    """The prints on a piece, in the order in which they are pressed."""
+    names: tuple[Named, ...] = Field((), max_length=MOST_PIECES)
     quoted: float | None = Field(None, ge=0, le=1e6)
     """Price agreed for a piece."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def reads_one_line(cls, body: Any) -> Any:
+        """Orders taken before a job could hold several blanks name one line."""
+        if isinstance(body, dict) and "line" in body:
+            return {**{k: v for k, v in body.items() if k != "line"}, "lines": [body["line"]]}
+        return body
+
+    @model_validator(mode="after")
+    def is_told_apart(self) -> "OrderDoc":
+        ids, numbers = [ln.id for ln in self.lines], [n.number for n in self.names]
+        if len(set(ids)) < len(ids) or len(set(self.prints)) < len(self.prints) or len(set(numbers)) < len(numbers):
+            raise ValueError("every blank line, print and numbered piece needs a name of its own")
+        ordered = self.ordered
+        for slot in (n.slot for n in self.names):
+            if kind_of(slot) not in ordered:
+                raise ValueError(f"piece {number_of(slot)} is of a size that is not ordered")
+        return self
+
+    @property
+    def pieces(self) -> int:
+        return sum(ln.pieces for ln in self.lines)
+
+    @property
+    def ordered(self) -> dict[str, int]:
+        """Kind (line/size) to pieces, kinds nobody wants left out."""
+        return {f"{ln.id}/{s}": n for ln in self.lines for s, n in ln.counts.items() if n}
+
+    def line_of(self, kind: str) -> BlankLine:
+        return next(ln for ln in self.lines if ln.id == kind.split("/")[0])
 
     @field_validator("due")
     @classmethod
@@ -48,14 +114,35 @@ class OrderDoc(Decision):
         return due
 
 
+class NameStyle(Frozen):
+    """How each numbered piece's own text is set: in the shipped type, in one colour."""
+
+    height_um: int = Field(30_000, ge=5_000, le=400_000)
+    """Of a capital letter."""
+    colour: str = Field("#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
+
+
 class PlaceDoc(Decision):
-    """One print: its file, and where it sits on the blank."""
+    """One print: its file (or the names' own text), and where it sits on the blank."""
 
     file: str | None = None
-    place: Literal["front chest"] = "front chest"
+    place: PrintPlace = "front chest"
+    lines: tuple[str, ...] = ()
+    """Blank lines that take this print; empty: all of them."""
+    text: NameStyle | None = None
+    """Set: every numbered piece gets its own text instead of the file."""
     width_um: int = Field(210_000, ge=5_000, le=WIDEST_UM)
+    widths_um: dict[str, Annotated[int, Field(ge=5_000, le=WIDEST_UM)]] = {}
+    """Sizes that take another width."""
     below_collar_um: int = Field(85_000, ge=0, le=900_000)
+    """From the collar's edge; on a sleeve from the shoulder seam."""
     offset_um: int = Field(0, ge=-400_000, le=400_000)
+
+    def width_for(self, size: str) -> int:
+        return self.widths_um.get(size, self.width_um)
+
+    def is_on(self, line: str) -> bool:
+        return not self.lines or line in self.lines
 
 
 class Way(Decision):

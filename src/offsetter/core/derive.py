@@ -1,10 +1,8 @@
 """What follows from the decisions before anything is judged: the way, the plates' specification, the run's layout."""
 
-from math import ceil
-
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
-from offsetter.core.compute.sheet import LayoutAsk
+from offsetter.core.compute.sheet import LayoutAsk, Want
 from offsetter.core.decisions import Decisions, Way
 from offsetter.core.facts import Blank, Method, Printer, Recipe, Shop, Stage
 from offsetter.core.units import um_of
@@ -23,22 +21,22 @@ def proposed_way(shop: Shop, profile: str, method: str = "film") -> Way | None:
     )  # fmt: skip
 
 
-def blank_of(shop: Shop, decisions: Decisions) -> Blank:
-    return shop.blanks[decisions.order.line.blank]
+def blank_of(shop: Shop, decisions: Decisions, kind: str) -> Blank:
+    return shop.blanks[decisions.order.line_of(kind).blank]
 
 
 def crop_of(decisions: Decisions, facts: ArtworkFacts) -> tuple[int, int, int, int]:
-    if decisions.artwork.crop == "content":
+    if decisions.artwork.crop == "content" and decisions.place.text is None:
         return facts.content_px
     return (0, 0, *facts.pixels)
 
 
-def print_height_um(decisions: Decisions, facts: ArtworkFacts | None) -> int:
+def print_height_um(decisions: Decisions, facts: ArtworkFacts | None, width_um: int) -> int:
     """Height of the print that keeps the picture's own shape; a square until there is a picture."""
     if facts is None:
-        return decisions.place.width_um
+        return width_um
     left, top, right, bottom = crop_of(decisions, facts)
-    return round(decisions.place.width_um * (bottom - top) / (right - left))
+    return round(width_um * (bottom - top) / (right - left))
 
 
 def white_of(method: Method, decisions: Decisions, cloth: str) -> WhiteSpec | None:
@@ -56,17 +54,25 @@ def white_of(method: Method, decisions: Decisions, cloth: str) -> WhiteSpec | No
     )
 
 
-def plate_spec(shop: Shop, decisions: Decisions, way: Way, facts: ArtworkFacts) -> PlateSpec:
-    """Everything that changes a dot of this print's plates."""
+def plate_spec(
+    shop: Shop,
+    decisions: Decisions,
+    way: Way,
+    artwork: str,
+    crop_px: tuple[int, int, int, int],
+    width_um: int,
+    cloth: str,
+) -> PlateSpec:
+    """Everything that changes a dot of this print's plates, at one width and for one cloth."""
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     mode = next(m for m in printer.modes if m.id == way.mode)
     limit = decisions.colour.ink_limit_pct or method.ink_limit_pct or 400
     return PlateSpec(
-        artwork=facts.file, crop_px=crop_of(decisions, facts), width_um=decisions.place.width_um, dpi=mode.dpi,
+        artwork=artwork, crop_px=crop_px, width_um=width_um, dpi=mode.dpi,
         mirrored=method.mirror,
         colour=ColourSpec(profile=way.profile, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit),
-        white=white_of(method, decisions, blank_of(shop, decisions).colour),
+        white=white_of(method, decisions, cloth),
         white_first=method.plate_order[0] == "white",
     )  # fmt: skip
 
@@ -79,13 +85,6 @@ def stages_of(shop: Shop, way: Way) -> tuple[Stage, ...]:
     return recipe_of(shop, way).stages_for(way.schools)
 
 
-def spares_for(shop: Shop, decisions: Decisions, pieces: int) -> int:
-    """Spare transfers: what was decided, or the shop's own spoil rate rounded up."""
-    if decisions.sheet.spares is not None:
-        return decisions.sheet.spares
-    return ceil(pieces * float(shop.prices.spoil_share))
-
-
 def longest_cut_mm(shop: Shop, way: Way) -> tuple[float, float]:
     """Width and length that what cures the film takes: the oven, or the platen that hovers."""
     if way.schools.get("film-cure") == "hover":
@@ -95,13 +94,12 @@ def longest_cut_mm(shop: Shop, way: Way) -> tuple[float, float]:
     return oven.width_mm, oven.length_mm
 
 
-def layout_ask(shop: Shop, decisions: Decisions, way: Way, height_um: int, to_make: int) -> LayoutAsk:
-    """What the run has to carry: to_make transfers, spares included."""
+def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ...]) -> LayoutAsk:
+    """What the run has to carry, and what limits it."""
     printer: Printer = shop.printers[way.printer]
     widest, longest = longest_cut_mm(shop, way)
     return LayoutAsk(
-        print_width_um=decisions.place.width_um, print_height_um=height_um, copies=max(1, to_make),
-        gap_um=decisions.sheet.gap_um, margin_um=um_of(printer.margin_mm), media_um=um_of(printer.media_mm),
+        wants=wants, gap_um=decisions.sheet.gap_um, margin_um=um_of(printer.margin_mm), media_um=um_of(printer.media_mm),
         printable_um=um_of(printer.printable_mm), longest_cut_um=um_of(longest), widest_cut_um=um_of(widest),
         across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=decisions.sheet.turned,
     )  # fmt: skip

@@ -5,20 +5,24 @@ from offsetter.core.facts import Blank, Levels, Printer
 from offsetter.core.values import Finding
 
 
-def short_blanks(levels: Levels, blank: Blank, to_press: dict[str, int]) -> tuple[Finding, ...]:
-    """A caution when sizes still to press are not in store."""
-    have = levels.blanks.get(blank.id)
-    if have is None:
-        return ()
-    short = {s: n - have.get(s, 0) for s, n in to_press.items() if n > have.get(s, 0)}
-    if not short:
-        return ()
-    missing = ", ".join(f"{n} of size {s}" for s, n in short.items())
-    return (Finding(
-        code="blanks-short", severity="caution", message=f"The store lacks {missing}",
-        why="Counted in store: " + ", ".join(f"{s} {n}" for s, n in have.items()) + ".",
-        fix_text="Order blanks before the run is released.",
-    ),)  # fmt: skip
+def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int]) -> tuple[Finding, ...]:
+    """A caution for every line whose sizes still to begin are not in store. blanks: line to blank; wanted: kind to pieces."""
+    found = []
+    for line, blank in blanks.items():
+        have = levels.blanks.get(blank.id)
+        sizes = {k.split("/")[1]: n for k, n in wanted.items() if k.split("/")[0] == line}
+        short = {s: n - have.get(s, 0) for s, n in sizes.items() if n > have.get(s, 0)} if have is not None else {}
+        if not short or have is None:
+            continue
+        missing = ", ".join(f"{n} of size {s}" for s, n in short.items())
+        what = f" in {blank.colour_name}" if len(blanks) > 1 else ""
+        found.append(Finding(
+            code=f"blanks-short{'-' + line if len(blanks) > 1 else ''}", severity="caution",
+            message=f"The store lacks {missing}{what}",
+            why="Counted in store: " + ", ".join(f"{s} {n}" for s, n in have.items()) + ".",
+            fix_text="Order blanks before the run is released.",
+        ))  # fmt: skip
+    return tuple(found)
 
 
 def short_supplies(

@@ -3,18 +3,26 @@
 from collections.abc import Callable, MutableMapping
 from typing import TypeVar
 
-from offsetter.core import derive, levels, readings
-from offsetter.core.acts import Act, Closed, standing
+from pydantic import Field
+
+from offsetter.core import derive, levels, prints, readings, runs_ahead
+from offsetter.core.acts import Act, job_standing
+from offsetter.core.books import Books, books_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cost import PieceCost
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout, lay_out
 from offsetter.core.compute.strokes import rung_for
-from offsetter.core.decisions import Decisions, Way
+from offsetter.core.decisions import Way, kind_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.ledger import Ledger, fold
-from offsetter.core.runs import Run, physical_signature
-from offsetter.core.stations import artwork, colour, hands, method, order, print, sheet, white
+from offsetter.core.prints import JobPrint, Pass, Variant
+from offsetter.core.proof import proof_of
+from offsetter.core.runs import Run
+from offsetter.core.runs_ahead import SpoilRate
+from offsetter.core.stations import artwork, colour, hands, method, sheet, white
+from offsetter.core.stations import order as station_order
+from offsetter.core.stations import print as print_station
 from offsetter.core.stations.result import ColourStep, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Reading, digest
 
@@ -34,26 +42,50 @@ class LineInputs(Frozen):
     shop: Shop
     profile: str
     profile_name: str
-    decisions: Decisions
-    facts: ArtworkFacts | None = None
+    prints: tuple[JobPrint, ...] = Field(min_length=1)
+    print: str = "front"
+    """The print whose line this is."""
+    kind: str = ""
+    """The line and size that is drawn; empty: the one with most pieces."""
     measured: Measured | None = None
     acts: tuple[Act, ...] = ()
     runs: tuple[Run, ...] = ()
     levels: Levels = Levels()
+    spoil: SpoilRate = SpoilRate()
+    proof_wanted: bool = False
+
+    @property
+    def here(self) -> JobPrint:
+        return next((p for p in self.prints if p.id == self.print), self.prints[0])
 
 
 class Line(Frozen):
     stations: tuple[StationResult, ...]
     readings: tuple[Reading, ...]
     ledger: Ledger
+    books: Books
+    passes: tuple[Pass, ...]
+    variants: tuple[Variant, ...]
+    """Of all the job's prints."""
     way: Way | None
-    spec: PlateSpec | None
+    variant: Variant | None
+    """The one that is looked at."""
+    kind: str
     layout: RunLayout | None
     """Of the next run: the whole order, or what is still to print."""
-    signature: str
+    on_run: tuple[Variant, ...]
+    """What each of the layout's sorts is."""
     cost: PieceCost | None
     currency: str
     media: str
+
+    @property
+    def spec(self) -> PlateSpec | None:
+        return self.variant.spec if self.variant else None
+
+    @property
+    def signature(self) -> str:
+        return self.variant.signature if self.variant else ""
 
     def station(self, name: str) -> StationResult:
         return next(s for s in self.stations if s.station == name)
@@ -61,44 +93,84 @@ class Line(Frozen):
 
 def way_of(inputs: LineInputs) -> Way | None:
     """The way decided, or the one the shop would go."""
-    return inputs.decisions.method or derive.proposed_way(inputs.shop, inputs.profile)
+    return prints.way_of(inputs.shop, inputs.prints, inputs.here.id, inputs.profile)
+
+
+def all_variants(inputs: LineInputs) -> tuple[Variant, ...]:
+    """Every print's transfers, each by its own way."""
+    found: list[Variant] = []
+    for one in inputs.prints:
+        way = prints.way_of(inputs.shop, inputs.prints, one.id, inputs.profile)
+        if way is not None:
+            found += prints.variants_of(inputs.shop, one, way)
+    return tuple(found)
+
+
+def variant_of(inputs: LineInputs, variants: tuple[Variant, ...]) -> Variant | None:
+    """The transfers that are looked at: of this print, for the kind asked for or the usual one."""
+    own = [v for v in variants if v.print == inputs.here.id]
+    kind = _kind(inputs)
+    return next((v for v in own if any(kind_of(s) == kind for s in v.slots)), own[0] if own else None)
 
 
 def spec_of(inputs: LineInputs) -> PlateSpec | None:
     """The plates that the decisions ask for; None while there is no artwork or no way."""
-    way = way_of(inputs)
-    if way is None or inputs.facts is None:
-        return None
-    return derive.plate_spec(inputs.shop, inputs.decisions, way, inputs.facts)
+    found = variant_of(inputs, all_variants(inputs))
+    return found.spec if found else None
+
+
+def facts_of(inputs: LineInputs, variant: Variant | None) -> ArtworkFacts | None:
+    """What was measured on the picture that is looked at."""
+    facts = inputs.here.facts
+    return facts if facts and (variant is None or facts.file == variant.artwork) else None
+
+
+def _kind(inputs: LineInputs) -> str:
+    order, place = inputs.here.decisions.order, inputs.here.decisions.place
+    return inputs.kind if inputs.kind in order.ordered else station_order.usual_kind(order, place)
 
 
 def evaluate(inputs: LineInputs, memo: Memo) -> Line:
     """All ten stations and the readings. memo maps an input hash to a result and may be shared and bounded."""
-    shop, decisions, facts = inputs.shop, inputs.decisions, inputs.facts
-    way, spec = way_of(inputs), spec_of(inputs)
-    blank = derive.blank_of(shop, decisions)
-    height_um = derive.print_height_um(decisions, facts)
-    done: dict[str, StationResult] = {"order": _judged(memo, "order", order.VERSION, order.Inputs(
-        order=decisions.order, place=decisions.place, blank=blank, height_um=height_um, has_file=facts is not None,
+    shop, decisions = inputs.shop, inputs.here.decisions
+    order, place = decisions.order, decisions.place
+    way, variants = way_of(inputs), all_variants(inputs)
+    variant, kind = variant_of(inputs, variants), _kind(inputs)
+    facts = facts_of(inputs, variant)
+    blanks = {ln.id: shop.blanks[ln.blank] for ln in order.lines}
+    blank, size = derive.blank_of(shop, decisions, kind), kind.split("/")[1]
+    width_um = place.width_for(size)
+    if variant is not None and place.text is not None:
+        width_um = variant.spec.width_um
+    height_um = derive.print_height_um(decisions, facts, width_um)
+    usual_um = round(height_um * place.width_um / width_um) if place.text is None else height_um
+    done: dict[str, StationResult] = {"order": _judged(memo, "order", station_order.VERSION, station_order.Inputs(
+        order=order, place=place, focus=kind, blanks=blanks, height_um=usual_um, has_file=facts is not None,
         printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
-        way=way), order.judge)}  # fmt: skip
-    signature = physical_signature(spec, way, shop.printers[way.printer].media) if spec and way else ""
-    ledger = fold(inputs.acts, decisions.order.line.counts, signature)
-    done["order"] = _with(done["order"], levels.short_blanks(inputs.levels, blank, ledger.to_press))
+        way=way), station_order.judge)}  # fmt: skip
+    ledger = fold(inputs.acts, prints.demand_of(order, inputs.prints, variants, inputs.runs))
+    passes = prints.passes_of(order, inputs.prints)
+    to_begin = {k: max(0, n - ledger.begun(k)) for k, n in order.ordered.items()}
+    done["order"] = _with(done["order"], levels.short_blanks(inputs.levels, blanks, to_begin))
+    stages = derive.stages_of(shop, way) if way else ()
+    books = books_of(order, blanks, ledger, variants, inputs.runs, inputs.prints, stages)
     if way is None:
-        return _nothing_yet(inputs, done, ledger)
+        return Line(stations=_whole_line(done), readings=(), ledger=ledger, books=books, passes=passes, variants=variants, way=None,
+                    variant=variant, kind=kind, layout=None, on_run=(), cost=None, currency=shop.prices.currency, media="")  # fmt: skip
     chosen = shop.methods[way.method]
     printer, press, oven = shop.printers[way.printer], shop.presses[way.press], shop.ovens[way.oven]
-    stages, recipe = derive.stages_of(shop, way), derive.recipe_of(shop, way)
+    recipe = derive.recipe_of(shop, way)
     measure = (inputs.measured.device or inputs.measured.preview) if inputs.measured else None
     done["method"] = _judged(memo, "method", method.VERSION, method.Inputs(
         way=way, is_decided=decisions.method is not None, method=chosen, printer=printer, press=press, oven=oven,
         recipe=recipe, stages=stages, blank=blank, facts=facts,
         white_share=round(measure.coverage_pct.get("W", 0)) if measure else None), method.judge)  # fmt: skip
-    garment = order.draw_garment(blank, order.middle_size(blank, decisions.order.line.counts), decisions.place,
-                                 height_um / 1000 if facts else None)  # fmt: skip
+    shown = place if place.text is None else place.model_copy(update={"width_um": width_um, "widths_um": {}})
+    garment = station_order.draw_garment(blank, size, shown, height_um / 1000 if facts else None)
     planned = layout = None
-    if facts is not None and spec is not None and measure is not None and inputs.measured is not None:
+    on_run: tuple[Variant, ...] = ()
+    if facts is not None and variant is not None and measure is not None and inputs.measured is not None:
+        spec = variant.spec
         art_inputs = artwork.Inputs(
             doc=decisions.artwork, facts=facts, crop_px=spec.crop_px, width_um=spec.width_um, height_um=height_um,
             method=chosen, cloth=blank.colour, colour_name=blank.colour_name)  # fmt: skip
@@ -112,33 +184,52 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
             doc=decisions.white, spec=spec.white, dpi=spec.dpi, method=chosen, printer=printer, measure=measure,
             strokes=rung_for(facts.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=garment,
             colour_name=blank.colour_name), white.judge)  # fmt: skip
-        pieces = decisions.order.line.pieces
-        spares = derive.spares_for(shop, decisions, pieces)
-        whole = derive.layout_ask(shop, decisions, way, height_um, pieces + spares)
-        ask = whole.model_copy(update={"copies": ledger.to_print}) if ledger.printed and ledger.to_print else whole
-        planned, layout = lay_out(whole), lay_out(ask)
+        own = tuple(v for v in variants if v.print == inputs.here.id)
+        spares = runs_ahead.spares_for(order.pieces, decisions.sheet.spares, inputs.spoil, shop.prices.spoil_share)
+        planned = lay_out(
+            derive.layout_ask(shop, decisions, way, runs_ahead.wants(runs_ahead.whole(order, own, spares)))
+        )
+        copies = runs_ahead.next_run(order, variants_together(inputs, variants, way), ledger, spares)
+        on_run = tuple(v for v, _ in copies)
+        ask = derive.layout_ask(shop, decisions, way, runs_ahead.wants(copies))
+        layout = lay_out(ask)
         cures = "the hovering press" if way.schools.get("film-cure") == "hover" else f"oven {oven.name}"
         done["sheet"] = _judged(memo, "sheet", sheet.VERSION, sheet.Inputs(
-            doc=decisions.sheet, ask=ask, method=chosen, printer=printer, pieces=pieces, spares=spares, cure_what=cures,
-            label=decisions.order.title, cloth=blank.colour), sheet.judge)  # fmt: skip
-        current = [r for r in inputs.runs if r.state == "released" and r.plan.signature == signature]
+            doc=decisions.sheet, ask=ask, method=chosen, printer=printer, pieces=order.pieces, spares=spares.count, spares_why=spares.why,
+            cure_what=cures, label=order.title, cloth=blank.colour,
+            names=tuple(books.name_of(v) for v in on_run)), sheet.judge)  # fmt: skip
+        current = [r for r in inputs.runs if r.state == "released" and variant.signature in r.laid()]
         blocked = tuple(n for n, r in done.items() if r.state == "blocked")
-        done["print"] = _judged(memo, "print", print.VERSION, print.Inputs(
-            method=chosen, printer=printer, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=readings.ink_of(spec, measure, chosen), ledger=ledger, is_released=bool(current), blocked_by=blocked), print.judge)  # fmt: skip
+        ink = readings.ink_of(spec, measure, chosen)
+        done["print"] = _judged(memo, "print", print_station.VERSION, print_station.Inputs(
+            method=chosen, printer=printer, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=ink, ledger=ledger,
+            is_released=bool(current), blocked_by=blocked, proof=proof_of(inputs.acts, variants, wanted=inputs.proof_wanted)), print_station.judge)  # fmt: skip
         if layout:
-            needs = levels.short_supplies(inputs.levels, printer, layout, readings.ink_of(spec, measure, chosen))
+            needs = levels.short_supplies(inputs.levels, printer, layout, ink)
             done["print"] = _with(done["print"], needs if ledger.to_print or not ledger.printed else ())
-        closed = any(isinstance(a.body, Closed) for a in standing(inputs.acts))
         run_cuts = _copies_per_cut(
             next((r.plan.layout for r in reversed(inputs.runs) if r.state == "released"), layout)
         )
-        by_hand = hands.Inputs(stages=stages, lay_out=recipe.lay_out, ledger=ledger, cuts=run_cuts, press=press, oven=oven,
-                               garment=garment, is_closed=closed)  # fmt: skip
+        here = next((p for p in passes if p.print == inputs.here.id), None)
+        stands, why = job_standing(inputs.acts)
+        by_hand = hands.Inputs(stages=stages, lay_out=recipe.lay_out, ledger=ledger, print=inputs.here.id, cuts=run_cuts, press=press,
+                               oven=oven, garment=garment, stands=stands, why=why, turn=here.turn if here else "",
+                               shield=here.shield if here else "")  # fmt: skip
         for name, judge in (("prepare", hands.prepare), ("press", hands.press), ("inspect", hands.inspect)):
             done[name] = _judged(memo, name, hands.VERSION, by_hand, judge)
-    row, cost = readings.readings_for(shop, decisions, spec, measure, planned, stages, way)
-    return Line(stations=_whole_line(done), readings=row, ledger=ledger, way=way, spec=spec, layout=layout, signature=signature,
-                cost=cost, currency=shop.prices.currency, media=printer.media)  # fmt: skip
+    row, cost = readings.readings_for(shop, order, blank, variant, measure, planned, stages, way)
+    return Line(stations=_whole_line(done), readings=row, ledger=ledger, books=books, passes=passes, variants=variants, way=way,
+                variant=variant, kind=kind, layout=layout, on_run=on_run, cost=cost, currency=shop.prices.currency, media=printer.media)  # fmt: skip
+
+
+def variants_together(inputs: LineInputs, variants: tuple[Variant, ...], way: Way) -> tuple[Variant, ...]:
+    """The variants that can be printed in one go with this way: same printer, mode and cure."""
+
+    def key(one: Way | None) -> tuple[str, ...]:
+        return (one.method, one.printer, one.mode, one.oven, one.schools.get("film-cure", "")) if one else ()
+
+    ways = {p.id: prints.way_of(inputs.shop, inputs.prints, p.id, inputs.profile) for p in inputs.prints}
+    return tuple(v for v in variants if key(ways[v.print]) == key(way))
 
 
 NAMES = ("order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect")
@@ -173,11 +264,6 @@ def _whole_line(done: dict[str, StationResult]) -> tuple[StationResult, ...]:
                                      sub="Everything here is worked out from it.", waits_for=missing)
         for n in NAMES
     )  # fmt: skip
-
-
-def _nothing_yet(inputs: LineInputs, done: dict[str, StationResult], ledger: Ledger) -> Line:
-    return Line(stations=_whole_line(done), readings=(), ledger=ledger, way=None, spec=None, layout=None, signature="",
-                cost=None, currency=inputs.shop.prices.currency, media="")  # fmt: skip
 
 
 def _copies_per_cut(layout: RunLayout | None) -> tuple[int, ...]:

@@ -3,9 +3,9 @@
 from offsetter.core.compute import cost as money
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.decisions import Decisions, Way
-from offsetter.core.derive import blank_of
-from offsetter.core.facts import Method, Shop, Stage
+from offsetter.core.decisions import OrderDoc, Way
+from offsetter.core.facts import Blank, Method, Shop, Stage
+from offsetter.core.prints import Variant
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Quality, Reading
 
@@ -17,12 +17,13 @@ def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, 
 
 
 def readings_for(
-    shop: Shop, decisions: Decisions, spec: PlateSpec | None, measure: PlateMeasure | None,
+    shop: Shop, order: OrderDoc, blank: Blank, variant: Variant | None, measure: PlateMeasure | None,
     layout: RunLayout | None, stages: tuple[Stage, ...], way: Way,
 ) -> tuple[tuple[Reading, ...], money.PieceCost | None]:  # fmt: skip
     """Readings as far as they are known, and the cost of a piece once all of it is."""
-    if spec is None or measure is None:
+    if variant is None or measure is None:
         return (), None
+    spec = variant.spec
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     quality: Quality = measure.quality
     left, _, right, _ = spec.crop_px
@@ -39,12 +40,12 @@ def readings_for(
     ]  # fmt: skip
     if layout is None:
         return tuple(row), None
-    pieces = decisions.order.line.pieces
+    pieces = order.pieces
     mode = next(m for m in printer.modes if m.id == way.mode)
     minutes = money.minutes_for(stages, pieces, layout, mode)
     white_m2 = measure.coverage_pct.get("W", 0) / 100 * spec.width_um * spec.height_um / 1e12
-    cost = money.piece_cost(shop.prices, blank_of(shop, decisions), pieces, layout, ink, white_m2, minutes)
-    quoted = decisions.order.quoted
+    cost = money.piece_cost(shop.prices, blank, pieces, layout, ink, white_m2, minutes)
+    quoted = order.quoted
     row += [
         Reading(key="film", label="Film", value=layout.length_um / 1e6, unit="m", decimals=2, scope="the order",
                 note=f"waste {layout.waste_share:.0%}"),

@@ -1,7 +1,10 @@
 """A run: what is printed in one go. Released it is frozen; another release supersedes it."""
 
+from collections import Counter
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
+
+from pydantic import model_validator
 
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
@@ -9,14 +12,35 @@ from offsetter.core.decisions import Way
 from offsetter.core.values import Frozen, digest
 
 
-class RunPlan(Frozen):
+class RunItem(Frozen):
+    """Prints of a run that are alike; the layout's sort of the same position."""
+
+    print: str
+    name: str
+    placing: str = ""
+    """Where it goes on the piece, for the label."""
+    slots: tuple[str, ...]
     spec: PlateSpec
-    way: Way
-    layout: RunLayout
-    media: str
     measure: PlateMeasure
     ink_ml: dict[str, float]
     signature: str
+
+
+class RunPlan(Frozen):
+    items: tuple[RunItem, ...]
+    way: Way
+    layout: RunLayout
+    media: str
+
+    @model_validator(mode="before")
+    @classmethod
+    def reads_one_print(cls, body: Any) -> Any:
+        """Runs released before a job could hold several prints carry one."""
+        if isinstance(body, dict) and "spec" in body:
+            one = {k: body[k] for k in ("spec", "measure", "ink_ml", "signature")}
+            rest = {k: v for k, v in body.items() if k not in one}
+            return {**rest, "items": [{"print": "front", "name": "Front", "slots": [], **one}]}
+        return body
 
 
 class Run(Frozen):
@@ -31,6 +55,18 @@ class Run(Frozen):
     @property
     def copies(self) -> int:
         return len(self.plan.layout.places)
+
+    def laid(self) -> Counter[str]:
+        """Signature to prints on this run."""
+        return self.per(0, self.copies)
+
+    def per(self, done: int, count: int) -> Counter[str]:
+        """Signature to prints among the next count places after the first done ones, in the order they leave the printer."""
+        places = self.plan.layout.places[done : done + count]
+        return Counter(self.plan.items[p.sort].signature for p in places)
+
+    def ink_of(self, signature: str) -> dict[str, float]:
+        return next((i.ink_ml for i in self.plan.items if i.signature == signature), {})
 
 
 def physical_signature(spec: PlateSpec, way: Way, media: str) -> str:

@@ -1,30 +1,39 @@
 """Jobs: made, decided, undone, looked at."""
 
 import secrets
+from collections import Counter
 from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
 from sqlalchemy.orm import Session
 
+from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
-from offsetter.core.acts import Act
+from offsetter.core.acts import Act, Pressed, Spoiled, standing
+from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc
+from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
+from offsetter.core.prints import JobPrint, TextArt, way_of
 from offsetter.core.runs import Run
+from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
-from offsetter.desk.pictures import Lens, Pictures
+from offsetter.desk.pictures import Kind, Lens, Pictures
+from offsetter.intake.names import CAPITAL_PX, draw_name, read_names
 from offsetter.intake.receive import receive
-from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
+from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.work_done import ActStore, RunStore
 
+FIRST = address("", "order")
+SPOIL_WINDOW = 400
+"""Acts that the shop's own rate of spoiling is read from."""
 PROFILE_NAME = "Invented film print condition"
 
 
@@ -37,18 +46,29 @@ class Conflict(Exception):
 
 
 class Stored(Frozen):
-    """A job as the database holds it."""
+    """A job as the database holds it, seen from one of its prints."""
 
     id: str
     created_at: datetime
-    decisions: Decisions
+    order: OrderDoc
+    prints: tuple[JobPrint, ...]
+    print: str
+    kind: str = ""
     revisions: dict[str, int]
+    """Of the print's documents and the job's."""
     authors: dict[str, str]
-    facts: ArtworkFacts | None
     runs: tuple[Run, ...]
     acts: tuple[Act, ...]
     can_undo: bool = False
     can_redo: bool = False
+
+    @property
+    def here(self) -> JobPrint:
+        return next(p for p in self.prints if p.id == self.print)
+
+    @property
+    def decisions(self) -> Decisions:
+        return self.here.decisions
 
 
 class JobLine(Frozen):
@@ -67,6 +87,8 @@ class Jobs:
         self.profile = base.files.keep(shipped.profile_bytes())
         self._shops: Newest[tuple[Shop, Levels]] = Newest(2)
         self._facts_known: Newest[ArtworkFacts] = Newest(64)
+        self._texts: Newest[TextArt] = Newest(2_000)
+        self._spoil: Newest[SpoilRate] = Newest(2)
 
     def shop(self) -> tuple[Shop, Levels]:
         with self._base.session() as session:
@@ -93,101 +115,263 @@ class Jobs:
             _check_blank(shop, order)
             store = DecisionStore(session)
             store.add_job(job_id, self._base.now())
-            store.save(job_id, "order", order.model_dump(mode="json"), author, 0, self._base.now())
+            store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
         return job_id
 
-    def read(self, job_id: str, author: str = "") -> Stored:
+    def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
+        """The job, seen from one of its prints (the first when none is named) and a line and size."""
         with self._base.session() as session:
             store = DecisionStore(session)
             created_at = store.created_at(job_id)
             current = store.current(job_id)
-            if created_at is None or "order" not in current:
+            if created_at is None or address("", "order") not in current:
                 raise no_such_job(job_id)
-            decisions = _decisions_of(current)
+            order = OrderDoc.model_validate(current[address("", "order")].body)
+            print_id = print_id if print_id in order.prints else order.prints[0]
             undo, redo = store.stacks(job_id, author) if author else ([], [])
-            facts = self._facts(decisions.place.file, ArtworkStore(session))
+            artworks = ArtworkStore(session)
+            prints = tuple(self._print(p, _decisions_of(current, order, p), kind, artworks) for p in order.prints)
+            mine = {s: current[a] for s in DOCUMENTS if (a := address(print_id, s)) in current}
             return Stored(
-                id=job_id, created_at=created_at, decisions=decisions,
-                revisions={s: r.revision for s, r in current.items()}, authors={s: r.author for s, r in current.items()},
-                facts=facts, runs=RunStore(session).of_job(job_id), acts=ActStore(session).of_job(job_id),
-                can_undo=any(entry != ("order", 1) for entry in undo[-1:]), can_redo=bool(redo),
+                id=job_id, created_at=created_at, order=order, prints=prints, print=print_id, kind=kind,
+                revisions={s: r.revision for s, r in mine.items()}, authors={s: r.author for s, r in mine.items()},
+                runs=RunStore(session).of_job(job_id), acts=ActStore(session).of_job(job_id),
+                can_undo=any(entry != (FIRST, 1) for entry in undo[-1:]), can_redo=bool(redo),
             )  # fmt: skip
 
-    def look(self, job_id: str, author: str = "") -> JobLine:
+    def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
-        return self.work_out(self.read(job_id, author))
+        return self.work_out(self.read(job_id, author, print_id, kind))
 
-    def attempt(self, job_id: str, station: str, body: dict[str, Any]) -> JobLine:
+    def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
-        stored = self.read(job_id)
-        return self.work_out(stored.model_copy(update={"decisions": self._drafted(stored, station, body)}))
+        stored = self.read(job_id, "", print_id, kind)
+        return self.work_out(self._drafted(stored, station, body))
 
-    def decide(self, job_id: str, station: str, body: dict[str, Any], base: int, author: str) -> None:
+    def decide(
+        self, job_id: str, station: str, body: dict[str, Any], base: int, author: str, print_id: str = ""
+    ) -> None:
         """Save one document on top of the revision it was read at. Raises Conflict when somebody was quicker."""
-        stored = self.read(job_id)
+        stored = self.read(job_id, "", print_id)
         drafted = self._drafted(stored, station, body)
-        if station == "order" and drafted.order.due != stored.decisions.order.due:
+        if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
         shop, _ = self.shop()
         _check_blank(shop, drafted.order)
-        _check_way(shop, drafted)
-        document: Decision = getattr(drafted, station)
+        for one in drafted.prints:
+            _check_way(shop, one.decisions)
+        document: Decision = getattr(drafted.decisions, station)
         try:
             with self._base.session() as session, session.begin():
-                if station == "place" and drafted.place.file and not ArtworkStore(session).name_of(drafted.place.file):
+                file = drafted.decisions.place.file
+                if station == "place" and file and not ArtworkStore(session).name_of(file):
                     raise Refusal("no-such-file", "This artwork is not in the store.", "The job is as it was.", "Drop the file again.")  # fmt: skip
                 DecisionStore(session).save(
-                    job_id, station, document.model_dump(mode="json"), author, base, self._base.now()
+                    job_id, stored.print, station, document.model_dump(mode="json"), author, base, self._base.now()
                 )
         except SavedElsewhere as other:
             raise Conflict(other.theirs, document.model_dump(mode="json")) from other
 
-    def undo(self, job_id: str, author: str) -> None:
-        """Take back the author's own last change; refused with both values if somebody saved since."""
-        self._step(job_id, author, is_undo=True)
+    def undo(self, job_id: str, author: str) -> str:
+        """Take back the author's own last change; refused with both values if somebody saved since. Gives its print."""
+        return self._step(job_id, author, is_undo=True)
 
-    def redo(self, job_id: str, author: str) -> None:
-        self._step(job_id, author, is_undo=False)
+    def redo(self, job_id: str, author: str) -> str:
+        return self._step(job_id, author, is_undo=False)
+
+    def add_print(self, job_id: str, place: str, author: str) -> str:
+        """One more print on the piece, pressed last; gives its id."""
+        stored = self.read(job_id)
+        taken = {p.decisions.place.place for p in stored.prints}
+        new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
+        below = {"back": 60_000, "left sleeve": 60_000, "right sleeve": 60_000}.get(place, 85_000)
+        width = 70_000 if place.endswith("sleeve") or place == "left chest" else 250_000
+        offset = 95_000 if place == "left chest" else 0
+        if place in taken:
+            raise Refusal(
+                "place-taken",
+                f"There is a print on the {place} already.",
+                "The job is as it was.",
+                "Choose another place.",
+            )
+        order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
+        doc = PlaceDoc.model_validate(
+            {"place": place, "width_um": width, "below_collar_um": below, "offset_um": offset}
+        )
+        try:
+            with self._base.session() as session, session.begin():
+                store = DecisionStore(session)
+                store.save(
+                    job_id,
+                    "",
+                    "order",
+                    order.model_dump(mode="json"),
+                    author,
+                    stored.revisions["order"],
+                    self._base.now(),
+                )
+                before = store.current(job_id).get((new, "place"))
+                store.save(
+                    job_id,
+                    new,
+                    "place",
+                    doc.model_dump(mode="json"),
+                    author,
+                    before.revision if before else 0,
+                    self._base.now(),
+                )
+        except SavedElsewhere as other:
+            raise Conflict(other.theirs, order.model_dump(mode="json")) from other
+        return new
+
+    def take_names(self, job_id: str, data: bytes, author: str) -> None:
+        """A list of names: every row a numbered piece; the sizes ordered become those of the list."""
+        stored = self.read(job_id)
+        shop, _ = self.shop()
+        blanks = {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines}
+        names = read_names(data, stored.order, blanks)
+        lines = []
+        for line in stored.order.lines:
+            listed = Counter(n.size for n in names if n.line == line.id)
+            lines.append(
+                line.model_copy(update={"counts": {s: listed[s] for s in blanks[line.id].sizes if listed[s]}})
+                if listed
+                else line
+            )
+        order = stored.order.model_copy(update={"names": names, "lines": tuple(lines)})
+        self.decide(job_id, "order", order.model_dump(mode="json"), stored.revisions["order"], author)
+
+    def again(self, job_id: str, due: datetime, author: str) -> str:
+        """Make a job again: its decisions copied to a new one, nothing of its acts."""
+        stored = self.read(job_id)
+        order = stored.order.model_copy(update={"due": due, "settled": False})
+        new = self.create(order, author)
+        with self._base.session() as session, session.begin():
+            store = DecisionStore(session)
+            for (print_id, station), revision in store.current(job_id).items():
+                if station != "order" and revision.body is not None:
+                    store.save(new, print_id, station, revision.body, author, 0, self._base.now())
+        return new
+
+    def inputs(self, stored: Stored) -> LineInputs:
+        """What the line is worked out from, pixels not yet measured."""
+        shop, store_levels = self.shop()
+        return LineInputs(shop=shop, profile=self.profile, profile_name=PROFILE_NAME, prints=stored.prints, print=stored.print,
+                          kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=self.spoil_rate(),
+                          proof_wanted=shop.proof_wanted)  # fmt: skip
 
     def work_out(self, stored: Stored) -> JobLine:
         """The whole line from what is stored, with pixels measured where they have to be."""
-        shop, store_levels = self.shop()
-        inputs = LineInputs(shop=shop, profile=self.profile, profile_name=PROFILE_NAME, decisions=stored.decisions,
-                            facts=stored.facts, acts=stored.acts, runs=stored.runs, levels=store_levels)  # fmt: skip
-        spec = core_line.spec_of(inputs)
+        inputs = self.inputs(stored)
+        variant = core_line.variant_of(inputs, core_line.all_variants(inputs))
+        facts = core_line.facts_of(inputs, variant)
         key, lens = None, None
-        if spec is not None and stored.facts is not None:
-            opacity = shop.methods["film"].white_opacity or 1.0
+        if variant is not None and facts is not None:
+            spec = variant.spec
+            opacity = inputs.shop.methods["film"].white_opacity or 1.0
             device = self._pictures.device(spec)
             inputs = inputs.model_copy(update={"measured": Measured(
                 preview=device or self._pictures.preview(spec), device=device,
-                steps=self._pictures.steps(spec, stored.facts, opacity))})  # fmt: skip
+                steps=self._pictures.steps(spec, facts, opacity))})  # fmt: skip
             key = self._pictures.remember_spec(spec)
-            lens = self._pictures.lens(spec, stored.facts)
+            lens = self._pictures.lens(spec, facts)
         return JobLine(job=stored, line=core_line.evaluate(inputs, self._base.memo), picture_key=key, lens=lens)
+
+    def spoil_rate(self) -> SpoilRate:
+        """Of the shop's latest transfers; read again once a minute, since a suggestion need not follow every act."""
+        at = self._base.now().strftime("%Y%m%d%H%M")
+        found = self._spoil.get(at)
+        if found is None:
+            with self._base.session() as session:
+                acts = ActStore(session).of_kinds(("pressed", "spoiled"), SPOIL_WINDOW)
+            done = standing(acts)
+            spoiled = sum(
+                a.body.count * max(1, len(a.body.had))
+                for a in done
+                if isinstance(a.body, Spoiled) and a.body.what != "blank"
+            )
+            loose = sum(a.body.count for a in done if isinstance(a.body, Spoiled) and a.body.what == "transfer")
+            found = SpoilRate(tried=sum(isinstance(a.body, Pressed) for a in done) + loose, spoiled=spoiled)
+            self._spoil[at] = found
+        return found
+
+    def _print(self, print_id: str, decisions: Decisions, kind: str, artworks: ArtworkStore) -> JobPrint:
+        place, order = decisions.place, decisions.order
+        if place.text is None:
+            return JobPrint(id=print_id, decisions=decisions, facts=self._facts(place.file, artworks))
+        texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
+        shown = next(
+            (n.number for n in order.names if n.number in texts and kind_of(n.slot) == kind), next(iter(texts), None)
+        )
+        facts = (
+            None
+            if shown is None
+            else self._facts(texts[shown].file, artworks, next(n.text for n in order.names if n.number == shown))
+        )
+        return JobPrint(id=print_id, decisions=decisions, facts=facts, texts=texts)
+
+    def _text(self, text: str, colour: str) -> TextArt:
+        """A name drawn, kept like any original; found again while its words and colour stay."""
+        key = f"{colour}{text}"
+        found = self._texts.get(key)
+        if found is None:
+            data, width, height = draw_name(text, colour)
+            found = TextArt(file=self._base.files.keep(data), width_px=width, height_px=height, capital_px=CAPITAL_PX)
+            self._texts[key] = found
+        return found
 
     def device_measure(self, spec: PlateSpec) -> PlateMeasure | None:
         return self._pictures.device(spec)
 
-    def _step(self, job_id: str, author: str, *, is_undo: bool) -> None:
+    def picture(self, key: str, kind: Kind) -> bytes:
+        return self._pictures.png(key, kind)
+
+    def facts_for(self, file_hash: str, known_as: str = "") -> ArtworkFacts | None:
+        """Facts of a file that a job holds; None when the store has lost it."""
+        with self._base.session() as session:
+            return self._facts(file_hash, ArtworkStore(session), known_as)
+
+    def labels(self, stored: Stored) -> dict[str, str]:
+        """Slots and kinds of the job as people call them."""
+        shop, _ = self.shop()
+        return labels_of(stored.order, {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines})
+
+    def last_stages(self, stored: Stored) -> dict[str, str]:
+        """Print to its last stage of preparing, by its own way."""
+        shop, _ = self.shop()
+        found = {}
+        for one in stored.prints:
+            way = way_of(shop, stored.prints, one.id, self.profile)
+            stages = [s.id for s in derive.stages_of(shop, way) if s.part == "prepare"] if way else []
+            found[one.id] = stages[-1] if stages else ""
+        return found
+
+    def title(self, job_id: str) -> str:
+        return self.read(job_id).order.title
+
+    def remember(self, spec: PlateSpec) -> str:
+        return self._pictures.remember_spec(spec)
+
+    def _step(self, job_id: str, author: str, *, is_undo: bool) -> str:
         with self._base.session() as session, session.begin():
             store = DecisionStore(session)
             undo, redo = store.stacks(job_id, author)
             stack = undo if is_undo else redo
-            if not stack or (is_undo and stack[-1] == ("order", 1)):
+            if not stack or (is_undo and stack[-1] == (FIRST, 1)):
                 raise Refusal(
                     "nothing-left",
                     f"There is nothing of yours to {'undo' if is_undo else 'redo'}.",
                     "The job is as it was.",
                     "Go on.",
                 )
-            station, revision = stack[-1]
-            body = store.body_at(job_id, station, revision - 1 if is_undo else revision)
-            latest = store.current(job_id)[station]
+            (print_id, station), revision = stack[-1]
+            body = store.body_at(job_id, print_id, station, revision - 1 if is_undo else revision)
+            latest = store.current(job_id)[print_id, station]
             if latest.author != author:
                 raise Conflict(latest, body)
             store.save(
                 job_id,
+                print_id,
                 station,
                 body,
                 author,
@@ -196,8 +380,10 @@ class Jobs:
                 "undo" if is_undo else "redo",
                 revision,
             )
+            return print_id
 
-    def _drafted(self, stored: Stored, station: str, body: dict[str, Any]) -> Decisions:
+    def _drafted(self, stored: Stored, station: str, body: dict[str, Any]) -> Stored:
+        """The job with one document changed; the order's and the sheet's belong to every print."""
         if station not in DOCUMENTS:
             raise Refusal(
                 "no-such-station",
@@ -205,14 +391,39 @@ class Jobs:
                 "The job is as it was.",
                 "Choose a station of the line.",
             )
-        return stored.decisions.with_draft(station, body)
+        drafted = stored.decisions.with_draft(station, body)
+        changed = getattr(drafted, station)
+        if station == "order" and not set(drafted.order.prints) <= set(stored.order.prints):
+            raise Refusal(
+                "no-such-print",
+                "The order names a print that it does not have.",
+                "The job is as it was.",
+                "Add the print first.",
+            )
+        order = drafted.order
+        with self._base.session() as session:
+            artworks = ArtworkStore(session)
+            prints = []
+            for one in (p for p in stored.prints if p.id in order.prints):
+                if station in ("order", "sheet") or one.id == stored.print:
+                    decisions = one.decisions.model_copy(update={station: changed})
+                    # Only a changed file, name or order makes other facts of the picture.
+                    fresh = station in ("order", "place")
+                    one = (
+                        self._print(one.id, decisions, stored.kind, artworks)
+                        if fresh
+                        else one.model_copy(update={"decisions": decisions})
+                    )
+                prints.append(one)
+        here = stored.print if stored.print in order.prints else order.prints[0]
+        return stored.model_copy(update={"order": order, "prints": tuple(prints), "print": here})
 
-    def _facts(self, file_hash: str | None, artworks: ArtworkStore) -> ArtworkFacts | None:
+    def _facts(self, file_hash: str | None, artworks: ArtworkStore, known_as: str = "") -> ArtworkFacts | None:
         if file_hash is None:
             return None
         if not self._base.files.original(file_hash).exists():
             return None  # Order says so; one lost file must not close the whole shop
-        name = artworks.name_of(file_hash) or file_hash
+        name = known_as or artworks.name_of(file_hash) or file_hash
         found = self._facts_known.get(file_hash)
         folder = self._pictures.folder(file_hash)
         if found is None or found.name != name or not folder.exists():
@@ -230,27 +441,29 @@ class Jobs:
             )
 
 
-def _decisions_of(current: dict[str, Revision]) -> Decisions:
+def _decisions_of(current: dict[Address, Revision], order: OrderDoc, print_id: str) -> Decisions:
+    """The documents of one print, with those of the whole job."""
     found = {
-        s: DOCUMENTS[s].model_validate(r.body) for s, r in current.items() if r.body is not None and s in DOCUMENTS
+        s: model.model_validate(r.body)
+        for s, model in DOCUMENTS.items()
+        if s != "order" and (r := current.get(address(print_id, s))) is not None and r.body is not None
     }
-    order = found.pop("order")
-    assert isinstance(order, OrderDoc)
     return Decisions(order=order).model_copy(update=found)
 
 
 def _check_blank(shop: Shop, order: OrderDoc) -> None:
-    blank = shop.blanks.get(order.line.blank)
-    unknown = [] if blank is None else [s for s in order.line.counts if s not in blank.sizes]
-    if blank is None or unknown:
-        what = (
-            f"There is no blank “{order.line.blank}”"
-            if blank is None
-            else f"{blank.name} does not come in {', '.join(unknown)}"
-        )
-        raise Refusal(
-            "no-such-blank", f"{what}.", "The order was not saved.", "Choose a blank and its sizes from the list."
-        )
+    for line in order.lines:
+        blank = shop.blanks.get(line.blank)
+        unknown = [] if blank is None else [s for s in line.counts if s not in blank.sizes]
+        if blank is None or unknown:
+            what = (
+                f"There is no blank “{line.blank}”"
+                if blank is None
+                else f"{blank.name} does not come in {', '.join(unknown)}"
+            )
+            raise Refusal(
+                "no-such-blank", f"{what}.", "The order was not saved.", "Choose a blank and its sizes from the list."
+            )
 
 
 def _check_way(shop: Shop, decisions: Decisions) -> None:

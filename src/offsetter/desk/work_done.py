@@ -2,18 +2,23 @@
 
 import json
 import secrets
+from collections import Counter
 from datetime import datetime
 from pathlib import Path
 
 from offsetter.core import acts as core_acts
-from offsetter.core import derive, readings
-from offsetter.core.acts import Act, Closed, Passed, Pressed, Printed, Resolved, Spoiled, Voided
-from offsetter.core.ledger import Ledger, fold
+from offsetter.core import line as core_line
+from offsetter.core import readings
+from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
+from offsetter.core.ledger import fold
+from offsetter.core.line import Line
 from offsetter.core.logbook import Entry, entry_of
-from offsetter.core.runs import Run, RunPlan
-from offsetter.core.values import Refusal
-from offsetter.desk.base import Base, no_such_job
+from offsetter.core.prints import Variant, demand_of, placing_of
+from offsetter.core.runs import Run, RunItem, RunPlan
+from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.desk.base import Base
 from offsetter.desk.jobs import JobLine, Jobs
+from offsetter.desk.recording import Recording
 from offsetter.store.decisions import DecisionStore
 from offsetter.store.work_done import ActStore, RunStore
 from offsetter.work.interface import Progress
@@ -21,25 +26,58 @@ from offsetter.work.interface import Progress
 AS_IT_WAS = "Nothing was recorded."
 
 
+class Leftover(Frozen):
+    """Cured transfers in the store, with what they fit."""
+
+    id: str
+    job: str
+    signature: str
+    count: int
+    stored_at: datetime
+    printed_at: datetime
+    run: int
+    name: str
+    recipe: str
+    recipe_version: int
+    width_mm: float
+    height_mm: float
+    cloth: str
+    picture_key: str
+    note: str
+
+
 class WorkDone:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
 
-    def make_plates(self, job_id: str) -> str:
-        """Start the full-size plates of the job's print; gives the key to follow them by."""
-        seen = self._jobs.look(job_id)
-        spec, facts = seen.line.spec, seen.job.facts
-        if spec is None or facts is None:
+    def make_plates(self, job_id: str, print_id: str = "") -> str:
+        """Start the full-size plates of everything on the next run; gives the key to follow them by."""
+        seen = self._jobs.look(job_id, "", print_id)
+        if not seen.line.on_run:
             raise Refusal(
                 "no-artwork", "There is no artwork to make plates of.", "Nothing was made.", "Add it at Order."
             )
-        out = self._base.files.derived("plates", spec.key)
-        if not out.exists():
-            self._base.work.submit(spec.key, "full_plates", {
-                "spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
-                "original": str(self._base.files.original(spec.artwork)), "name": facts.name, "out": str(out),
-            })  # fmt: skip
-        return spec.key
+        key, missing = self._plates_wanted(seen)
+        if missing:
+            self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
+                {"spec": v.spec.model_dump_json(), "profile": str(self._base.files.original(v.spec.colour.profile)),
+                 "original": str(self._base.files.original(v.spec.artwork)), "name": v.name,
+                 "out": str(self._base.files.derived("plates", v.spec.key))} for v in missing
+            ])})  # fmt: skip
+        return key
+
+    def plates_ready(self, seen: JobLine) -> bool:
+        """Whether everything on the next run is made at full size."""
+        return bool(seen.line.on_run) and not self._plates_wanted(seen)[1]
+
+    def plates_key(self, seen: JobLine) -> str | None:
+        return self._plates_wanted(seen)[0] if seen.line.on_run else None
+
+    def _plates_wanted(self, seen: JobLine) -> tuple[str, list[Variant]]:
+        """The key of the run's plates as a whole, and what is still missing of them."""
+        by_key = {v.spec.key: v for v in seen.line.on_run}
+        key = next(iter(by_key)) if len(by_key) == 1 else digest("plates-of-run", sorted(by_key))
+        return key, [v for k, v in by_key.items() if not self._base.files.derived("plates", k).exists()]
 
     def progress(self, key: str) -> Progress | None:
         """Where the work stands; finished work is found again by its files."""
@@ -48,30 +86,36 @@ class WorkDone:
             return Progress(number=1, stage="done", done=1, whole=1)
         return running
 
-    def release(self, job_id: str, by: str) -> Run:
-        """Freeze a run. Only device-size values open this gate, and no blocker may stand."""
-        seen = self._jobs.look(job_id)
-        line = seen.line
-        blockers = [f for s in line.stations for f in s.findings if f.severity == "blocker"]
-        if blockers:
+    def release(self, job_id: str, by: str, print_id: str = "") -> Run:
+        """Freeze a run. Only device-size values open this gate, and no blocker may stand on any print it carries."""
+        seen = self._jobs.look(job_id, "", print_id)
+        line, order = seen.line, seen.job.order
+        stands, why = job_standing(seen.job.acts)
+        if stands != "open":
             raise Refusal(
-                "blocked",
-                f"{blockers[0].message}.",
+                "not-open",
+                f"The job is {stands}{': ' + why if why else ''}.",
                 "No run was released.",
-                blockers[0].fix_text or "Put it right first.",
+                "Take it up again first.",
             )
-        if line.spec is None or line.way is None or line.layout is None or seen.job.facts is None:
+        for one in dict.fromkeys(v.print for v in line.on_run) or (seen.job.print,):
+            _refuse_blocked(line if one == seen.job.print else self._jobs.look(job_id, "", one).line, one, line)
+        if line.way is None or line.layout is None or not line.on_run:
             raise Refusal(
                 "not-ready", "The line is not complete.", "No run was released.", "Go through the open stations first."
             )
-        measure = self._jobs.device_measure(line.spec)
-        if measure is None:
-            raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
-                          "Make the print files at full size first.")  # fmt: skip
         shop, _ = self._jobs.shop()
-        plan = RunPlan(spec=line.spec, way=line.way, layout=line.layout, media=line.media, measure=measure,
-                       ink_ml=readings.ink_of(line.spec, measure, shop.methods[line.way.method]), signature=line.signature)  # fmt: skip
-        if line.ledger.printed and line.ledger.to_print == 0:
+        items = []
+        for v in line.on_run:
+            measure = self._jobs.device_measure(v.spec)
+            if measure is None:
+                raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
+                              "Make the print files at full size first.")  # fmt: skip
+            place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
+            items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure,
+                                 ink_ml=readings.ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
+        plan = RunPlan(items=tuple(items), way=line.way, layout=line.layout, media=line.media)
+        if line.ledger.to_print == 0:
             raise Refusal(
                 "nothing-to-print",
                 "Every transfer of this job is printed.",
@@ -79,6 +123,7 @@ class WorkDone:
                 "Press what is in hand.",
             )
         with self._base.session() as session, session.begin():
+            DecisionStore(session).lock(job_id)
             store = RunStore(session)
             printed = {
                 a.body.run for a in core_acts.standing(ActStore(session).of_job(job_id)) if isinstance(a.body, Printed)
@@ -88,9 +133,12 @@ class WorkDone:
                       released_at=self._base.now(), released_by=by)  # fmt: skip
             store.add(run)
         self._base.work.submit(f"run-{run.id}", "run_sheet", {
-            "plates": str(self.plate_file(line.spec.key, "print.tif")), "layout": plan.layout.model_dump_json(),
-            "out": str(self.run_file(run.id)),
-            "labels": json.dumps({"title": seen.job.decisions.order.title, "run": f"run {run.number}"}),
+            "plates": json.dumps([str(self.plate_file(i.spec.key, "print.tif")) for i in plan.items]),
+            "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
+            "labels": json.dumps({
+                "title": order.title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
+                "sorts": [{"name": i.name, "placing": i.placing} for i in plan.items],
+            }),
         })  # fmt: skip
         return run
 
@@ -109,23 +157,20 @@ class WorkDone:
 
     def record(self, act: Act) -> None:
         """Append one act; the same act again changes nothing. Refused when the ledger could not be true."""
+        stored = self._jobs.read(act.job)
+        inputs = self._jobs.inputs(stored)
+        variants = core_line.all_variants(inputs)
+        demand = demand_of(stored.order, stored.prints, variants, stored.runs)
         with self._base.session() as session, session.begin():
+            DecisionStore(session).lock(act.job)  # first of all: what is read after it is what the last act left
             store = ActStore(session)
             if store.find(act.id) is not None:
                 return
-            decisions = DecisionStore(session)
-            if decisions.created_at(act.job) is None:
-                raise no_such_job(act.job)
-            order = (decisions.current(act.job)["order"].body or {})["line"]["counts"]
             known = store.of_job(act.job)
             runs = {r.id: r for r in RunStore(session).of_job(act.job)}
-            run_id = getattr(act.body, "run", None)
-            if run_id is not None:
-                if run_id not in runs:
-                    raise Refusal("no-such-run", "This run is not one of the job's.", AS_IT_WAS, "Open the job again.")
-                act = act.model_copy(update={"signature": runs[run_id].plan.signature})
-            _check(act, fold(known, order, ""), known, runs)
-            store.add(act, self._base.now())
+            ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
+                              fetched=lambda stored_id: _fetched(store, stored_id)).completed()  # fmt: skip
+            store.add(ready, self._base.now())
 
     def resolve(self, job_id: str, old: str, way: str, reason: str, act_id: str, by: str) -> None:
         """Choose what becomes of work made under another physical signature."""
@@ -134,15 +179,55 @@ class WorkDone:
         if stale is None:
             raise Refusal("nothing-stale", "This work matches already, or the choice was made.", AS_IT_WAS, "Go on.")
         everything = way == "all"
+        live = {p: {s: n for s in slots if (n := ledger.live(p, s))} for p, slots in ledger.demand.prints.items()}
         self.record(Act(
-            id=act_id, job=job_id, at=self._base.now(), actor=by, signature=seen.line.signature,
+            id=act_id, job=job_id, at=self._base.now(), actor=by, signature=stale.replaced_by,
             body=Resolved.model_validate({
-                "old": old, "new": seen.line.signature, "way": way, "reason": reason,
+                "old": old, "new": stale.replaced_by, "way": way, "reason": reason,
                 "transfers": 0 if way == "use" else stale.transfers,
                 "good": {s: n for s, n in ledger.still_good.items() if n} if everything else {},
                 "waiting": {s: n for s, n in ledger.to_inspect.items() if n} if everything else {},
+                "out": live if everything else {},
             }),
         ))  # fmt: skip
+
+    def sign_proof(self, job_id: str, customer: str, how: str, act_id: str, by: str) -> None:
+        """The customer agrees to the prints as they are now."""
+        stored = self._jobs.read(job_id)
+        variants = core_line.all_variants(self._jobs.inputs(stored))
+        if not variants:
+            raise Refusal(
+                "no-artwork", "There is nothing to agree to yet.", "Nothing was signed.", "Add the artwork first."
+            )
+        shown: dict[str, tuple[str, ...]] = {}
+        for v in variants:
+            shown[v.print] = (*shown.get(v.print, ()), v.signature)
+        self.record(Act(id=act_id, job=job_id, at=self._base.now(), actor=by, signature="",
+                        body=Signed(by=customer, how=how, signatures=shown)))  # fmt: skip
+
+    def leftovers(self) -> list[Leftover]:
+        """Transfers in the store, oldest first."""
+        with self._base.session() as session:
+            done = core_acts.standing(ActStore(session).of_kinds(("stored", "fetched")))
+            taken = Counter[str]()
+            for a in done:
+                if isinstance(a.body, Fetched):
+                    taken[a.body.stored] += a.body.count
+            runs = RunStore(session)
+            found = []
+            for a in done:
+                if not isinstance(a.body, Stored) or a.body.count <= taken[a.id]:
+                    continue
+                run = runs.find(a.body.run) if a.body.run else None
+                item = next((i for i in run.plan.items if i.signature == a.signature), None) if run else None
+                if run and item:
+                    found.append(Leftover(
+                        id=a.id, job=a.job, signature=a.signature, count=a.body.count - taken[a.id], stored_at=a.at, printed_at=run.released_at,
+                        run=run.number, name=item.name, recipe=run.plan.way.recipe, recipe_version=run.plan.way.recipe_version,
+                        width_mm=item.spec.width_um / 1000, height_mm=item.spec.height_um / 1000,
+                        cloth=item.spec.white.cloth if item.spec.white else "", picture_key=self._jobs.remember(item.spec), note=a.body.note,
+                    ))  # fmt: skip
+        return found
 
     def logbook(self) -> list[Entry]:
         """An entry for every closed job, newest first."""
@@ -156,41 +241,21 @@ class WorkDone:
 
     def _entry(self, seen: JobLine, closed_at: datetime) -> Entry:
         shop, _ = self._jobs.shop()
-        blank = derive.blank_of(shop, seen.job.decisions)
-        return entry_of(job=seen.job.id, order=seen.job.decisions.order, blank=blank, prices=shop.prices, line=seen.line,
+        blanks = tuple(shop.blanks[ln.blank] for ln in seen.job.order.lines)
+        return entry_of(job=seen.job.id, order=seen.job.order, blanks=blanks, prices=shop.prices, line=seen.line,
                         runs=seen.job.runs, acts=seen.job.acts, closed_at=closed_at, picture_key=seen.picture_key)  # fmt: skip
 
 
-def _check(act: Act, ledger: Ledger, known: tuple[Act, ...], runs: dict[str, Run]) -> None:
-    body = act.body
-    if isinstance(body, Printed):
-        made = sum(
-            a.body.count for a in core_acts.standing(known) if isinstance(a.body, Printed) and a.body.run == body.run
-        )
-        if made + body.count > runs[body.run].copies:
-            raise Refusal("more-than-laid", f"The run holds {runs[body.run].copies} prints; {made} are recorded already.", AS_IT_WAS,
-                          f"Record at most {runs[body.run].copies - made} more.")  # fmt: skip
-    elif isinstance(body, core_acts.Prepared):
-        done = ledger.prepared.get(body.stage, 0)
-        if done + body.count > ledger.printed:
-            raise Refusal("more-than-printed", f"{ledger.printed} transfers are printed; {done} of them went through this stage.", AS_IT_WAS,
-                          "Record the printing first, or a smaller count.")  # fmt: skip
-    elif isinstance(body, Pressed):
-        if ledger.in_hand < 1:
-            raise Refusal("no-transfer", "No printed transfer is in hand.", AS_IT_WAS, "Record the printing first.")
-        if body.size not in ledger.ordered:
-            raise Refusal("no-such-size", f"Size {body.size} was not ordered.", AS_IT_WAS, "Choose an ordered size.")
-    elif isinstance(body, Passed) or (isinstance(body, Spoiled) and body.what == "piece"):
-        waiting = ledger.to_inspect.get(body.size or "", 0)
-        if body.count > waiting:
-            raise Refusal("more-than-pressed", f"{waiting} pressed pieces of size {body.size} wait to be inspected, not {body.count}.", AS_IT_WAS,
-                          "Record what was pressed first, or a smaller count.")  # fmt: skip
-    elif isinstance(body, Spoiled) and body.count > ledger.in_hand:
+def _fetched(store: ActStore, stored_id: str) -> int:
+    """Transfers taken from one lot of the store already."""
+    done = core_acts.standing(store.of_kinds(("fetched",)))
+    return sum(a.body.count for a in done if isinstance(a.body, Fetched) and a.body.stored == stored_id)
+
+
+def _refuse_blocked(line: Line, print_id: str, seen: Line) -> None:
+    blocker = next((f for s in line.stations for f in s.findings if f.severity == "blocker"), None)
+    if blocker:
+        which = f"{seen.books.print_names.get(print_id, '')}: " if len(seen.books.print_names) > 1 else ""
         raise Refusal(
-            "more-than-in-hand",
-            f"{ledger.in_hand} transfers are in hand, not {body.count}.",
-            AS_IT_WAS,
-            "Give a smaller count.",
+            "blocked", f"{which}{blocker.message}.", "No run was released.", blocker.fix_text or "Put it right first."
         )
-    elif isinstance(body, Voided) and body.voids not in {a.id for a in known}:
-        raise Refusal("nothing-to-void", "The act to take back is not recorded.", AS_IT_WAS, "Open the job again.")

@@ -1,7 +1,8 @@
 """Plates as PDF with a spot colour named White that overprints; one print, or a whole run a cut length a page."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 import imagecodecs
 import numpy as np
@@ -9,7 +10,8 @@ import pikepdf
 from numpy.typing import NDArray
 from pikepdf import Array, Dictionary, Name, Stream
 
-from offsetter.core.compute.sheet import RunLayout
+from offsetter.core.compute.sheet import Place, RunLayout
+from offsetter.core.values import Frozen
 
 POINTS_PER_MM = 72 / 25.4
 WHITE_ON_SCREEN = [0.25, 0.0, 0.0, 0.0]
@@ -17,10 +19,20 @@ LABEL_SIZE_PT = 8
 HELVETICA_MEAN_EM = 0.52  # mean advance of mixed text: enough to keep a label inside its print's width
 
 
-@dataclass(frozen=True, slots=True)
-class RunLabels:
+TICK_MM = 2.5
+
+
+class SortLabel(Frozen):
+    name: str
+    placing: str
+
+
+class RunLabels(Frozen):
     title: str
     run: str
+    mirrored: bool
+    """The placing is read through the carrier, from its back: it is set as the picture is."""
+    sorts: tuple[SortLabel, ...]
 
 
 def write_pdf(path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float) -> None:
@@ -33,31 +45,55 @@ def write_pdf(path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm:
     pdf.save(path, compress_streams=False)
 
 
-def write_run_pdf(path: Path, planes: NDArray[np.uint8], layout: RunLayout, labels: RunLabels) -> None:
-    """A page a cut length, as wide as the roll; every place draws the same print, its label under it."""
+def write_run_pdf(path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels) -> None:
+    """A page a cut length, as wide as the roll. plates: of each sort, unturned.
+
+    Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
+    """
     pdf = pikepdf.new()
-    turned = layout.places[0].turned
-    width_mm, height_mm = layout.width_um / 1000, layout.height_um / 1000
-    if turned:
-        planes = np.ascontiguousarray(np.rot90(planes))
-    print_form = _form(pdf, planes, width_mm, height_mm)
+    is_turned = layout.places[0].turned
+    forms: dict[str, Any] = {}
+    for sort, planes in enumerate(plates):
+        size = layout.sorts[sort]
+        lying = np.ascontiguousarray(np.rot90(planes)) if is_turned else planes
+        forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000)
     font = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding)
-    cuts, copies = len(layout.cut_lengths_um), len(layout.places)
     for cut, length_um in enumerate(layout.cut_lengths_um, 1):
         page = pdf.add_blank_page(page_size=(layout.media_um / 1000 * POINTS_PER_MM, length_um / 1000 * POINTS_PER_MM))
-        page.Resources = Dictionary(XObject=Dictionary(Print=print_form), Font=Dictionary(F=font))
+        page.Resources = Dictionary(XObject=Dictionary(forms), Font=Dictionary(F=font))
         drawn = []
         for place in (p for p in layout.places if p.cut == cut):
             x, y = place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM
-            said = (
-                f"{labels.title} · {labels.run} · {place.number} of {copies} · length {cut} of {cuts} · hem this side"
-            )
-            size = min(LABEL_SIZE_PT, width_mm * POINTS_PER_MM / (len(said) * HELVETICA_MEAN_EM))
-            drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm /Print Do Q")
-            # Black only, beside the picture: cut away, so it needs neither mirror nor white.
-            drawn.append(f"BT /F {size:.2f} Tf 0 0 0 1 k {x:.4f} {y - 14:.4f} Td ({_escaped(said)}) Tj ET")
+            drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm /Print{place.sort} Do Q")
+            drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm {_label(place, layout, labels)} Q")
         page.Contents = Stream(pdf, "\n".join(drawn).encode("cp1252", "replace"))
     pdf.save(path, compress_streams=False)
+
+
+def _label(place: Place, layout: RunLayout, labels: RunLabels) -> str:
+    """What stands around one print, from its lower left corner; cut away later, so in black alone."""
+    size, sort = layout.sorts[place.sort], labels.sorts[place.sort]
+    wide, high = size.width_um / 1000 * POINTS_PER_MM, size.height_um / 1000 * POINTS_PER_MM
+    tick = min(TICK_MM, layout.gap_um / 2000) * POINTS_PER_MM
+    below = layout.label_um / 1000 * POINTS_PER_MM
+    cuts = len(layout.cut_lengths_um)
+    said = f"{labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {cuts}"
+    # Upright, the top of the picture is up; turned a quarter it lies to the left.
+    middle, centre = wide / 2, high / 2
+    ticks = (
+        [(middle, 0.0, middle, -below * 0.35), (middle, high, middle, high + tick)] if not place.turned
+        else [(0.0, centre, -tick, centre), (wide, centre, wide + tick, centre)]
+    )  # fmt: skip
+    lines = [f"{a:.2f} {b:.2f} m {c:.2f} {d:.2f} l S" for a, b, c, d in ticks if (a, b) != (c, d)]
+    arrow = "-3 0 m 0 6 l 3 0 l f" if not place.turned else "0 -3 m -6 0 l 0 3 l f"
+    placing = f"{sort.placing} · top this way" if not place.turned else f"{sort.placing} · top to the left"
+    size_1, size_2 = (min(LABEL_SIZE_PT, (wide - 12) / (len(t) * HELVETICA_MEAN_EM)) for t in (said, placing))
+    flip = f"-1 0 0 1 {wide:.2f}" if labels.mirrored else "1 0 0 1 12"
+    return " ".join([
+        "0 0 0 1 k 0 0 0 1 K 0.6 w", *lines, f"q 1 0 0 1 4 {-below * 0.5:.2f} cm {arrow} Q",
+        f"BT /F {size_1:.2f} Tf 12 {-below * 0.44:.2f} Td ({_escaped(said)}) Tj ET",
+        f"q {flip} 0 cm BT /F {size_2:.2f} Tf 0 {-below * 0.88:.2f} Td ({_escaped(placing)}) Tj ET Q",
+    ])  # fmt: skip
 
 
 def _form(pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float) -> pikepdf.Object:

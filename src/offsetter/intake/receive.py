@@ -18,17 +18,23 @@ def receive(source: Path, name: str, file_hash: str, folder: Path) -> ArtworkFac
     """
     facts = folder / "facts.json"
     if not facts.exists():
-        _parse(source, name, file_hash, folder)
+        in_child("child", name, "Nothing was added to the job.", str(source), name, file_hash, str(folder))
     return ArtworkFacts.model_validate_json(facts.read_text()).model_copy(update={"name": name})
 
 
-def _parse(source: Path, name: str, file_hash: str, folder: Path) -> None:
+def bare_photo(source: Path, name: str, out: Path) -> None:
+    """A photograph made small and bare of its location, as JPEG at out. Raises Refusal."""
+    in_child("photo", name, "Nothing was attached.", str(source), name, str(out))
+
+
+def in_child(module: str, name: str, kept: str, *arguments: str) -> None:
+    """Run one of our parsers in a process with limits. Raises Refusal when it says so, dies or takes too long."""
     too_much = Refusal("too-much-work", f"“{name}” takes more time or memory to read than a picture may.",
-                       "Nothing was added to the job.", "Export it as a plain PNG at its print size and send it again.")  # fmt: skip
+                       kept, "Export it as a plain PNG at its print size and send it again.")  # fmt: skip
     single = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
     try:
         done = subprocess.run(
-            [sys.executable, "-m", "offsetter.intake.child", str(source), name, file_hash, str(folder)],
+            [sys.executable, "-m", f"offsetter.intake.{module}", *arguments],
             capture_output=True, stdin=subprocess.DEVNULL, timeout=limits.WALL_SECONDS, env={**os.environ, **single}, check=False,
         )  # fmt: skip
     except subprocess.TimeoutExpired as slow:

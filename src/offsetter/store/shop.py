@@ -38,7 +38,7 @@ class ShopStore:
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
         recipes = {k: r.model_dump() for k, r in facts.recipes().items()} | newest.get("recipes", {})
         read = Shop.model_validate({
-            "name": shop.get("name", "A shop"), "methods": {k: m.model_dump() for k, m in facts.methods().items()},
+            "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": {k: m.model_dump() for k, m in facts.methods().items()},
             "recipes": recipes, "prices": prices, **own,
         })  # fmt: skip
         return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))

@@ -76,7 +76,7 @@ class ActRow(Base):
     """Append-only: the application's database user may insert and read here, nothing else."""
 
     __tablename__ = "acts"
-    __table_args__ = (UniqueConstraint("id"), Index("ix_acts_job_id", "job_id"))
+    __table_args__ = (UniqueConstraint("id"), Index("ix_acts_job_id", "job_id"), Index("ix_acts_kind", "kind"))
     seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     id: Mapped[str] = mapped_column(Key)
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
@@ -84,4 +84,58 @@ class ActRow(Base):
     recorded_at: Mapped[datetime] = mapped_column(UtcDateTime())
     actor: Mapped[str] = mapped_column(String(80))
     signature: Mapped[str] = mapped_column(Key)
+    kind: Mapped[str] = mapped_column(Key)
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class UserRow(Base):
+    """A person. Passwords and PINs are kept as Argon2 hashes alone."""
+
+    __tablename__ = "users"
+    __table_args__ = (UniqueConstraint("name"),)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    name: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"))
+    role: Mapped[str] = mapped_column(Key)
+    password_hash: Mapped[str] = mapped_column(String(160))
+    pin_hash: Mapped[str] = mapped_column(String(160))
+    is_active: Mapped[bool]
+    liking: Mapped[dict[str, Any]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class SessionRow(Base):
+    """A browser that is signed in; the cookie's token is kept as its hash alone."""
+
+    __tablename__ = "sessions"
+    __table_args__ = (Index("ix_sessions_user_id", "user_id"),)
+    token_hash: Mapped[str] = mapped_column(String(64, collation="utf8mb4_bin"), primary_key=True)
+    id: Mapped[str] = mapped_column(Key)
+    user_id: Mapped[str] = mapped_column(Key, ForeignKey("users.id"))
+    device: Mapped[str] = mapped_column(String(120))
+    created_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    seen_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    ended_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+
+
+class SignInTryRow(Base):
+    """A failed sign-in, for the limit on guessing."""
+
+    __tablename__ = "sign_in_tries"
+    __table_args__ = (Index("ix_sign_in_tries_key", "key"),)
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    key: Mapped[str] = mapped_column(String(120, collation="utf8mb4_bin"))
+    at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class PressSessionRow(Base):
+    """The one live session of a press: where it is, and which screen leads it."""
+
+    __tablename__ = "press_sessions"
+    press: Mapped[str] = mapped_column(Key, primary_key=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    print_id: Mapped[str] = mapped_column(Key)
+    holder: Mapped[str] = mapped_column(Key)
+    person: Mapped[str] = mapped_column(String(80))
+    seq: Mapped[int]
+    state: Mapped[dict[str, Any]] = mapped_column(JSON)
+    seen_at: Mapped[datetime] = mapped_column(UtcDateTime())

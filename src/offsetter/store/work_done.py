@@ -23,6 +23,10 @@ class RunStore:
         row = self._session.get(RunRow, run_id)
         return _run(row) if row else None
 
+    def numbered(self, number: int) -> Run | None:
+        row = self._session.scalar(select(RunRow).where(RunRow.number == number))
+        return _run(row) if row else None
+
     def next_number(self) -> int:
         return (self._session.scalar(select(func.max(RunRow.number)).with_for_update()) or 0) + 1
 
@@ -48,13 +52,19 @@ class ActStore:
     def add(self, act: Act, at: datetime) -> None:
         """Write the act once; the same id again changes nothing."""
         row = ActRow(id=act.id, job_id=act.job, at=act.at, recorded_at=at, actor=act.actor, signature=act.signature,
-                     body=act.body.model_dump(mode="json"))  # fmt: skip
+                     kind=act.body.kind, body=act.body.model_dump(mode="json"))  # fmt: skip
         try:
             with self._session.begin_nested():
                 self._session.add(row)
         except IntegrityError:
             if self.find(act.id) is None:
                 raise
+
+    def of_kinds(self, kinds: tuple[str, ...], newest: int | None = None) -> tuple[Act, ...]:
+        """Acts of all jobs, oldest first; newest bounds how far back. Voiding acts come with them."""
+        rows = select(ActRow).where(ActRow.kind.in_((*kinds, "voided"))).order_by(ActRow.seq.desc())
+        found = self._session.scalars(rows.limit(newest) if newest else rows)
+        return tuple(reversed([_act(r) for r in found]))
 
     def find(self, act_id: str) -> Act | None:
         row = self._session.scalar(select(ActRow).where(ActRow.id == act_id))

@@ -11,13 +11,21 @@ from starlette.middleware.gzip import GZipMiddleware
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.web import floor, jobs, problems, static
+from offsetter.web import floor, jobs, people, problems, records, static
+from offsetter.web.guard import OwnPagesOnly
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
 
 
-def create_app(database_url: str, data_folder: Path, dist: Path, now: Callable[[], datetime] | None = None) -> FastAPI:
+def create_app(
+    database_url: str,
+    data_folder: Path,
+    dist: Path,
+    now: Callable[[], datetime] | None = None,
+    *,
+    is_demo: bool = False,
+) -> FastAPI:
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
     @asynccontextmanager
@@ -27,13 +35,16 @@ def create_app(database_url: str, data_folder: Path, dist: Path, now: Callable[[
         base.engine.dispose()
 
     app = FastAPI(title="Offsetter", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
-                  generate_unique_id_function=lambda route: route.name, responses={409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
-    app.state.services = Services(base)
+                  generate_unique_id_function=lambda route: route.name, responses={401: {"model": Problem}, 403: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
+    app.state.services = Services(base, is_demo=is_demo)
     problems.install(app)
     app.include_router(jobs.router)
     app.include_router(floor.router)
+    app.include_router(people.router)
+    app.include_router(records.router)
     static.install(app, dist)
     # Pictures are packed already; event streams are left alone by their type.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=4)
+    app.add_middleware(OwnPagesOnly)
     app.add_middleware(static.Headers)
     return app

@@ -3,7 +3,7 @@
 from collections.abc import AsyncIterator
 from typing import Annotated
 
-from fastapi import APIRouter, File, Header, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Header, Response, UploadFile
 from fastapi.responses import FileResponse, StreamingResponse
 
 from offsetter.core.acts import Act
@@ -12,11 +12,12 @@ from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.pictures import Kind
 from offsetter.intake.limits import MAX_BYTES
+from offsetter.web.guard import Person, signed_in
 from offsetter.web.jobs import job_out
 from offsetter.web.schemas import ActIn, JobOut, ResolveIn, WorkOut
-from offsetter.web.services import Desk, Person
+from offsetter.web.services import Desk
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 FOREVER = {"cache-control": "public, max-age=31536000, immutable"}
 
 
@@ -29,7 +30,7 @@ class ArtworkOut(Frozen):
 
 
 @router.post("/artworks", status_code=201)
-def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk) -> ArtworkOut:
+def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> ArtworkOut:
     """Take a picture file in, or refuse it in three parts."""
     return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read(MAX_BYTES + 1)))
 
@@ -50,9 +51,9 @@ def picture(key: str, kind: Kind, desk: Desk) -> Response:
 
 
 @router.post("/jobs/{job_id}/plates", status_code=202)
-def make_plates(job_id: str, desk: Desk) -> WorkOut:
-    """Make the print's plates at full size, off the request."""
-    key = desk.work_done.make_plates(job_id)
+def make_plates(job_id: str, desk: Desk, person: Person, print: str = "") -> WorkOut:
+    """Make the plates of everything on the next run at full size, off the request."""
+    key = desk.work_done.make_plates(job_id, print)
     return WorkOut(key=key, progress=desk.work_done.progress(key))
 
 
@@ -75,22 +76,22 @@ async def follow_work(key: str, desk: Desk, last_event_id: Annotated[int, Header
 
 
 @router.delete("/long-work/{key}")
-def cancel_work(key: str, desk: Desk) -> WorkOut:
+def cancel_work(key: str, desk: Desk, person: Person) -> WorkOut:
     """Stop it for good."""
     desk.base.work.cancel(key)
     return WorkOut(key=key, progress=desk.work_done.progress(key))
 
 
 @router.post("/jobs/{job_id}/runs", status_code=201)
-def release_run(job_id: str, desk: Desk, person: Person) -> JobOut:
+def release_run(job_id: str, desk: Desk, person: Person, print: str = "") -> JobOut:
     """Freeze a run; only device-size values open this gate."""
-    desk.work_done.release(job_id, person)
-    return job_out(desk, job_id, person)
+    desk.work_done.release(job_id, person, print)
+    return job_out(desk, job_id, person, print)
 
 
 @router.get("/runs/{run_id}/{name}", response_class=FileResponse)
-def run_file(run_id: str, name: str, desk: Desk) -> FileResponse:
-    """A released run's file: print.tif, print.pdf or run.pdf."""
+def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
+    """A released run's file: run.pdf, or print.tif and print.pdf of one of its sorts."""
     run = desk.work_done.run(run_id)
     if name not in ("print.tif", "print.pdf", "run.pdf"):
         raise Refusal(
@@ -99,7 +100,8 @@ def run_file(run_id: str, name: str, desk: Desk) -> FileResponse:
             "The run is as it was.",
             "Choose one of the run's files.",
         )
-    path = desk.work_done.run_file(run.id) if name == "run.pdf" else desk.work_done.plate_file(run.plan.spec.key, name)
+    item = run.plan.items[max(0, min(sort, len(run.plan.items) - 1))]
+    path = desk.work_done.run_file(run.id) if name == "run.pdf" else desk.work_done.plate_file(item.spec.key, name)
     if not path.exists():
         raise Refusal(
             "no-such-file-made",
@@ -112,9 +114,13 @@ def run_file(run_id: str, name: str, desk: Desk) -> FileResponse:
 
 @router.post("/acts")
 def record_act(act: ActIn, desk: Desk, person: Person) -> JobOut:
-    """Record what hands or machines did; sending it twice is one act."""
+    """Record what hands or machines did; sending it twice is one act. What the browser may not record itself is refused."""
+    if act.body.kind in ("resolved", "signed", "photographed"):
+        raise Refusal(
+            "own-door", "This is recorded by its own question.", "Nothing was recorded.", "Use the screen that asks it."
+        )
     desk.work_done.record(Act(id=act.id, job=act.job, at=act.at, actor=person, signature="", body=act.body))
-    return job_out(desk, act.job, person)
+    return job_out(desk, act.job, person, act.print)
 
 
 @router.post("/jobs/{job_id}/resolve")

@@ -1,16 +1,24 @@
 """Jobs over the wire: thin; every write is one use case of the desk."""
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, File, UploadFile
 
 from offsetter.core import derive
-from offsetter.core.acts import Closed, Printed, standing
+from offsetter.core.acts import Prepared, Printed, job_standing, standing
+from offsetter.core.proof import proof_of
 from offsetter.desk.jobs import JobLine
+from offsetter.intake.names import MOST_BYTES
+from offsetter.web.guard import Person, Who, signed_in
 from offsetter.web.schemas import (
+    AddPrintIn,
+    AgainIn,
     JobCard,
     JobOut,
     LineOut,
     Made,
     NewJob,
+    PrintTab,
     SaveIn,
     ShopOut,
     TryIn,
@@ -18,9 +26,9 @@ from offsetter.web.schemas import (
     picture_set,
     run_out,
 )
-from offsetter.web.services import Desk, Person, Services
+from offsetter.web.services import Desk, Services
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 WANTS_SOMEONE = ("out of date", "blocked", "needs you", "ready")
 
 
@@ -39,7 +47,7 @@ def read_shop(desk: Desk) -> ShopOut:
 def list_jobs(desk: Desk) -> list[JobCard]:
     """Every job, what it needs next first by due time."""
     cards = [_card(desk.jobs.look(i)) for i in desk.jobs.ids()]
-    return sorted(cards, key=lambda c: (c.is_closed, c.due))
+    return sorted(cards, key=lambda c: (c.standing in ("closed", "cancelled"), c.standing == "held", c.due))
 
 
 @router.post("/jobs", status_code=201)
@@ -49,72 +57,108 @@ def create_job(new: NewJob, desk: Desk, person: Person) -> Made:
 
 
 @router.get("/jobs/{job_id}")
-def read_job(job_id: str, desk: Desk, person: Person) -> JobOut:
-    """The job with its whole line."""
-    return job_out(desk, job_id, person)
+def read_job(job_id: str, desk: Desk, who: Who, print: str = "", kind: str = "") -> JobOut:
+    """The job with its whole line, seen from one of its prints and a line and size."""
+    return job_out(desk, job_id, who.user.name, print, kind)
 
 
 @router.post("/jobs/{job_id}/try")
 def try_decision(job_id: str, wanted: TryIn, desk: Desk) -> LineOut:
     """The line as it would be; nothing is saved."""
-    return _line_out(desk, desk.jobs.attempt(job_id, wanted.station, wanted.body))
+    return _line_out(desk, desk.jobs.attempt(job_id, wanted.station, wanted.body, wanted.print, wanted.kind))
 
 
 @router.put("/jobs/{job_id}/decisions/{station}")
 def decide(job_id: str, station: str, save: SaveIn, desk: Desk, person: Person) -> JobOut:
     """Save one station's document on the revision it was read at."""
-    desk.jobs.decide(job_id, station, save.body, save.base, person)
-    return job_out(desk, job_id, person)
+    desk.jobs.decide(job_id, station, save.body, save.base, person, save.print)
+    return job_out(desk, job_id, person, save.print)
 
 
 @router.post("/jobs/{job_id}/undo")
 def undo(job_id: str, desk: Desk, person: Person) -> JobOut:
-    """Take back one's own last decision."""
-    desk.jobs.undo(job_id, person)
-    return job_out(desk, job_id, person)
+    """Take back one's own last decision; the answer is seen from the print it was of."""
+    return job_out(desk, job_id, person, desk.jobs.undo(job_id, person))
 
 
 @router.post("/jobs/{job_id}/redo")
 def redo(job_id: str, desk: Desk, person: Person) -> JobOut:
     """Do again what one's own undo took back."""
-    desk.jobs.redo(job_id, person)
-    return job_out(desk, job_id, person)
+    return job_out(desk, job_id, person, desk.jobs.redo(job_id, person))
 
 
-def job_out(desk: Services, job_id: str, person: str) -> JobOut:
-    seen = desk.jobs.look(job_id, person)
-    job, done = seen.job, standing(seen.job.acts)
+@router.post("/jobs/{job_id}/prints", status_code=201)
+def add_print(job_id: str, new: AddPrintIn, desk: Desk, person: Person) -> JobOut:
+    """One more print on the piece."""
+    return job_out(desk, job_id, person, desk.jobs.add_print(job_id, new.place, person))
+
+
+@router.post("/jobs/{job_id}/names")
+def take_names(job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = "") -> JobOut:
+    """A CSV of names: numbered pieces, each with its own text."""
+    desk.jobs.take_names(job_id, file.file.read(MOST_BYTES + 1), person)
+    return job_out(desk, job_id, person, print)
+
+
+@router.post("/jobs/{job_id}/again", status_code=201)
+def make_again(job_id: str, wanted: AgainIn, desk: Desk, person: Person) -> Made:
+    """The same decisions as a new job."""
+    return Made(id=desk.jobs.again(job_id, wanted.due, person))
+
+
+def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: str = "") -> JobOut:
+    seen = desk.jobs.look(job_id, person, print_id, kind)
+    job, line, done = seen.job, seen.line, standing(seen.job.acts)
     printed = {
         r.id: sum(a.body.count for a in done if isinstance(a.body, Printed) and a.body.run == r.id) for r in job.runs
     }
+    prepared: dict[str, dict[str, int]] = {r.id: {} for r in job.runs}
+    for a in done:
+        if isinstance(a.body, Prepared) and a.body.run in prepared:
+            of_run = prepared[a.body.run]
+            of_run[a.body.stage] = of_run.get(a.body.stage, 0) + a.body.count
+    stands, why = job_standing(job.acts)
+    inputs = desk.jobs.inputs(job)
+    signatures = line.ledger.demand.signatures()
+    wanted = {s for s in signatures if line.ledger.to_print_of(s)}
+    offers = (
+        tuple(o for o in desk.work_done.leftovers() if o.signature in wanted) if wanted and stands == "open" else ()
+    )
     return JobOut(
-        id=job.id, line=_line_out(desk, seen), revisions=job.revisions, authors=job.authors, ledger=ledger_out(seen.line.ledger),
-        runs=tuple(run_out(r, printed[r.id]) for r in job.runs), acts=job.acts, can_undo=job.can_undo, can_redo=job.can_redo,
-        is_closed=any(isinstance(a.body, Closed) for a in done),
+        id=job.id, print=job.print, kind=line.kind,
+        prints=tuple(PrintTab(id=p.id, name=line.books.print_names[p.id], place=p.decisions.place.place,
+                              has_art=bool(p.facts or p.texts), pieces=sum(line.ledger.to_press(p.id).values())) for p in job.prints),
+        passes=line.passes, line=_line_out(desk, seen), revisions=job.revisions, authors=job.authors,
+        ledger=ledger_out(line, desk.jobs.last_stages(job)), runs=tuple(run_out(r, printed[r.id], prepared[r.id]) for r in job.runs),
+        acts=job.acts, offers=offers, proof=proof_of(job.acts, line.variants, wanted=inputs.proof_wanted),
+        can_undo=job.can_undo, can_redo=job.can_redo, standing=stands, why=why, is_closed=stands == "closed",
     )  # fmt: skip
 
 
 def _line_out(desk: Services, seen: JobLine) -> LineOut:
-    line, spec = seen.line, seen.line.spec
+    line = seen.line
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way,
-        plates_key=spec.key if spec else None, plates_ready=bool(spec and desk.jobs.device_measure(spec)),
+        plates_key=desk.work_done.plates_key(seen), plates_ready=desk.work_done.plates_ready(seen),
+        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(v.spec)}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 
 def _card(seen: JobLine) -> JobCard:
-    line, order = seen.line, seen.job.decisions.order
-    closed = any(isinstance(a.body, Closed) for a in standing(seen.job.acts))
+    line, order = seen.line, seen.job.order
+    stands, why = job_standing(seen.job.acts)
     # What is urgent anywhere comes before what is merely next.
     urgent = [s for s in line.stations if s.state in ("out of date", "blocked")]
     waiting = [s for s in line.stations if s.state in WANTS_SOMEONE]
     chosen = (urgent or waiting or [line.stations[-1]])[0]
     drawing = line.station("order").drawing
     pictures = picture_set(seen)
+    verdict = f"{stands.capitalize()}: {why}" if stands in ("held", "cancelled") else chosen.verdict
     return JobCard(
-        id=seen.job.id, title=order.title, customer=order.customer, due=order.due, pieces=order.line.pieces,
-        good=sum(line.ledger.still_good.values()), blank=order.line.blank, cloth=getattr(getattr(drawing, "garment", None), "colour", "#888888"),
-        next_station=chosen.station, next_state=chosen.state, next_verdict=chosen.verdict,
-        states=tuple((s.station, s.state) for s in line.stations), picture=pictures.cloth if pictures else None, is_closed=closed,
+        id=seen.job.id, title=order.title, customer=order.customer, due=order.due, pieces=order.pieces,
+        good=sum(line.ledger.still_good.values()), blank=order.lines[0].blank, cloth=getattr(getattr(drawing, "garment", None), "colour", "#888888"),
+        next_station=chosen.station, next_state=chosen.state, next_verdict=verdict,
+        states=tuple((s.station, s.state) for s in line.stations), picture=pictures.cloth if pictures else None,
+        is_closed=stands in ("closed", "cancelled"), standing=stands,
         garment=drawing.garment.model_dump(mode="json") if drawing is not None and hasattr(drawing, "garment") else None,
     )  # fmt: skip

@@ -12,24 +12,63 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from offsetter.core.values import Refusal
 from offsetter.desk.jobs import Conflict
+from offsetter.desk.people import name_taken
+from offsetter.store.people import NameTaken
+
+
+class NotSignedIn(Exception):
+    """Nobody is signed in at this browser, or the session ended."""
+
+
+class MayNot(Exception):
+    """The person's role does not allow it."""
+
+    def __init__(self, role: str) -> None:
+        super().__init__(role)
+        self.role = role
+
 
 log = logging.getLogger("offsetter")
-NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made"}
+NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code"}
+STATUS = dict.fromkeys(NOT_FOUND, 404) | {"wrong-sign-in": 401, "too-many-tries": 429, "no-demo": 403}
 
 
 def install(app: FastAPI) -> None:
     @app.exception_handler(Refusal)
     def refused(_: Request, refusal: Refusal) -> JSONResponse:
+        return problem(STATUS.get(refusal.code, 409), refusal.code, refusal.happened, refusal.kept, refusal.to_do)
+
+    @app.exception_handler(NotSignedIn)
+    def not_signed_in(_: Request, __: NotSignedIn) -> JSONResponse:
         return problem(
-            404 if refusal.code in NOT_FOUND else 409, refusal.code, refusal.happened, refusal.kept, refusal.to_do
+            401,
+            "not-signed-in",
+            "Nobody is signed in here.",
+            "What you did is kept in this browser.",
+            "Sign in; it is sent then.",
         )
+
+    @app.exception_handler(MayNot)
+    def may_not(_: Request, who: MayNot) -> JSONResponse:
+        return problem(
+            403,
+            "may-not",
+            f"A {who.role} may not do this.",
+            "Nothing was changed.",
+            "Ask the shop's owner, or change hands by PIN.",
+        )
+
+    @app.exception_handler(NameTaken)
+    def taken(_: Request, error: NameTaken) -> JSONResponse:
+        refusal = name_taken(error)
+        return problem(409, refusal.code, refusal.happened, refusal.kept, refusal.to_do)
 
     @app.exception_handler(Conflict)
     def conflict(_: Request, other: Conflict) -> JSONResponse:
         theirs = other.theirs
         return problem(
             409, "saved-elsewhere", f"{theirs.author} changed {theirs.station} since you opened it.", "Theirs is kept; yours is below.",
-            "Take theirs, or save yours again on top.", station=theirs.station, theirs=theirs.body, mine=other.mine,
+            "Take theirs, or save yours again on top.", station=theirs.station, print=theirs.print, theirs=theirs.body, mine=other.mine,
             revision=theirs.revision, author=theirs.author,
         )  # fmt: skip
 

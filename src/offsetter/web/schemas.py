@@ -5,15 +5,20 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from offsetter.core.acts import Act, ActBody
-from offsetter.core.decisions import Decisions, OrderDoc, Way
+from offsetter.core.acts import Act, ActBody, Standing
+from offsetter.core.books import Books
+from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer, Recipe
-from offsetter.core.ledger import Ledger
+from offsetter.core.ledger import Stale
+from offsetter.core.line import Line
+from offsetter.core.prints import Pass
+from offsetter.core.proof import ProofState
 from offsetter.core.runs import Run
 from offsetter.core.stations.result import StationResult
 from offsetter.core.values import Frozen, Reading
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.pictures import Lens
+from offsetter.desk.work_done import Leftover
 from offsetter.work.interface import Progress
 
 
@@ -38,10 +43,14 @@ class RunOut(Frozen):
     state: str
     copies: int
     printed: int
-    signature: str
+    prepared: dict[str, int]
+    """Stage to transfers of this run that went through it."""
+    signatures: tuple[str, ...]
+    prints: tuple[str, ...]
+    names: tuple[str, ...]
     length_um: int
     copies_per_cut: tuple[int, ...]
-    width_um: int
+    widths_um: tuple[int, ...]
     released_at: datetime
     released_by: str
 
@@ -55,28 +64,62 @@ class LineOut(Frozen):
     decisions: Decisions
     way: Way | None
     plates_key: str | None
+    """Of everything on the next run."""
     plates_ready: bool
+    run_pictures: tuple[str, ...] = ()
+    """Carrier side of each of the next run's sorts."""
 
 
 class LedgerOut(Frozen):
-    ledger: Ledger
+    """The ledger as it is read, with the sums that screens ask for most."""
+
+    books: Books
+    printed: int
     in_hand: int
     to_print: int
-    to_press: dict[str, int]
+    prepared: dict[str, int]
+    to_press: dict[str, dict[str, int]]
+    """Print to slot to prints still to press."""
+    ready: dict[str, int]
+    """Print to transfers ready to press."""
+    pressed: dict[str, int]
+    """Print to times it was pressed."""
+    good: int
+    ordered: int
     to_inspect: dict[str, int]
-    still_good: dict[str, int]
+    left_over: dict[str, int]
+    stale: tuple[Stale, ...]
+
+
+class PrintTab(Frozen):
+    """One of the job's prints."""
+
+    id: str
+    name: str
+    place: str
+    has_art: bool
+    pieces: int
 
 
 class JobOut(Frozen):
     id: str
+    print: str
+    kind: str
+    prints: tuple[PrintTab, ...]
+    passes: tuple[Pass, ...]
     line: LineOut
     revisions: dict[str, int]
     authors: dict[str, str]
     ledger: LedgerOut
     runs: tuple[RunOut, ...]
     acts: tuple[Act, ...]
+    offers: tuple[Leftover, ...]
+    """Transfers in the store that this job can use."""
+    proof: ProofState
     can_undo: bool
     can_redo: bool
+    standing: Standing
+    why: str
     is_closed: bool
 
 
@@ -97,6 +140,7 @@ class JobCard(Frozen):
     states: tuple[tuple[str, str], ...]
     picture: str | None
     is_closed: bool
+    standing: Standing
     garment: dict[str, Any] | None
 
 
@@ -117,11 +161,14 @@ class NewJob(Frozen):
 
 
 class SaveIn(Frozen):
+    print: str = ""
     base: int = Field(ge=0)
     body: dict[str, Any]
 
 
 class TryIn(Frozen):
+    print: str = ""
+    kind: str = ""
     station: str
     body: dict[str, Any]
 
@@ -130,6 +177,8 @@ class ActIn(Frozen):
     id: str = Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")
     job: str
     at: datetime
+    print: str = ""
+    """From which the answer is seen."""
     body: ActBody
 
 
@@ -138,6 +187,22 @@ class ResolveIn(Frozen):
     old: str
     way: Literal["use", "rest", "all"]
     reason: str = Field(min_length=1, max_length=300)
+
+
+class SignIn(Frozen):
+    """The customer's word on the proof."""
+
+    id: str = Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")
+    by: str = Field(min_length=1, max_length=120)
+    how: str = Field("", max_length=120)
+
+
+class AgainIn(Frozen):
+    due: datetime
+
+
+class AddPrintIn(Frozen):
+    place: PrintPlace
 
 
 class Made(Frozen):
@@ -167,14 +232,25 @@ def picture_set(seen: JobLine) -> PictureSet | None:
     return PictureSet(**at, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
 
 
-def ledger_out(ledger: Ledger) -> LedgerOut:
-    return LedgerOut(ledger=ledger, in_hand=ledger.in_hand, to_print=ledger.to_print, to_press=ledger.to_press,
-                     to_inspect=ledger.to_inspect, still_good=ledger.still_good)  # fmt: skip
+def ledger_out(line: Line, last_stages: dict[str, str]) -> LedgerOut:
+    """last_stages: print to its last stage of preparing."""
+    ledger = line.ledger
+    stages = sorted({s for p in ledger.pools.values() for s in p.prepared})
+    return LedgerOut(
+        books=line.books, printed=ledger.printed, in_hand=ledger.in_hand, to_print=ledger.to_print,
+        prepared={s: ledger.prepared(s) for s in stages}, to_press={p: ledger.to_press(p) for p in ledger.demand.prints},
+        ready={p: ledger.ready_to_press(p, last_stages.get(p, "")) for p in ledger.demand.prints},
+        pressed={p: ledger.pressed_sum(p) for p in ledger.demand.prints}, good=sum(ledger.still_good.values()),
+        ordered=sum(ledger.ordered.values()), to_inspect=ledger.to_inspect, left_over=ledger.left_over, stale=ledger.stale,
+    )  # fmt: skip
 
 
-def run_out(run: Run, printed: int) -> RunOut:
-    layout = run.plan.layout
+def run_out(run: Run, printed: int, prepared: dict[str, int]) -> RunOut:
+    layout, items = run.plan.layout, run.plan.items
     per_cut = tuple(sum(p.cut == c + 1 for p in layout.places) for c in range(len(layout.cut_lengths_um)))
-    return RunOut(id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, signature=run.plan.signature,
-                  length_um=layout.length_um, copies_per_cut=per_cut, width_um=run.plan.spec.width_um,
-                  released_at=run.released_at, released_by=run.released_by)  # fmt: skip
+    return RunOut(
+        id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, prepared=prepared,
+        signatures=tuple(i.signature for i in items), prints=tuple(dict.fromkeys(i.print for i in items)), names=tuple(i.name for i in items),
+        length_um=layout.length_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
+        released_at=run.released_at, released_by=run.released_by,
+    )  # fmt: skip

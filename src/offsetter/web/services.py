@@ -1,24 +1,36 @@
 from typing import Annotated
-from urllib.parse import unquote
 
-from fastapi import Depends, Header, Request
+from fastapi import Depends, Request
 
+from offsetter.core.values import Refusal
 from offsetter.desk.artwork import Artworks
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.people import People
 from offsetter.desk.pictures import Pictures
+from offsetter.desk.press import Presses
+from offsetter.desk.records import Records
 from offsetter.desk.work_done import WorkDone
 
 
 class Services:
     """The desk's use cases, made once a server."""
 
-    def __init__(self, base: Base) -> None:
-        self.base = base
+    def __init__(self, base: Base, *, is_demo: bool = False) -> None:
+        self.base, self.is_demo = base, is_demo
+        self.people = People(base)
         self.pictures = Pictures(base.files)
         self.jobs = Jobs(base, self.pictures)
         self.artworks = Artworks(base, self.pictures)
         self.work_done = WorkDone(base, self.jobs)
+        self.presses = Presses(base, self.jobs)
+        self.records = Records(base, self.jobs, self.work_done)
+
+    def refuse_unless_demo(self) -> None:
+        if not self.is_demo:
+            raise Refusal(
+                "no-demo", "This is not the demo shop.", "Nobody was signed in.", "Sign in with your name and password."
+            )
 
 
 def _services(request: Request) -> Services:
@@ -26,10 +38,4 @@ def _services(request: Request) -> Services:
     return found
 
 
-def _person(x_person: Annotated[str, Header()] = "Counter") -> str:
-    # Names may hold any letter; header values may not, so the browser sends them percent-encoded.
-    return unquote(x_person).strip()[:80] or "Counter"
-
-
 Desk = Annotated[Services, Depends(_services)]
-Person = Annotated[str, Depends(_person)]

@@ -17,6 +17,11 @@ class Settings(BaseSettings):
     data_folder: Path
     address: str = "127.0.0.1"
     port: int = Field(8040, ge=1, le=65535)
+    demo: bool = False
+    """The demo shop: one click signs in, and only this machine is served."""
+    tls_certificate: Path | None = None
+    tls_key: Path | None = None
+    without_tls: bool = False
     dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
     def refuse_data_inside(self, checkout: Path) -> None:
@@ -26,7 +31,12 @@ class Settings(BaseSettings):
                           "Nothing was started.", "Set OFFSETTER_DATA_FOLDER to a folder elsewhere.")  # fmt: skip
 
     def refuse_open_address(self) -> None:
-        """Without sign-in the server listens to this machine alone."""
-        if self.address not in LOOPBACK:
-            raise Refusal("no-sign-in", f"Offsetter has no sign-in yet and does not listen on {self.address}.",
+        """The demo's open door is for this machine alone; on a shop's network passwords go encrypted."""
+        if self.address in LOOPBACK:
+            return
+        if self.demo:
+            raise Refusal("demo-in-the-open", f"The demo shop lets everybody in and does not listen on {self.address}.",
                           "Nothing was started.", "Set OFFSETTER_ADDRESS to 127.0.0.1.")  # fmt: skip
+        if not (self.tls_certificate and self.tls_key) and not self.without_tls:
+            raise Refusal("no-tls", f"On {self.address} passwords would cross the network in the open.", "Nothing was started.",
+                          "Set OFFSETTER_TLS_CERTIFICATE and OFFSETTER_TLS_KEY, or OFFSETTER_WITHOUT_TLS=yes to do it all the same.")  # fmt: skip

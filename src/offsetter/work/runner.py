@@ -1,6 +1,7 @@
 """The entry of a worker process: tasks by name. Imports no web and no database."""
 
 import json
+import os
 import shutil
 import signal
 from collections.abc import Callable
@@ -36,51 +37,61 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
 
 
 def full_plates(arguments: dict[str, str], report: Report) -> None:
-    """Full-size plates of one print as TIFF and PDF, with their measurement, in the folder `out`."""
+    """Full-size plates of each print wanted, as TIFF and PDF with their measurement, each in its own folder `out`."""
     import cv2
 
+    from offsetter.intake.limits import confine
+
+    confine()
+    cv2.setNumThreads(1)
+    wanted: list[dict[str, str]] = json.loads(arguments["wanted"])
+    for at, one in enumerate(wanted):
+        of = f" of print {at + 1} of {len(wanted)}" if len(wanted) > 1 else ""
+        _plates(one, lambda done, whole, unit, of=of: report(done, whole, unit + of))  # type: ignore[misc]
+
+
+def _plates(wanted: dict[str, str], report: Report) -> None:
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
     from offsetter.formats.plates_pdf import write_pdf
     from offsetter.formats.plates_tiff import write_tiff
     from offsetter.intake.decode import decode
-    from offsetter.intake.limits import confine
 
-    confine()
-    cv2.setNumThreads(1)
-    spec = PlateSpec.model_validate_json(arguments["spec"])
-    profile = Path(arguments["profile"]).read_bytes()
-    picture = decode(Path(arguments["original"]), arguments["name"])
+    spec = PlateSpec.model_validate_json(wanted["spec"])
+    profile = Path(wanted["profile"]).read_bytes()
+    picture = decode(Path(wanted["original"]), wanted["name"])
     left, top, right, bottom = spec.crop_px
     rgba = picture.rgba[top:bottom, left:right]
     rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
     made = make_plates(rgba, spec, profile, as_printed=True, report=rows)
-    out = Path(arguments["out"])
-    half_made = out.with_name(out.name + ".part")
-    shutil.rmtree(half_made, ignore_errors=True)
+    out = Path(wanted["out"])
+    half_made = out.with_name(f"{out.name}.{os.getpid()}.part")
     half_made.mkdir(parents=True)
     report(0, 2, "files")
     write_tiff(half_made / "print.tif", made.planes, spec.dpi, profile)
     report(1, 2, "files")
     write_pdf(half_made / "print.pdf", made.planes, spec.width_um / 1000, spec.height_um / 1000)
     (half_made / "measure.json").write_text(made.measure.model_dump_json())
-    half_made.rename(out)
+    try:
+        half_made.rename(out)
+    except OSError:  # another task made the same plates meanwhile: they are the same dots
+        shutil.rmtree(half_made)
 
 
 def run_sheet(arguments: dict[str, str], report: Report) -> None:
-    """The run's sheet as PDF, a page a cut length, from the plates of its print."""
+    """The run's sheet as PDF, a page a cut length, from the plates of its prints."""
     import tifffile
 
     from offsetter.core.compute.sheet import RunLayout
     from offsetter.formats.plates_pdf import RunLabels, write_run_pdf
 
     out = Path(arguments["out"])
-    planes = tifffile.imread(arguments["plates"])
     layout = RunLayout.model_validate_json(arguments["layout"])
     report(0, len(layout.cut_lengths_um), "cut lengths")
     out.parent.mkdir(parents=True, exist_ok=True)
     part = out.with_suffix(".part")
-    write_run_pdf(part, planes, layout, RunLabels(**json.loads(arguments["labels"])))
+    plates = (tifffile.imread(path) for path in json.loads(arguments["plates"]))
+    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]))
     part.rename(out)
 
 

@@ -70,7 +70,7 @@ export function JobsPage() {
         onSave={async (order) => {
           try {
             const made = await told<{ id: string }>(
-              api.POST("/api/jobs", { body: { order: { ...order, settled: false } } }),
+              api.POST("/api/jobs", { body: { order: { ...order, prints: ["front"], names: [], settled: false } } }),
             );
             navigate(`/jobs/${made.id}/order`);
           } catch (error) {

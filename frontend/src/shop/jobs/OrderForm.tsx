@@ -5,7 +5,7 @@ import { Button } from "../../ui/parts";
 import { useShop } from "../useShop";
 
 type Order = Decisions["order"];
-type Changes = Pick<Order, "title" | "customer" | "due" | "line" | "quoted">;
+type Changes = Pick<Order, "title" | "customer" | "due" | "lines" | "quoted">;
 type OrderFormProps = { open: boolean; onClose: () => void; order?: Order; onSave: (order: Changes) => void };
 
 /** Who, what and until when: asked once, at the counter. */
@@ -29,22 +29,28 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
   const [customer, setCustomer] = useState(order?.customer ?? "");
   const [due, setDue] = useState(localTime(order ? new Date(order.due) : friday()));
   const [quoted, setQuoted] = useState(order?.quoted?.toString() ?? "");
-  const [blankId, setBlankId] = useState(order?.line.blank ?? "");
-  const [counts, setCounts] = useState<Record<string, string>>(
-    Object.fromEntries(Object.entries(order?.line.counts ?? {}).map(([s, n]) => [s, String(n)])),
-  );
+  const [lines, setLines] = useState<LineDraft[]>(() => draftsOf(order));
   const [wrong, setWrong] = useState<Record<string, string>>({});
-  const blank = shop?.blanks.find((b) => b.id === blankId) ?? shop?.blanks[0];
+  const blanks = shop?.blanks ?? [];
+  const blankOf = (line: LineDraft) => blanks.find((b) => b.id === line.blank) ?? blanks[0];
+  const change = (at: number, part: Partial<LineDraft>) =>
+    setLines(lines.map((l, i) => (i === at ? { ...l, ...part } : l)));
 
   const save = () => {
     const found: Record<string, string> = {};
-    const numbers: Record<string, number> = {};
-    for (const size of Object.keys(blank?.sizes ?? {})) {
-      const n = Number(counts[size] || 0);
-      if (!Number.isInteger(n) || n < 0) found.counts = `“${counts[size]}” pieces of size ${size} cannot be ordered.`;
-      if (n > 0) numbers[size] = n;
+    const kept: Order["lines"] = [];
+    for (const line of lines) {
+      const numbers: Record<string, number> = {};
+      for (const size of Object.keys(blankOf(line)?.sizes ?? {})) {
+        const n = Number(line.counts[size] || 0);
+        if (!Number.isInteger(n) || n < 0)
+          found.counts = `“${line.counts[size]}” pieces of size ${size} cannot be ordered.`;
+        if (n > 0) numbers[size] = n;
+      }
+      const blank = blankOf(line);
+      if (Object.keys(numbers).length && blank) kept.push({ id: line.id, blank: blank.id, counts: numbers });
     }
-    if (!found.counts && !Object.keys(numbers).length) found.counts = "Order at least one piece.";
+    if (!found.counts && !kept.length) found.counts = "Order at least one piece.";
     if (!title.trim()) found.title = "Give the job a name that is said aloud in the shop.";
     if (!customer.trim()) found.customer = "Who is it for?";
     const when = new Date(due);
@@ -54,12 +60,12 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
     const price = quoted.trim() ? Number(quoted.replace(",", ".")) : null;
     if (price !== null && !(price >= 0)) found.quoted = `“${quoted}” is not a price.`;
     setWrong(found);
-    if (Object.keys(found).length || !blank) return;
+    if (Object.keys(found).length) return;
     onSave({
       title: title.trim(),
       customer: customer.trim(),
       due: when.toISOString(),
-      line: { blank: blank.id, counts: numbers },
+      lines: kept,
       quoted: price,
     });
     onClose();
@@ -79,40 +85,66 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
         <Field label="Due" id={`${id}-due`} type="datetime-local" value={due} onChange={setDue} wrong={wrong.due} />
         <Field label="Quoted, € a piece" id={`${id}-quoted`} value={quoted} onChange={setQuoted} wrong={wrong.quoted} />
       </div>
-      <div>
-        <label htmlFor={`${id}-blank`} className="font-semibold">
-          Blank
-        </label>
-        <select id={`${id}-blank`} className="field" value={blank?.id} onChange={(e) => setBlankId(e.target.value)}>
-          {shop?.blanks.map((b) => (
-            <option key={b.id} value={b.id}>
-              {b.name}, {b.colour_name},{" "}
-              {Object.entries(b.fibres)
-                .map(([f, s]) => `${Math.round(s * 100)} % ${f}`)
-                .join(", ")}
-            </option>
-          ))}
-        </select>
-      </div>
-      <fieldset>
-        <legend className="font-semibold">Pieces by size</legend>
-        <div className="grid grid-cols-4 gap-2">
-          {Object.keys(blank?.sizes ?? {}).map((size) => (
-            <Field
-              key={size}
-              label={size}
-              id={`${id}-${size}`}
-              value={counts[size] ?? ""}
-              onChange={(v) => setCounts({ ...counts, [size]: v })}
-            />
-          ))}
+      {lines.map((line, at) => (
+        <fieldset key={line.id} className="rounded-lg border border-hair2 p-3">
+          <legend className="px-1 font-semibold">
+            {lines.length > 1 ? `Blank ${at + 1}, pieces by size` : "Blank, pieces by size"}
+          </legend>
+          <label className="sr-only" htmlFor={`${id}-blank-${at}`}>
+            Blank{lines.length > 1 ? ` ${at + 1}` : ""}
+          </label>
+          <select
+            id={`${id}-blank-${at}`}
+            className="field"
+            value={blankOf(line)?.id}
+            onChange={(e) => change(at, { blank: e.target.value })}
+          >
+            {blanks.map((b) => (
+              <option key={b.id} value={b.id}>
+                {b.name}, {b.colour_name},{" "}
+                {Object.entries(b.fibres)
+                  .map(([f, s]) => `${Math.round(s * 100)} % ${f}`)
+                  .join(", ")}
+              </option>
+            ))}
+          </select>
+          <div className="mt-2 grid grid-cols-4 gap-2">
+            {Object.keys(blankOf(line)?.sizes ?? {}).map((size) => (
+              <Field
+                key={size}
+                label={size}
+                id={`${id}-${at}-${size}`}
+                value={line.counts[size] ?? ""}
+                onChange={(v) => change(at, { counts: { ...line.counts, [size]: v } })}
+              />
+            ))}
+          </div>
+          {lines.length > 1 && (
+            <div className="mt-2">
+              <Button kind="quiet" onClick={() => setLines(lines.filter((_, i) => i !== at))}>
+                Take this blank out
+              </Button>
+            </div>
+          )}
+        </fieldset>
+      ))}
+      {wrong.counts && (
+        <p role="alert" className="text-sm text-stop">
+          {wrong.counts}
+        </p>
+      )}
+      {lines.length < 6 && (
+        <div>
+          <Button
+            kind="quiet"
+            onClick={() =>
+              setLines([...lines, { id: freeId(lines), blank: unused(blanks, lines)?.id ?? "", counts: {} }])
+            }
+          >
+            Another blank in the same job
+          </Button>
         </div>
-        {wrong.counts && (
-          <p role="alert" className="mt-1 text-sm text-stop">
-            {wrong.counts}
-          </p>
-        )}
-      </fieldset>
+      )}
       <div className="mt-2 flex gap-2">
         <Button kind="go" type="submit">
           {order ? "Save the order" : "Take the order"}
@@ -121,6 +153,25 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
       </div>
     </form>
   );
+}
+
+type LineDraft = { id: string; blank: string; counts: Record<string, string> };
+
+function draftsOf(order: Order | undefined): LineDraft[] {
+  if (!order) return [{ id: "a", blank: "", counts: {} }];
+  return order.lines.map((l) => ({
+    id: l.id ?? "a",
+    blank: l.blank,
+    counts: Object.fromEntries(Object.entries(l.counts).map(([s, n]) => [s, String(n)])),
+  }));
+}
+
+function freeId(lines: LineDraft[]): string {
+  return [..."abcdefghijkl"].find((c) => lines.every((l) => l.id !== c)) ?? "z";
+}
+
+function unused(blanks: { id: string }[], lines: LineDraft[]) {
+  return blanks.find((b) => lines.every((l) => l.blank !== b.id)) ?? blanks[0];
 }
 
 type FieldProps = {

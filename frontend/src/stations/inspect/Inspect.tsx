@@ -1,22 +1,23 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useOutbox } from "../../api/outbox";
-import { drawingOf, type Garment } from "../../api/types";
+import { drawingOf, type Garment, type Job, type PieceRow } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { SmallGarment } from "../../line/StationPicture";
-import type { JobLine } from "../../line/useJobLine";
+import { usePressCard } from "../../press-mode/usePressCard";
+import { PhotoButton } from "../../shop/jobs/PhotoButton";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
-import { SizeTable } from "../press/Press";
+import { PieceTable } from "../press/Press";
 import { Findings, Waits } from "../Waits";
 
-type Piece = "good" | "waits" | "open" | "spoiled";
+type Piece = "good" | "waits" | "partly" | "open" | "spoiled";
 
 export function InspectBench({ station, jobLine }: StationProps) {
   const { ref, width, height } = useSize();
   const drawing = drawingOf(station, "inspect");
   if (!drawing) return <Waits station={station} />;
-  const rows = piecesBySize(jobLine);
+  const rows = piecesByKind(jobLine.job);
   return (
     <div ref={ref} className="min-h-0 grow overflow-auto px-6 py-3">
       {width > 0 && (
@@ -42,8 +43,12 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
   return (
     <>
       {rows.map(([size, pieces]) => (
-        <section key={size} aria-label={`Size ${size}`} className="mb-2 flex items-start gap-3">
-          <h2 className="num w-8 pt-3 text-lg font-bold">{size}</h2>
+        <section
+          key={size}
+          aria-label={size.length > 4 ? size : `Size ${size}`}
+          className="mb-2 flex items-start gap-3"
+        >
+          <h2 className={`num shrink-0 pt-3 font-bold ${size.length > 4 ? "w-28" : "w-8 text-lg"}`}>{size}</h2>
           <ul className="flex flex-wrap">
             {pieces.map((piece, i) => (
               <li key={i} className="text-center" style={{ width: wide }}>
@@ -80,6 +85,7 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
 const WORD: Record<Piece, string> = {
   good: "good",
   waits: "waits for your eyes",
+  partly: "some prints on it",
   open: "not pressed yet",
   spoiled: "spoiled",
 };
@@ -94,6 +100,13 @@ function PieceMark({ piece }: { piece: Piece }) {
     );
   if (piece === "waits")
     return <path d="M93 66L106 79L93 92L80 79Z" fill="var(--need)" stroke="var(--panel)" strokeWidth={2} />;
+  if (piece === "partly")
+    return (
+      <g>
+        <circle cx={93} cy={79} r={11} fill="var(--panel)" stroke="var(--act)" strokeWidth={2.5} />
+        <path d="M93 68A11 11 0 0 1 93 90Z" fill="var(--act)" />
+      </g>
+    );
   if (piece === "spoiled")
     return (
       <g>
@@ -104,21 +117,18 @@ function PieceMark({ piece }: { piece: Piece }) {
   return <circle cx={93} cy={79} r={10} fill="none" stroke="var(--soft)" strokeWidth={2} strokeDasharray="4 3" />;
 }
 
-function piecesBySize(jobLine: JobLine): [string, Piece[]][] {
-  const { ledger, to_press, to_inspect, still_good } = jobLine.job.ledger;
-  const many = (piece: Piece, n: number | undefined): Piece[] =>
-    Array.from({ length: Math.max(0, n ?? 0) }, () => piece);
-  return Object.keys(ledger.ordered)
-    .filter((s) => (ledger.ordered[s] ?? 0) > 0)
-    .map((s) => [
-      s,
-      [
-        ...many("good", still_good[s]),
-        ...many("waits", to_inspect[s]),
-        ...many("open", to_press[s]),
-        ...many("spoiled", ledger.spoiled_pieces[s]),
-      ],
-    ]);
+function piecesByKind(job: Job): [string, Piece[]][] {
+  const many = (piece: Piece, n: number): Piece[] => Array.from({ length: Math.max(0, n) }, () => piece);
+  return job.ledger.books.pieces.map((row) => [
+    row.label,
+    [
+      ...many("good", row.good),
+      ...many("waits", row.to_inspect),
+      ...many("partly", row.begun - row.complete),
+      ...many("open", row.ordered - row.begun),
+      ...many("spoiled", row.spoiled_pieces),
+    ],
+  ]);
 }
 
 const STAGES = ["print", "powder", "cure", "pre-press", "transfer", "peel", "finish", "handling"];
@@ -136,27 +146,42 @@ const CAUSES: Record<string, string[]> = {
 export function InspectCard({ station, jobLine }: StationProps) {
   const outbox = useOutbox();
   const { job } = jobLine;
-  const waiting = Object.entries(job.ledger.to_inspect).filter(([, n]) => n > 0);
-  const good = Object.values(job.ledger.still_good).reduce((a, b) => a + b, 0);
-  const ordered = Object.values(job.ledger.ledger.ordered).reduce((a, b) => a + b, 0);
+  const { data: card } = usePressCard(job.id, job.print);
+  const waiting = job.ledger.books.pieces.filter((r) => r.to_inspect > 0);
+  const { good, ordered, left_over } = job.ledger;
+  const spare = Object.values(left_over).reduce((a, b) => a + b, 0);
+  const isOver = good >= ordered || job.standing === "cancelled" || job.is_closed;
   if (!drawingOf(station, "inspect")) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
-      {waiting.map(([size, n]) => (
-        <GoodRow key={size} size={size} waiting={n} jobLine={jobLine} />
+      {waiting.map((row) => (
+        <GoodRow key={row.kind} row={row} job={job} />
       ))}
-      <SizeTable jobLine={jobLine} />
-      {(waiting.length > 0 || job.ledger.in_hand > 0) && !job.is_closed && (
-        <SpoiledForm jobLine={jobLine} sizes={waiting.map(([s]) => s)} />
-      )}
+      <PieceTable job={job} />
+      {(waiting.length > 0 || job.ledger.in_hand > 0) && !job.is_closed && <SpoiledForm job={job} />}
+      {(card?.shared ?? []).map((s) => (
+        <p key={s.sentence} className="border-l-4 border-need pl-3">
+          <span className="font-semibold">
+            All {s.failed} that failed: {s.sentence}.
+          </span>{" "}
+          <span className="text-soft">
+            Of {s.all} pressed, {s.all_with} are so.
+          </span>
+        </p>
+      ))}
       <p className="text-soft">
         <span className="num text-ink">{job.ledger.in_hand}</span> transfers in hand,{" "}
-        <span className="num text-ink">{job.ledger.to_print}</span> to print.
+        <span className="num text-ink">{job.ledger.to_print}</span> to print.{" "}
+        <Link to={`/jobs/${job.id}/ledger`} className="font-semibold text-act underline underline-offset-2">
+          The whole ledger
+        </Link>
       </p>
-      {!job.is_closed && good > 0 && waiting.length === 0 && (
+      {isOver && spare > 0 && <IntoStore job={job} />}
+      <PhotoButton job={job} />
+      {job.standing === "open" && good > 0 && waiting.length === 0 && (
         <Button
           kind={good >= ordered ? "go" : "plain"}
-          onClick={() => outbox.act(job.id, { kind: "closed", short: good < ordered, note: "" })}
+          onClick={() => outbox.act(job.id, { kind: "closed", short: good < ordered, note: "" }, job.print)}
         >
           {good >= ordered ? "Close the job" : `Close it short, ${good} of ${ordered}`}
         </Button>
@@ -174,14 +199,16 @@ export function InspectCard({ station, jobLine }: StationProps) {
   );
 }
 
-function GoodRow({ size, waiting, jobLine }: { size: string; waiting: number; jobLine: JobLine }) {
+function GoodRow({ row, job }: { row: PieceRow; job: Job }) {
   const outbox = useOutbox();
   const [count, setCount] = useState<number | null>(null);
+  const waiting = row.to_inspect;
   const now = count ?? waiting;
+  const [line = "a", size = ""] = row.kind.split("/");
   return (
-    <div className="grid grid-cols-[92px_1fr] items-end gap-2">
+    <div className="grid grid-cols-[110px_1fr] items-end gap-2">
       <NumberField
-        label={`Size ${size}`}
+        label={job.ledger.books.pieces.length && row.label === size ? `Size ${size}` : row.label}
         value={now}
         onDone={setCount}
         error={now < 1 || now > waiting ? `1 to ${waiting}` : undefined}
@@ -190,7 +217,7 @@ function GoodRow({ size, waiting, jobLine }: { size: string; waiting: number; jo
         kind="go"
         disabled={now < 1 || now > waiting}
         onClick={() => {
-          outbox.act(jobLine.job.id, { kind: "good", size, count: Math.round(now) });
+          outbox.act(job.id, { kind: "good", line, size, count: Math.round(now) }, job.print);
           setCount(null);
         }}
       >
@@ -206,14 +233,48 @@ function GoodRow({ size, waiting, jobLine }: { size: string; waiting: number; jo
   );
 }
 
+/** Transfers that no piece waits for: kept with their age, and offered to the next job they fit. */
+function IntoStore({ job }: { job: Job }) {
+  const outbox = useOutbox();
+  const rows = job.ledger.books.transfers.filter((t) => t.left_over > 0);
+  return (
+    <section aria-label="Left over" className="rounded-lg border border-hair2 p-3">
+      <h3 className="font-semibold">Left over</h3>
+      {rows.map((row) => (
+        <div key={row.signature} className="mt-1.5 flex items-center justify-between gap-3">
+          <span>
+            {row.left_over} x {row.name.toLowerCase()}, {row.width_mm.toFixed(0)} mm
+          </span>
+          <Button
+            onClick={() =>
+              outbox.act(
+                job.id,
+                { kind: "stored", of: row.signature, run: "", count: row.left_over, note: "" },
+                job.print,
+              )
+            }
+          >
+            Into the store
+          </Button>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+type What = "piece" | "transfer" | "blank";
+
 /** What spoiled, at which stage, and why: the answer decides what has to be printed again. */
-export function SpoiledForm({ jobLine, sizes }: { jobLine: JobLine; sizes: string[] }) {
+export function SpoiledForm({ job }: { job: Job }) {
   const outbox = useOutbox();
   const [isOpen, setIsOpen] = useState(false);
-  const [what, setWhat] = useState<"piece" | "transfer">(sizes.length ? "piece" : "transfer");
-  const [size, setSize] = useState(sizes[0] ?? "");
+  const begun = job.ledger.books.pieces.filter((r) => r.begun > r.good);
+  const [what, setWhat] = useState<What>(begun.length ? "piece" : "transfer");
+  const [kind, setKind] = useState("");
+  const [signature, setSignature] = useState("");
   const [stage, setStage] = useState("transfer");
   const [cause, setCause] = useState("");
+  const [outcome, setOutcome] = useState<"scrap" | "second">("scrap");
   const [count, setCount] = useState(1);
   if (!isOpen)
     return (
@@ -223,7 +284,29 @@ export function SpoiledForm({ jobLine, sizes }: { jobLine: JobLine; sizes: strin
         </Button>
       </div>
     );
-  const at = sizes.includes(size) ? size : (sizes[0] ?? "");
+  const rows = what === "piece" ? begun : job.ledger.books.pieces;
+  const at = rows.find((r) => r.kind === kind) ?? rows[0];
+  const transfers = job.ledger.books.transfers.filter((t) => t.in_hand > 0);
+  const lot = transfers.find((t) => t.signature === signature) ?? transfers[0];
+  const record = () => {
+    const usual = { kind: "spoiled" as const, what, count, stage, cause: cause.trim() || "not said", outcome };
+    const slot = what === "transfer" ? (lot?.slots[0]?.slot ?? "") : (at?.kind ?? "");
+    const [place = "", number] = slot.split("#");
+    const [line = "a", size = ""] = place.split("/");
+    outbox.act(
+      job.id,
+      {
+        ...usual,
+        size: size || null,
+        line,
+        number: number ? Number(number) : null,
+        print: what === "transfer" ? (lot?.print ?? "front") : "front",
+        had: [],
+      },
+      job.print,
+    );
+    setIsOpen(false);
+  };
   return (
     <fieldset className="flex flex-col gap-2.5 rounded-lg border border-hair2 p-3">
       <legend className="px-1 font-semibold">Spoiled</legend>
@@ -232,12 +315,29 @@ export function SpoiledForm({ jobLine, sizes }: { jobLine: JobLine; sizes: strin
         value={what}
         onChange={setWhat}
         options={[
-          ...(sizes.length ? [{ id: "piece" as const, name: "a pressed piece: blank and print" }] : []),
-          { id: "transfer" as const, name: "a transfer, not pressed" },
+          ...(begun.length ? [{ id: "piece" as const, name: "a pressed piece: blank and print" }] : []),
+          ...(transfers.length ? [{ id: "transfer" as const, name: "a transfer, not pressed" }] : []),
+          { id: "blank" as const, name: "a blank, no print on it yet" },
         ]}
       />
-      {what === "piece" && (
-        <Pick label="Size" value={at} onChange={setSize} options={sizes.map((s) => ({ id: s, name: s }))} />
+      {what !== "transfer" && rows.length > 0 && (
+        <Pick
+          label="Size"
+          value={at?.kind ?? ""}
+          onChange={setKind}
+          options={rows.map((r) => ({ id: r.kind, name: r.label }))}
+        />
+      )}
+      {what === "transfer" && transfers.length > 1 && (
+        <Pick
+          label="Which transfer"
+          value={lot?.signature ?? ""}
+          onChange={setSignature}
+          options={transfers.map((t) => ({
+            id: t.signature,
+            name: `${t.name}, ${t.slots.map((s) => s.label).join(", ")}`,
+          }))}
+        />
       )}
       <div className="grid grid-cols-2 gap-2">
         <Pick
@@ -248,6 +348,17 @@ export function SpoiledForm({ jobLine, sizes }: { jobLine: JobLine; sizes: strin
         />
         <NumberField label="How many" value={count} onDone={(n) => setCount(Math.round(n))} />
       </div>
+      {what === "piece" && (
+        <Pick
+          label="What becomes of it"
+          value={outcome}
+          onChange={setOutcome}
+          options={[
+            { id: "scrap", name: "scrap" },
+            { id: "second", name: "second quality, kept aside" },
+          ]}
+        />
+      )}
       <label>
         <span className="font-semibold">Cause</span>
         <input
@@ -264,20 +375,7 @@ export function SpoiledForm({ jobLine, sizes }: { jobLine: JobLine; sizes: strin
         </datalist>
       </label>
       <div className="flex gap-2">
-        <Button
-          kind="stop"
-          onClick={() => {
-            outbox.act(jobLine.job.id, {
-              kind: "spoiled",
-              what,
-              size: what === "piece" ? at : null,
-              count,
-              stage,
-              cause: cause.trim() || "not said",
-            });
-            setIsOpen(false);
-          }}
-        >
+        <Button kind="stop" onClick={record}>
           Record it
         </Button>
         <Button onClick={() => setIsOpen(false)}>Leave it</Button>

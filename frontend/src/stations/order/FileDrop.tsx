@@ -1,5 +1,5 @@
 import { type ReactNode, useMemo, useRef, useState } from "react";
-import { person, problemOf } from "../../api/client";
+import { ProblemError, sent } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import { useHotkeys } from "../../keys";
 import type { JobLine } from "../../line/useJobLine";
@@ -12,19 +12,10 @@ export function useArtworkFile(jobLine: JobLine) {
   const take = async (file: File | undefined) => {
     if (!file) return;
     setIsReading(true);
-    const form = new FormData();
-    form.append("file", file);
     try {
-      const answer = await fetch("/api/artworks", {
-        method: "POST",
-        body: form,
-        headers: { "x-person": encodeURIComponent(person()) },
-      });
-      const body: unknown = await answer.json();
-      if (!answer.ok) outbox.sayProblem(problemOf(body));
-      else jobLine.done("place", { file: (body as { file: string }).file });
-    } catch {
-      outbox.sayProblem(problemOf(null));
+      jobLine.done("place", { file: (await sent<{ file: string }>("/api/artworks", file)).file });
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
     } finally {
       setIsReading(false);
       if (picker.current) picker.current.value = "";

@@ -1,15 +1,17 @@
 import { useState } from "react";
-import { drawingOf } from "../../api/types";
+import { drawingOf, type Garment } from "../../api/types";
 import { Bench, Dimension } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useUnits } from "../../settings/settings";
 import { OrderForm } from "../../shop/jobs/OrderForm";
-import { useShop } from "../../shop/useShop";
+import { Standings } from "../../shop/jobs/Standings";
 import { Button, NumberField, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
 import { FileDrop, useArtworkFile } from "./FileDrop";
+import { Names } from "./Names";
+import { Pieces, Prints, SizeWidths } from "./Pieces";
 import { PlacedPrint } from "./PlacedPrint";
 
 export function OrderBench({ station, jobLine }: StationProps) {
@@ -24,7 +26,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
     <FileDrop file={file}>
       <Bench
         movable
-        label={`Size ${garment.size} of the blank with its print, to scale`}
+        label={`Size ${garment.size} of the blank, ${garment.place ?? "front"}, with its print, to scale`}
         bounds={garment.bounds_mm}
         pad={[14, 120, 44, 40]}
       >
@@ -64,14 +66,14 @@ export function OrderBench({ station, jobLine }: StationProps) {
             />
           </>
         )}
-        <Legend size={garment.size} offset={place.offset_um ?? 0} />
+        <Legend garment={garment} offset={place.offset_um ?? 0} />
       </Bench>
-      {!place.file && <EmptyDrop onChoose={file.choose} />}
+      {!place.file && !place.text && <EmptyDrop onChoose={file.choose} />}
     </FileDrop>
   );
 }
 
-function Legend({ size, offset }: { size: string; offset: number }) {
+function Legend({ garment, offset }: { garment: Garment; offset: number }) {
   const units = useUnits();
   const side =
     offset === 0
@@ -79,7 +81,8 @@ function Legend({ size, offset }: { size: string; offset: number }) {
       : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
   return (
     <text x={20} y={24} fontSize={14} fill="var(--soft)">
-      size {size}, wearer's side · {side}
+      size {garment.size}, {garment.place}, wearer's side · {side}
+      {garment.origin === "collar" ? "" : ` · measured from the ${garment.origin}`}
     </text>
   );
 }
@@ -102,14 +105,12 @@ function EmptyDrop({ onChoose }: { onChoose: () => void }) {
 
 export function OrderCard({ station, jobLine }: StationProps) {
   const units = useUnits();
-  const { shop } = useShop();
   const [editing, setEditing] = useState(false);
   const drawing = drawingOf(station, "order");
   const place = jobLine.document("place");
   const order = jobLine.document("order");
   const width = (place.width_um ?? 210_000) / 1000;
   const below = (place.below_collar_um ?? 85_000) / 1000;
-  const blank = shop?.blanks.find((b) => b.id === order.line.blank);
   const errors = jobLine.fieldErrors;
   return (
     <>
@@ -129,33 +130,13 @@ export function OrderCard({ station, jobLine }: StationProps) {
         </p>
         <Button onClick={() => setEditing(true)}>Change</Button>
       </div>
-      <fieldset>
-        <legend className="font-semibold">Pieces by size</legend>
-        <div className="mt-1 grid grid-cols-4 gap-2">
-          {Object.keys(blank?.sizes ?? order.line.counts).map((size) => (
-            <div key={size}>
-              <span className="text-sm text-soft" aria-hidden="true">
-                {size}
-              </span>
-              <NumberField
-                hideLabel
-                label={`Size ${size}`}
-                value={order.line.counts[size] ?? 0}
-                error={errors["line.counts"] || errors[`line.counts.${size}`]}
-                onDone={(n) =>
-                  jobLine.done("order", { line: { ...order.line, counts: { ...order.line.counts, [size]: n } } })
-                }
-              />
-            </div>
-          ))}
-        </div>
-      </fieldset>
+      <Pieces jobLine={jobLine} />
       <div>
         <Slider
           label="Print width"
           value={width}
-          min={40}
-          max={Math.max(420, width)}
+          min={20}
+          max={Math.max(place.place?.endsWith("sleeve") ? 200 : 420, width)}
           step={1}
           shown={units.length(width)}
           onMove={(v) => jobLine.move("place", { width_um: Math.round(v * 1000) })}
@@ -171,7 +152,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
             onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
           />
           <NumberField
-            label="Below collar"
+            label={place.place?.endsWith("sleeve") ? "Below seam" : "Below collar"}
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(below)}
@@ -189,8 +170,12 @@ export function OrderCard({ station, jobLine }: StationProps) {
         {(place.offset_um ?? 0) !== 0 && (
           <Button onClick={() => jobLine.done("place", { offset_um: 0 })}>Centre it</Button>
         )}
-        <FileButton jobLine={jobLine} />
+        {!place.text && <FileButton jobLine={jobLine} />}
       </div>
+      <SizeWidths jobLine={jobLine} />
+      <Names jobLine={jobLine} />
+      <Prints jobLine={jobLine} />
+      <Standings job={jobLine.job} />
       <Findings station={station} jobLine={jobLine} />
       <OrderForm
         open={editing}

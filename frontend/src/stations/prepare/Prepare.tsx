@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useOutbox } from "../../api/outbox";
-import { drawingOf, type Stage } from "../../api/types";
+import { drawingOf, type Job, type Run, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { Stack } from "../../bench/Stack";
 import type { JobLine } from "../../line/useJobLine";
@@ -101,44 +101,61 @@ export function PrepareCard({ station, jobLine }: StationProps) {
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
-      <CutTicks stages={drawing.stages} cuts={drawing.cuts} jobLine={jobLine} />
+      <CutTicks stages={drawing.stages} jobLine={jobLine} />
       <Findings station={station} jobLine={jobLine} />
     </>
   );
 }
 
-/** One row a stage: what is printed goes through in cut lengths, ticked as they are done. */
-function CutTicks({ stages, cuts, jobLine }: { stages: Stage[]; cuts: number[]; jobLine: JobLine }) {
-  const outbox = useOutbox();
+/** One row a stage and run: what is printed goes through in cut lengths, ticked as they are done. */
+function CutTicks({ stages, jobLine }: { stages: Stage[]; jobLine: JobLine }) {
   const { job } = jobLine;
-  const ledger = job.ledger.ledger;
-  const run = [...job.runs].reverse().find((r) => r.printed > 0);
-  if (!run) return <p>Ticks for powder and cure appear here once something is printed. Lay things out meanwhile.</p>;
+  const runs = job.runs.filter((r) => r.printed > 0);
+  const last = stages.at(-1)?.id ?? "";
+  const open = runs.filter((r) => (r.prepared[last] ?? 0) < r.printed);
+  const shown = open.length ? open : runs.slice(-1);
+  if (!shown.length)
+    return <p>Ticks for powder and cure appear here once something is printed. Lay things out meanwhile.</p>;
   const lastPrinted = job.acts.filter((a) => a.body.kind === "printed").at(-1)?.at;
-  const isWet = ledger.printed > (ledger.prepared[stages[0]?.id ?? ""] ?? 0);
-  let upstream = ledger.printed;
+  const isWet = runs.some((r) => r.printed > (r.prepared[stages[0]?.id ?? ""] ?? 0));
   return (
     <>
       {isWet && lastPrinted && stages[0]?.window_s && <WetClock since={lastPrinted} windowS={stages[0].window_s} />}
+      {shown.map((run) => (
+        <RunTicks key={run.id} run={run} stages={stages} job={job} isOne={shown.length === 1} />
+      ))}
+    </>
+  );
+}
+
+function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job: Job; isOne: boolean }) {
+  const outbox = useOutbox();
+  const cuts = run.copies_per_cut;
+  let upstream = run.printed;
+  return (
+    <>
+      {!isOne && <h3 className="font-bold">Run R{run.number}</h3>}
       {stages.map((stage) => {
-        const done = ledger.prepared[stage.id] ?? 0;
+        const done = run.prepared[stage.id] ?? 0;
         const waiting = upstream - done;
         upstream = done;
         const next = Math.min(waiting, nextCut(cuts, done));
+        const record = (count: number) =>
+          outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count }, job.print);
         return (
           <section key={stage.id} aria-label={stage.name}>
             <div className="flex items-baseline justify-between">
               <h3 className="font-semibold">{stage.name}</h3>
               <span className="num">
-                {done} of {ledger.printed}
+                {done} of {run.printed}
               </span>
             </div>
             <div className="mt-1 flex flex-wrap gap-1.5" aria-hidden="true">
-              {lengthsOf(cuts, ledger.printed).map((cut, i) => {
+              {lengthsOf(cuts, run.printed).map((cut) => {
                 const isDone = done >= cut.from + cut.count;
                 return (
                   <span
-                    key={i}
+                    key={cut.from}
                     className={`num grid h-8 min-w-10 place-items-center rounded border px-1 text-sm ${isDone ? "border-done text-done" : "border-hair2"}`}
                   >
                     {isDone ? "✓" : ""} {cut.count}
@@ -148,21 +165,10 @@ function CutTicks({ stages, cuts, jobLine }: { stages: Stage[]; cuts: number[]; 
             </div>
             {waiting > 0 && (
               <div className="mt-2 flex flex-wrap gap-2">
-                <Button
-                  kind="go"
-                  onClick={() => outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count: next })}
-                >
+                <Button kind="go" onClick={() => record(next)}>
                   {stage.name}: next length done ({next})
                 </Button>
-                {waiting > next && (
-                  <Button
-                    onClick={() =>
-                      outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count: waiting })
-                    }
-                  >
-                    All {waiting} done
-                  </Button>
-                )}
+                {waiting > next && <Button onClick={() => record(waiting)}>All {waiting} done</Button>}
               </div>
             )}
           </section>

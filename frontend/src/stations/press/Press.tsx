@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { drawingOf, type Stage } from "../../api/types";
+import { drawingOf, type Job, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { Stack } from "../../bench/Stack";
 import { useHotkeys } from "../../keys";
+import { usePressCard } from "../../press-mode/usePressCard";
 import { useUnits } from "../../settings/settings";
 import { Button } from "../../ui/parts";
 import type { StationProps } from "..";
@@ -20,6 +21,11 @@ export function PressBench({ station, jobLine }: StationProps) {
   if (!stage) return null;
   return (
     <div className="flex min-h-0 grow flex-col px-6 pt-3 pb-2">
+      {(drawing.turn || drawing.shield) && (
+        <p className="mb-2 border-l-4 border-act pl-3">
+          <span className="font-semibold">{drawing.turn}</span> {drawing.shield}
+        </p>
+      )}
       <StageTabs stages={drawing.stages} chosen={chosen} onChoose={setChosen} />
       <p className="mt-2 text-2xl font-bold">{stage.say}</p>
       <div ref={ref} className="min-h-[220px] grow overflow-hidden">
@@ -103,21 +109,22 @@ export function PressCard({ station, jobLine }: StationProps) {
   const units = useUnits();
   const { job } = jobLine;
   const drawing = drawingOf(station, "stages");
-  const open = () => navigate(`/jobs/${job.id}/press-mode`);
-  const keys = useMemo(() => ({ p: () => navigate(`/jobs/${job.id}/press-mode`) }), [navigate, job.id]);
+  const path = `/jobs/${job.id}/press-mode?print=${job.print}`;
+  const open = () => navigate(path);
+  const keys = useMemo(() => ({ p: () => navigate(path) }), [navigate, path]);
   useHotkeys(keys);
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const hot = drawing.stages.filter((s) => s.temperature_c !== null);
+  const canOpen = job.ledger.in_hand > 0 && job.standing === "open";
   return (
     <>
       <div>
-        <Button kind="go" hotkey="P" onClick={open} disabled={job.ledger.in_hand < 1}>
+        <Button kind="go" hotkey="P" onClick={open} disabled={!canOpen}>
           Open press mode
         </Button>
-        {job.ledger.in_hand < 1 && (
-          <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>
-        )}
+        {!canOpen && <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>}
       </div>
+      <ChangeOver job={job} />
       <section aria-label="Press card">
         <h3 className="font-semibold">On the dial</h3>
         <table className="mt-1 w-full">
@@ -135,7 +142,7 @@ export function PressCard({ station, jobLine }: StationProps) {
           </tbody>
         </table>
       </section>
-      <SizeTable jobLine={jobLine} />
+      <PieceTable job={job} />
       <Findings station={station} jobLine={jobLine} />
       {hot[0]?.caution && (
         <p className="border-l-4 border-need pl-3">
@@ -146,13 +153,36 @@ export function PressCard({ station, jobLine }: StationProps) {
   );
 }
 
-export function SizeTable({ jobLine }: { jobLine: StationProps["jobLine"] }) {
-  const { ledger, to_press, to_inspect, still_good } = jobLine.job.ledger;
+/** What differs from how the press was left; read back before piece one. */
+function ChangeOver({ job }: { job: Job }) {
+  const { data: card } = usePressCard(job.id, job.print);
+  if (!card) return null;
+  return (
+    <section aria-label="Change over">
+      <h3 className="font-semibold">
+        {card.rows.length ? `Change on ${card.press_name}` : `${card.press_name} stands as it must`}
+      </h3>
+      {card.rows.map((row) => (
+        <p key={row.what} className="flex justify-between gap-3 border-b border-hair py-0.5">
+          <span>{row.what}</span>
+          <span className="num text-right">
+            <span className="text-soft">{row.left} → </span>
+            <span className="font-semibold">{row.wanted}</span>
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** Pieces by size: how far each is. */
+export function PieceTable({ job }: { job: Job }) {
+  const toPress = job.ledger.to_press[job.print] ?? {};
   return (
     <table className="w-full">
       <thead>
         <tr className="border-b border-hair text-sm text-soft">
-          <th className="text-left font-normal">Size</th>
+          <th className="text-left font-normal">Piece</th>
           <th className="text-right font-normal">ordered</th>
           <th className="text-right font-normal">to press</th>
           <th className="text-right font-normal">to inspect</th>
@@ -160,15 +190,17 @@ export function SizeTable({ jobLine }: { jobLine: StationProps["jobLine"] }) {
         </tr>
       </thead>
       <tbody className="num">
-        {Object.entries(ledger.ordered).map(([size, n]) => (
-          <tr key={size} className="border-b border-hair">
+        {job.ledger.books.pieces.map((row) => (
+          <tr key={row.kind} className="border-b border-hair">
             <th scope="row" className="py-0.5 text-left font-semibold">
-              {size}
+              {row.label}
             </th>
-            <td className="text-right">{n}</td>
-            <td className="text-right">{to_press[size]}</td>
-            <td className="text-right">{to_inspect[size]}</td>
-            <td className="text-right font-semibold">{still_good[size]}</td>
+            <td className="text-right">{row.ordered}</td>
+            <td className="text-right">
+              {Object.entries(toPress).reduce((n, [slot, k]) => n + (slot.split("#")[0] === row.kind ? k : 0), 0)}
+            </td>
+            <td className="text-right">{row.to_inspect}</td>
+            <td className="text-right font-semibold">{row.good}</td>
           </tr>
         ))}
       </tbody>

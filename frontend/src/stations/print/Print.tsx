@@ -1,11 +1,13 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import { drawingOf, type Job, type Run } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
-import { Button, NumberField } from "../../ui/parts";
+import { Button, Key, NumberField } from "../../ui/parts";
+import { daysAgo } from "../../ui/when";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 import { LoadPicture } from "./LoadPicture";
@@ -44,18 +46,22 @@ export function PrintBench({ station, jobLine }: StationProps) {
 
 export function PrintCard({ station, jobLine }: StationProps) {
   const { job, line } = jobLine;
-  const work = useWork(job.id);
+  const work = useWork(job.id, job.print);
   const outbox = useOutbox();
   if (!drawingOf(station, "print")) return <p className="text-soft">{station.sub}</p>;
   const released = job.runs.filter((r) => r.state === "released");
   const open = released.filter((r) => r.printed < r.copies);
-  const allPrinted = job.ledger.ledger.printed > 0 && job.ledger.to_print === 0;
-  const hasStale = job.ledger.ledger.stale.length > 0;
-  const waitsForPrint = open.length > 0 && open.some((r) => r.signature === released.at(-1)?.signature) && !hasStale;
+  const allPrinted = job.ledger.to_print === 0 && (job.ledger.printed > 0 || job.ledger.in_hand > 0);
+  const hasStale = job.ledger.stale.length > 0;
+  const waitsForPrint = open.length > 0 && open.includes(released.at(-1) as Run) && !hasStale;
 
   const release = async () => {
     try {
-      outbox.accept(await told<Job>(api.POST("/api/jobs/{job_id}/runs", { params: { path: { job_id: job.id } } })));
+      outbox.accept(
+        await told<Job>(
+          api.POST("/api/jobs/{job_id}/runs", { params: { path: { job_id: job.id }, query: { print: job.print } } }),
+        ),
+      );
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);
     }
@@ -63,6 +69,8 @@ export function PrintCard({ station, jobLine }: StationProps) {
   return (
     <>
       {hasStale && <StaleChoice job={job} />}
+      <ProofLine job={job} />
+      <Offers job={job} />
       {!hasStale && !allPrinted && !line.plates_ready && (
         <div>
           <p className="mb-2">
@@ -119,6 +127,7 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
   const outbox = useOutbox();
   const left = run.copies - run.printed;
   const [count, setCount] = useState<number | null>(null);
+  const [lot, setLot] = useState("");
   const printed = count ?? left;
   return (
     <section className="rounded-lg border border-hair2 bg-raise px-3.5 py-3" aria-label={`Run ${run.number}`}>
@@ -126,8 +135,11 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
         Run {run.number}: {run.printed} of {run.copies} printed
       </h3>
       <p className="text-sm text-soft">
-        {units.metres(run.length_um / 1e6)} in {run.copies_per_cut.length} lengths, print{" "}
-        {units.length(run.width_um / 1000)} wide · released by {run.released_by}
+        {units.metres(run.length_um / 1e6)} in {run.copies_per_cut.length} lengths,{" "}
+        {run.names.length > 1
+          ? `${run.names.length} kinds of print`
+          : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}
+        · released by {run.released_by} · code R{run.number}
       </p>
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
         {[
@@ -146,18 +158,23 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
         ))}
       </p>
       {isWaiting && (
-        <div className="mt-2 grid grid-cols-[90px_1fr] items-end gap-2">
+        <div className="mt-2 grid grid-cols-[80px_110px_1fr] items-end gap-2">
           <NumberField
             label="Printed"
             value={printed}
             onDone={setCount}
             error={printed < 1 || printed > left ? `1 to ${left}` : undefined}
           />
+          <label>
+            <span className="font-semibold">Roll's lot</span>
+            <input className="field num" maxLength={60} value={lot} onChange={(e) => setLot(e.target.value)} />
+          </label>
           <Button
             kind="go"
             disabled={printed < 1 || printed > left}
             onClick={() => {
-              outbox.act(jobLine.job.id, { kind: "printed", run: run.id, count: Math.round(printed) });
+              const { id, print } = jobLine.job;
+              outbox.act(id, { kind: "printed", run: run.id, count: Math.round(printed), lot: lot.trim() }, print);
               setCount(null);
             }}
           >
@@ -166,6 +183,58 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
         </div>
       )}
     </section>
+  );
+}
+
+/** Whether the customer has agreed to what would be printed. */
+function ProofLine({ job }: { job: Job }) {
+  const { state, by } = job.proof;
+  const said = {
+    "not wanted": "No proof is asked for here.",
+    unsigned: "The proof waits for the customer's word.",
+    signed: `${by} agreed to the proof.`,
+    changed: `Changed after ${by} agreed to the proof.`,
+  }[state];
+  return (
+    <p className="text-sm">
+      {said}{" "}
+      <Link to={`/jobs/${job.id}/proof`} className="font-semibold text-act underline underline-offset-2">
+        Open the proof
+      </Link>{" "}
+      <Key>O</Key>
+    </p>
+  );
+}
+
+/** Transfers in the store that are just what this job needs. */
+function Offers({ job }: { job: Job }) {
+  const outbox = useOutbox();
+  return (
+    <>
+      {job.offers.map((offer) => {
+        const row = job.ledger.books.transfers.find((t) => t.signature === offer.signature);
+        const count = Math.min(offer.count, row?.to_print ?? 0);
+        if (count < 1) return null;
+        return (
+          <div key={offer.id} className="rounded-lg border border-act p-3">
+            <p>
+              <span className="font-semibold">
+                {offer.count} of these {offer.count === 1 ? "lies" : "lie"} in the store
+              </span>
+              , printed {daysAgo(offer.printed_at)}, recipe version {offer.recipe_version}.
+            </p>
+            <div className="mt-1.5">
+              <Button
+                kind="go"
+                onClick={() => outbox.act(job.id, { kind: "fetched", stored: offer.id, count }, job.print)}
+              >
+                Take {count} out of the store
+              </Button>
+            </div>
+          </div>
+        );
+      })}
+    </>
   );
 }
 

@@ -19,7 +19,7 @@ export function StaleChoice({ job }: { job: Job }) {
   const outbox = useOutbox();
   const [way, setWay] = useState<(typeof WAYS)[number]["id"]>("use");
   const [reason, setReason] = useState("");
-  const stale = job.ledger.ledger.stale[0];
+  const stale = job.ledger.stale[0];
   if (!stale) return null;
   const chosen = WAYS.find((w) => w.id === way) ?? WAYS[0];
   const choose = async () => {

@@ -5,7 +5,7 @@ import { useOutbox } from "../../api/outbox";
 import type { Progress } from "../../api/types";
 
 /** Full-size plates: started, followed in real units, cancelled. */
-export function useWork(jobId: string) {
+export function useWork(jobId: string, print: string) {
   const outbox = useOutbox();
   const queries = useQueryClient();
   const [key, setKey] = useState<string | null>(null);
@@ -30,14 +30,14 @@ export function useWork(jobId: string) {
   const start = useCallback(async () => {
     try {
       const work = await told<{ key: string; progress?: Progress | null }>(
-        api.POST("/api/jobs/{job_id}/plates", { params: { path: { job_id: jobId } } }),
+        api.POST("/api/jobs/{job_id}/plates", { params: { path: { job_id: jobId }, query: { print } } }),
       );
       setProgress(work.progress ?? null);
       setKey(work.key);
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);
     }
-  }, [jobId, outbox]);
+  }, [jobId, print, outbox]);
 
   const cancel = useCallback(async () => {
     if (key) await api.DELETE("/api/long-work/{key}", { params: { path: { key } } });

@@ -12,10 +12,19 @@ export function SheetBench({ station, jobLine }: StationProps) {
   const pictures = jobLine.line.pictures;
   if (!drawing || !pictures) return <Waits station={station} />;
   if (!drawing.layout) return <p className="p-6">{station.verdict}.</p>;
-  return <Roll layout={drawing.layout} href={pictures.carrier} mirrored={drawing.mirrored} label={drawing.label} />;
+  const hrefs = jobLine.line.run_pictures ?? [];
+  return (
+    <Roll
+      layout={drawing.layout}
+      hrefs={hrefs.length ? hrefs : [pictures.carrier]}
+      names={drawing.names ?? []}
+      mirrored={drawing.mirrored}
+      label={drawing.label}
+    />
+  );
 }
 
-type RollProps = { layout: RunLayout; href: string; mirrored: boolean; label: string };
+type RollProps = { layout: RunLayout; hrefs: string[]; names: string[]; mirrored: boolean; label: string };
 type Row = { cuts: number[]; from: number };
 
 const CORE = 46;
@@ -24,9 +33,8 @@ const RULER = 26;
 const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
-function Roll({ layout, href, mirrored, label }: RollProps) {
+function Roll({ layout, hrefs, names, mirrored, label }: RollProps) {
   const units = useUnits();
-  const steady = useSteady(href);
   const { ref, width, height } = useSize();
   const plan = useMemo(() => fit(layout, width - 48 - CORE - LEAD, height - LEGEND), [layout, width, height]);
   const { scale, rows } = plan;
@@ -70,7 +78,7 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
                         height={margin}
                         fill="url(#margin-hatch)"
                       />
-                      <Prints layout={layout} cut={cut + 1} href={steady} x={at} y={y0} scale={scale} />
+                      <Prints layout={layout} cut={cut + 1} hrefs={hrefs} names={names} x={at} y={y0} scale={scale} />
                       <path
                         d={`M${at + length * scale} ${y0 - 9}V${y0 + wide + 9}`}
                         stroke="var(--heat)"
@@ -100,7 +108,8 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
               Colour first, white on top; printed face up. Feed runs to the left.
             </text>
             <text y={21}>
-              Dashed = cut here. Under each print, cut away later: “{label} · run · number · length · hem this side”.
+              Dashed = cut here. Around each print, cut away later: “{label}”, its number, the fold's ticks, an arrow to
+              the top and the distance from the collar.
             </text>
           </g>
         </svg>
@@ -112,25 +121,30 @@ function Roll({ layout, href, mirrored, label }: RollProps) {
 function Prints({
   layout,
   cut,
-  href,
+  hrefs,
+  names,
   x,
   y,
   scale,
 }: {
   layout: RunLayout;
   cut: number;
-  href: string;
+  hrefs: string[];
+  names: string[];
   x: number;
   y: number;
   scale: number;
 }) {
-  const [w, h] = [(layout.width_um / 1000) * scale, (layout.height_um / 1000) * scale];
   const label = (layout.label_um / 1000) * scale;
   return (
     <>
       {layout.places
         .filter((p) => p.cut === cut)
         .map((p) => {
+          const sort = p.sort ?? 0;
+          const size = layout.sorts[sort];
+          if (!size) return null;
+          const [w, h] = [(size.width_um / 1000) * scale, (size.height_um / 1000) * scale];
           const [px, py] = [x + (p.y_um / 1000) * scale, y + (p.x_um / 1000) * scale];
           // The roll lies on its side: a print's top looks along the roll, away from the leading edge.
           const turn = p.turned ? `translate(${px} ${py})` : `translate(${px + h} ${py}) rotate(90)`;
@@ -138,8 +152,14 @@ function Prints({
           return (
             <g key={p.number}>
               <g transform={turn}>
-                <image href={href} width={iw} height={ih} preserveAspectRatio="none" />
+                <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
               </g>
+              {names.length > 1 && <title>{names[sort]}</title>}
+              <path
+                d={`M${px - label * 0.35} ${py + w / 2}H${px}M${px + h} ${py + w / 2}h${Math.max(2, label * 0.3)}`}
+                stroke="#1b2124"
+                strokeWidth={1.5}
+              />
               <rect x={px} y={py} width={h} height={w} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
               <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
               {h > 26 && (
@@ -152,6 +172,10 @@ function Prints({
         })}
     </>
   );
+}
+
+function SteadyImage({ href, width, height }: { href: string; width: number; height: number }) {
+  return <image href={useSteady(href)} width={width} height={height} preserveAspectRatio="none" />;
 }
 
 function Leading({ x, y, wide }: { x: number; y: number; wide: number }) {
@@ -212,9 +236,9 @@ export function SheetCard({ station, jobLine }: StationProps) {
   const gap = (doc.gap_um ?? 8000) / 1000;
   return (
     <>
-      {ledger.ledger.printed > 0 && (
+      {ledger.printed > 0 && (
         <p className="border-l-4 border-hair2 pl-3">
-          {ledger.ledger.printed} are printed, {ledger.in_hand} in hand.{" "}
+          {ledger.printed} are printed, {ledger.in_hand} in hand.{" "}
           {ledger.to_print > 0
             ? `This run carries the ${ledger.to_print} still to print.`
             : "Nothing is left to print; the whole order is shown."}
@@ -240,6 +264,19 @@ export function SheetCard({ station, jobLine }: StationProps) {
           error={jobLine.fieldErrors.rows_per_cut}
         />
       </div>
+      {drawing.spares_why && <p className="-mt-2 text-sm text-soft">Spares: {drawing.spares_why}.</p>}
+      {layout && layout.sorts.length > 1 && (
+        <ul className="text-sm" aria-label="On this run">
+          {layout.sorts.map((sort, i) => (
+            <li key={drawing.names?.[i] ?? i} className="flex justify-between gap-3 border-b border-hair py-0.5">
+              <span>{drawing.names?.[i]}</span>
+              <span className="num shrink-0">
+                {layout.places.filter((p) => (p.sort ?? 0) === i).length} x {(sort.width_um / 1000).toFixed(0)} mm
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
       <Slider
         label="Gap between prints"
         value={gap}

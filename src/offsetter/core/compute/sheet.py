@@ -1,6 +1,8 @@
-"""A run laid out on a roll: equal prints in rows, cut into lengths that the oven or the platen takes."""
+"""A run laid out on a roll: prints of one or several sorts in rows, cut into lengths that the oven or the platen takes."""
 
-from math import ceil
+from typing import Any
+
+from pydantic import model_validator
 
 from offsetter.core.values import Frozen
 
@@ -18,29 +20,52 @@ class Place(Frozen):
     x_um: int
     y_um: int
     turned: bool
+    sort: int = 0
+    """Which of the run's sorts lies here."""
+
+
+class Sort(Frozen):
+    """Prints that are alike, as they lie on the roll (already turned when they are)."""
+
+    width_um: int
+    height_um: int
 
 
 class RunLayout(Frozen):
     media_um: int
     printable_um: int
-    width_um: int
-    height_um: int
-    """Of one print as it lies (already turned when it is)."""
+    sorts: tuple[Sort, ...]
     across: int
     rows_per_cut: int
     cut_lengths_um: tuple[int, ...]
     places: tuple[Place, ...]
     label_um: int
+    gap_um: int = 0
     length_um: int
     waste_share: float
     grid_length_um: int
     """What the other way round would take, 0 when it does not fit."""
 
+    @model_validator(mode="before")
+    @classmethod
+    def reads_one_sort(cls, body: Any) -> Any:
+        """Runs released before there were several sorts name one width and height."""
+        if isinstance(body, dict) and "width_um" in body:
+            rest = {k: v for k, v in body.items() if k not in ("width_um", "height_um")}
+            return {**rest, "sorts": [{"width_um": body["width_um"], "height_um": body["height_um"]}]}
+        return body
+
+
+class Want(Frozen):
+    """So many prints of one size, unturned."""
+
+    width_um: int
+    height_um: int
+    copies: int
+
 
 class LayoutAsk(Frozen):
-    print_width_um: int
-    print_height_um: int
-    copies: int
+    wants: tuple[Want, ...]
     gap_um: int
     margin_um: int
     media_um: int
@@ -52,6 +77,10 @@ class LayoutAsk(Frozen):
     turned: bool = False
     labels: bool = True
 
+    @property
+    def copies(self) -> int:
+        return sum(w.copies for w in self.wants)
+
 
 def widest_print_um(ask: LayoutAsk) -> int:
     """The widest print that this roll, oven and margin take, unturned."""
@@ -59,7 +88,7 @@ def widest_print_um(ask: LayoutAsk) -> int:
 
 
 def lay_out(ask: LayoutAsk) -> RunLayout | None:
-    """Places for every copy, or None when not even one fits on a cut length."""
+    """Places for every copy, or None when one of the sorts fits on no cut length."""
     laid = _lay(ask)
     if laid is None:
         return None
@@ -69,50 +98,105 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
 
 def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
     """The print width (whole mm, in micrometres) at which one more fits across, and the run it makes; None when that
-    needs a print narrower by more than a tenth, or saves next to nothing."""
-    if ask.turned:
+    needs a print narrower by more than a tenth, saves next to nothing, or the run carries several sorts."""
+    if ask.turned or len(ask.wants) != 1:
         return None
+    (want,) = ask.wants
     usable = widest_print_um(ask)
     width = (usable - laid.across * ask.gap_um) // (laid.across + 1) // 1000 * 1000
-    if width < ask.print_width_um * MOST_NARROWER:
+    if width < want.width_um * MOST_NARROWER:
         return None
-    height = round(ask.print_height_um * width / ask.print_width_um)
-    smaller = _lay(ask.model_copy(update={"print_width_um": width, "print_height_um": height, "across": None}))
+    narrower = want.model_copy(update={"width_um": width, "height_um": round(want.height_um * width / want.width_um)})
+    smaller = _lay(ask.model_copy(update={"wants": (narrower,), "across": None}))
     if smaller is None or laid.length_um - smaller.length_um < WORTH_SAYING_UM:
         return None
     return width, smaller
 
 
+class _Row:
+    """Prints side by side: as high as its first, which is its highest."""
+
+    def __init__(self, height_um: int) -> None:
+        self.height_um, self.width_um = height_um, 0
+        self.prints: list[tuple[int, int]] = []
+
+    def add(self, sort: int, width_um: int, gap_um: int) -> None:
+        x = self.width_um + gap_um if self.prints else 0
+        self.prints.append((sort, x))
+        self.width_um = x + width_um
+
+
 def _lay(ask: LayoutAsk) -> RunLayout | None:
-    wide, high = ask.print_width_um, ask.print_height_um
-    if ask.turned:
-        wide, high = high, wide
+    sorts = [Sort(width_um=w.height_um, height_um=w.width_um) if ask.turned else
+             Sort(width_um=w.width_um, height_um=w.height_um) for w in ask.wants]  # fmt: skip
     label = round(LABEL_MM * 1000) if ask.labels else 0
-    most_across = (widest_print_um(ask) + ask.gap_um) // (wide + ask.gap_um)
-    pitch = high + label + ask.gap_um
-    most_rows = (ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um) // pitch
-    if most_across < 1 or most_rows < 1:
+    usable, longest = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
+    if not sorts or any(s.width_um > usable or s.height_um + label + ask.gap_um > longest for s in sorts):
         return None
-    across = min(most_across, max(1, ask.across or most_across))
-    rows = min(most_rows, max(1, ask.rows_per_cut or most_rows))
-    row_count = ceil(ask.copies / across)
-    cuts = ceil(row_count / rows)
-    # Even lengths, so that no cut is left with a single row.
-    rows = ceil(row_count / cuts) if ask.rows_per_cut is None else rows
-    rows_in = [rows] * (row_count // rows) + ([row_count % rows] if row_count % rows else [])
-    lengths = tuple(2 * ask.margin_um + n * pitch - ask.gap_um for n in rows_in)
-    left = (ask.media_um - (across * wide + (across - 1) * ask.gap_um)) // 2
-    places = []
-    for i in range(ask.copies):
-        row, column = divmod(i, across)
-        cut, row_in_cut = divmod(row, rows)
-        places.append(Place(
-            number=i + 1, cut=cut + 1, x_um=left + column * (wide + ask.gap_um),
-            y_um=ask.margin_um + row_in_cut * pitch + label, turned=ask.turned,
-        ))  # fmt: skip
+    rows = _rows(ask, sorts, usable)
+    pitches = [r.height_um + label + ask.gap_um for r in rows]
+    cuts = _cut(pitches, longest, ask.rows_per_cut)
+    left = (ask.media_um - max(r.width_um for r in rows)) // 2
+    places: list[Place] = []
+    lengths, at = [], 0
+    for number, count in enumerate(cuts, 1):
+        y = ask.margin_um
+        for row, pitch in zip(rows[at : at + count], pitches[at : at + count], strict=True):
+            places += (
+                Place(number=0, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)
+                for sort, x in row.prints
+            )
+            y += pitch
+        lengths.append(y - ask.gap_um + ask.margin_um)
+        at += count
     length = sum(lengths)
+    printed = sum(w.width_um * w.height_um * w.copies for w in ask.wants)
     return RunLayout(
-        media_um=ask.media_um, printable_um=ask.printable_um, width_um=wide, height_um=high, across=across,
-        rows_per_cut=rows, cut_lengths_um=lengths, places=tuple(places), label_um=label, length_um=length,
-        waste_share=round(1 - ask.copies * wide * high / (length * ask.media_um), 4), grid_length_um=0,
+        media_um=ask.media_um, printable_um=ask.printable_um, sorts=tuple(sorts), across=max(len(r.prints) for r in rows),
+        rows_per_cut=max(cuts), cut_lengths_um=tuple(lengths),
+        places=tuple(p.model_copy(update={"number": i}) for i, p in enumerate(places, 1)), label_um=label,
+        gap_um=ask.gap_um, length_um=length, waste_share=round(1 - printed / (length * ask.media_um), 4), grid_length_um=0,
     )  # fmt: skip
+
+
+def _rows(ask: LayoutAsk, sorts: list[Sort], usable_um: int) -> list[_Row]:
+    """The highest sorts first; a row takes whatever still fits beside its first print."""
+    rows: list[_Row] = []
+    by_height = sorted(range(len(sorts)), key=lambda i: (-sorts[i].height_um, i))
+    for i in by_height:
+        for _ in range(ask.wants[i].copies):
+            wide = sorts[i].width_um
+            row = rows[-1] if rows else None
+            full = row is None or row.width_um + ask.gap_um + wide > usable_um
+            if row is None or full or len(row.prints) >= (ask.across or len(row.prints) + 1):
+                row = _Row(sorts[i].height_um)
+                rows.append(row)
+            row.add(i, wide, ask.gap_um)
+    return rows
+
+
+def _cut(pitches: list[int], longest_um: int, most_rows: int | None) -> list[int]:
+    """Rows in each cut length: as few lengths as can be, and those as even as can be."""
+
+    def greedy(cap: int) -> list[int]:
+        counts: list[int] = []
+        filled = 0
+        for pitch in pitches:
+            if not counts or filled + pitch > cap or (most_rows and counts[-1] >= most_rows):
+                counts.append(0)
+                filled = 0
+            counts[-1] += 1
+            filled += pitch
+        return counts
+
+    fewest = len(greedy(longest_um))
+    if most_rows:
+        return greedy(longest_um)
+    low, high = max(pitches), longest_um
+    while low < high:
+        middle = (low + high) // 2
+        if len(greedy(middle)) <= fewest:
+            high = middle
+        else:
+            low = middle + 1
+    return greedy(low)

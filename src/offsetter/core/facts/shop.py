@@ -38,6 +38,8 @@ class Shop(Frozen):
     """The slice of the shop that stations read: facts only, no clock and no live levels."""
 
     name: str
+    proof_wanted: bool = False
+    """The shop prints only what the customer has signed."""
     methods: dict[str, Method]
     recipes: dict[str, Recipe]
     blanks: dict[str, Blank]

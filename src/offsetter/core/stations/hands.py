@@ -1,23 +1,33 @@
 """Prepare, Press and Inspect: what the hands do, from the recipe, and how far the ledger says they are."""
 
+from offsetter.core.acts import Standing
 from offsetter.core.facts import Oven, Press, Stage
 from offsetter.core.ledger import Ledger
 from offsetter.core.stations.result import GarmentDrawing, InspectDrawing, StagesDrawing, State, StationResult
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 1
+VERSION = 2
 
 
 class Inputs(Frozen):
     stages: tuple[Stage, ...]
     lay_out: tuple[str, ...]
     ledger: Ledger
+    print: str
+    """Whose pass over the press this is."""
     cuts: tuple[int, ...]
     press: Press
     oven: Oven
     garment: GarmentDrawing
-    is_closed: bool
+    stands: Standing
+    why: str = ""
+    turn: str = ""
+    shield: str = ""
+
+    @property
+    def is_closed(self) -> bool:
+        return self.stands == "closed"
 
 
 def last_prepare(stages: tuple[Stage, ...]) -> str:
@@ -27,9 +37,9 @@ def last_prepare(stages: tuple[Stage, ...]) -> str:
 def prepare(inputs: Inputs) -> StationResult:
     stages = tuple(s for s in inputs.stages if s.part == "prepare")
     ledger, last = inputs.ledger, last_prepare(inputs.stages)
-    cured = ledger.prepared.get(last, 0)
+    cured = ledger.prepared(last)
     # Powder holds on wet ink alone: what is printed and not powdered is urgent.
-    wet = ledger.printed - ledger.prepared.get(stages[0].id, 0)
+    wet = ledger.printed - ledger.prepared(stages[0].id)
     findings = [Finding(code="lay-out", severity="note", message="Lay out: " + ", ".join(inputs.lay_out), why="Before the printer starts: wet ink does not wait.")]  # fmt: skip
     if wet > 0:
         findings.insert(0, Finding(code="wet", severity="caution", message=f"{wet} wet transfers wait for powder", why=stages[0].window))  # fmt: skip
@@ -54,8 +64,8 @@ def prepare(inputs: Inputs) -> StationResult:
 def press(inputs: Inputs) -> StationResult:
     stages = tuple(s for s in inputs.stages if s.part == "press")
     ledger = inputs.ledger
-    pressed, left = sum(ledger.pressed.values()), sum(ledger.to_press.values())
-    ready = ledger.ready_to_press(last_prepare(inputs.stages))
+    pressed, left = ledger.pressed_sum(inputs.print), sum(ledger.to_press(inputs.print).values())
+    ready = ledger.ready_to_press(inputs.print, last_prepare(inputs.stages))
     hot = [s for s in stages if s.temperature_c is not None]
     findings = [Finding(
         code="read-back", severity="note", message=f"Read {inputs.press.name} back against the card before piece one",
@@ -66,7 +76,13 @@ def press(inputs: Inputs) -> StationResult:
             code="two-heats", severity="caution", message="This recipe changes the press's temperature within a piece",
             why="Each change takes minutes on one press.", fix_text="Choose schools with one heat at Method.",
         ))  # fmt: skip
-    state: State = "open" if ledger.printed == 0 else "done" if left == 0 else "needs you" if ready else "ready"
+    if inputs.turn or inputs.shield:
+        findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
+                                why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
+    has_any = ledger.printed > 0 or ready > 0
+    state: State = "open" if not has_any else "done" if left == 0 else "needs you" if ready else "ready"
+    if inputs.stands in ("held", "cancelled"):
+        state = "blocked"
     gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
     shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
     verdict = (
@@ -78,7 +94,7 @@ def press(inputs: Inputs) -> StationResult:
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
         verdict=verdict, sub=f"{inputs.press.name} at {hot[0].temperature_c:.0f} °C "
         f"({fahrenheit_of(hot[0].temperature_c or 0):.0f} °F) · pressure {shown}",
-        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts),
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield),
     )  # fmt: skip
 
 
@@ -91,15 +107,17 @@ def inspect(inputs: Inputs) -> StationResult:
         state = "done"
     elif waiting:
         state = "needs you"
-    verdict = "Nothing is pressed yet"
-    if inputs.is_closed:
+    verdict = "Nothing is complete yet" if ledger.pressed_sum() else "Nothing is pressed yet"
+    if inputs.stands in ("held", "cancelled"):
+        verdict = f"{inputs.stands.capitalize()}: {inputs.why}"
+    elif inputs.is_closed:
         verdict = f"Closed: {good} of {ordered} good, written to the logbook"
     elif good >= ordered:
         verdict = f"All {ordered} are good: close the job to write it to the logbook"
     elif waiting:
         verdict = f"{_pieces(waiting)} for your eyes; {good} of {ordered} are good"
     elif good:
-        left = sum(ledger.to_press.values())
+        left = sum(ledger.pieces_to_go.values())
         verdict = f"{good} of {ordered} are good, {left} still to press" + (
             f", {ledger.to_print} of them to print again" if ledger.to_print else ""
         )

@@ -2,20 +2,24 @@
 
 from offsetter.core.compute import garment
 from offsetter.core.decisions import OrderDoc, PlaceDoc, Way
-from offsetter.core.facts import Blank, Oven, Press, Printer
+from offsetter.core.facts import Blank, GarmentSize, Oven, Press, Printer
 from offsetter.core.stations.result import Box, GarmentDrawing, OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 1
+VERSION = 2
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
 class Inputs(Frozen):
     order: OrderDoc
     place: PlaceDoc
-    blank: Blank
+    focus: str
+    """The kind (line/size) that is drawn."""
+    blanks: dict[str, Blank]
+    """Line to its blank."""
     height_um: int
+    """Of the print at its usual width."""
     has_file: bool
     printers: tuple[Printer, ...]
     presses: tuple[Press, ...]
@@ -25,56 +29,141 @@ class Inputs(Frozen):
 
 
 def judge(inputs: Inputs) -> StationResult:
-    order, place, blank = inputs.order, inputs.place, inputs.blank
+    order, place = inputs.order, inputs.place
+    blank = inputs.blanks[inputs.focus.split("/")[0]]
     width, height = mm_of(place.width_um), mm_of(inputs.height_um)
     widest, why = widest_of(inputs)
-    smallest = middle_size(blank, order.line.counts, smallest=True)
-    findings: list[Finding] = []
-    if not inputs.has_file and place.file:
-        findings.append(Finding(
-            code="file-lost", severity="blocker", message="The artwork's file is not in the store any more",
-            why="The job names a file that the data folder does not hold.", fix_text="Drop the customer's file again.",
-        ))  # fmt: skip
-    elif not inputs.has_file:
-        findings.append(Finding(
-            code="no-file", severity="blocker", message="There is no artwork yet",
-            why="Every station after this one reads the customer's file.",
-            fix_text="Drop a PNG, JPEG, TIFF or WebP on the garment, or press U.",
-        ))  # fmt: skip
-    if width > widest:
-        findings.append(_too_wide(width, widest, why))
-    clear = garment.widest_print_mm(blank.sizes[smallest])
-    if width > clear:
-        findings.append(Finding(
-            code="near-seams", severity="caution",
-            message=f"On size {smallest} the print comes nearer than 30 mm to the side seams",
-            why=f"{width:.0f} mm of print on {blank.sizes[smallest].chest_mm:.0f} mm of chest.",
-            fix_text=f"Make it {clear:.0f} mm", patch=Patch(station="place", changes={"width_um": um_of(clear)}),
-        ))  # fmt: skip
+    findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
     below = mm_of(place.below_collar_um)
-    if not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
+    if place.place == "front chest" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
         findings.append(Finding(
             code="below-collar", severity="note", message=f"{below:.0f} mm below the collar is unusual for a chest print",
             why="Three to four fingers, 75 to 100 mm, is common practice.",
             fix_text="Put it at 85 mm", patch=Patch(station="place", changes={"below_collar_um": 85_000}),
         ))  # fmt: skip
-    shown = middle_size(blank, order.line.counts)
+    size = inputs.focus.split("/")[1]
+    drawn = place.width_for(size)
     drawing = OrderDrawing(
-        garment=draw_garment(blank, shown, place, height if inputs.has_file else None), widest_mm=widest, widest_why=why
-    )
-    pieces = order.line.pieces
-    sizes = ", ".join(f"{s} {n}" for s, n in order.line.counts.items() if n)
-    verdict = f"{pieces} {blank.name.lower()}s, print {width:.0f} x {height:.0f} mm on the chest"
-    if width > widest:
+        garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None),
+        widest_mm=widest, widest_why=why,
+    )  # fmt: skip
+    pieces, several = order.pieces, len(order.lines) > 1
+    what = "piece" if several and len({b.name for b in inputs.blanks.values()}) > 1 else blank.name.lower()
+    where = {"front chest": "on the chest"}.get(place.place, f"on the {place.place}")
+    verdict = f"{pieces} {what}s, print {width:.0f} x {height:.0f} mm {where}"
+    if any(f.code == "too-wide" for f in findings):
         verdict = f"{width:.0f} mm is wider than this shop can print"
+    elif place.text:
+        verdict = f"{len(order.names)} of {pieces} {what}s have a text of their own, {where}"
     elif not inputs.has_file:
-        verdict = f"{pieces} {blank.name.lower()}s ordered; the artwork is still missing"
+        verdict = f"{pieces} {what}s ordered; the artwork {'for the ' + place.place + ' ' if len(order.prints) > 1 else ''}is still missing"
     return StationResult(
-        station="order", name="Order", state=state_of(tuple(findings), settled=order.settled),
-        telling=f"{pieces} pieces", verdict=verdict,
-        sub=f"{order.customer} · {blank.colour_name} {fibres_of(blank)} · {sizes}",
+        station="order", name="Order", state=state_of(tuple(findings), settled=order.settled and place.settled),
+        telling=f"{pieces} pieces", verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
+
+
+def _line_said(inputs: Inputs, line: str) -> str:
+    blank = inputs.blanks[line]
+    counts = next(ln.counts for ln in inputs.order.lines if ln.id == line)
+    return f"{blank.colour_name} {fibres_of(blank)} · " + ", ".join(f"{s} {n}" for s, n in counts.items() if n)
+
+
+def _file_findings(inputs: Inputs) -> list[Finding]:
+    order, place = inputs.order, inputs.place
+    if place.text is not None:
+        missing = order.pieces - len(order.names)
+        if not order.names:
+            return [Finding(code="no-names", severity="blocker", message="There are no names yet",
+                            why="This print is each piece's own text.", fix_text="Add the list of names as CSV.")]  # fmt: skip
+        if missing > 0:
+            return [Finding(code="names-short", severity="caution", message=f"{missing} pieces have no name",
+                            why=f"{len(order.names)} names for {order.pieces} pieces.",
+                            fix_text="Add the list again with a name for every piece, or leave them bare.")]  # fmt: skip
+        return []
+    if not inputs.has_file and place.file:
+        return [Finding(
+            code="file-lost", severity="blocker", message="The artwork's file is not in the store any more",
+            why="The job names a file that the data folder does not hold.", fix_text="Drop the customer's file again.",
+        )]  # fmt: skip
+    if not inputs.has_file:
+        return [Finding(
+            code="no-file", severity="blocker", message="There is no artwork yet",
+            why="Every station after this one reads the customer's file.",
+            fix_text="Drop a PNG, JPEG, TIFF or WebP on the garment, or press U.",
+        )]  # fmt: skip
+    return []
+
+
+def _taken(inputs: Inputs) -> list[tuple[str, GarmentSize, float]]:
+    """Size, its measures and the print's width in mm, for every size that takes the print."""
+    place = inputs.place
+    return [
+        (size, inputs.blanks[ln.id].sizes[size], mm_of(place.width_for(size)))
+        for ln in inputs.order.lines if place.is_on(ln.id)
+        for size, n in ln.counts.items() if n
+    ]  # fmt: skip
+
+
+def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
+    place, found = inputs.place, []
+    width = mm_of(max([place.width_um, *place.widths_um.values()]))
+    if width > widest:
+        kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
+        found.append(Finding(
+            code="too-wide", severity="blocker", message=f"The print is {width:.0f} mm wide; the shop can make {widest:.0f} mm",
+            why=f"{why}.", fix_text=f"Make it {widest:.0f} mm",
+            patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
+        ))  # fmt: skip
+    tight = {s: (cut, w) for s, cut, w in _taken(inputs) if w > garment.panel(cut, place.place).widest_mm}
+    if tight:
+        size, (cut, wide) = next(iter(tight.items()))
+        clear = garment.panel(cut, place.place).widest_mm
+        narrower = {s: um_of(garment.panel(c, place.place).widest_mm) for s, (c, _) in tight.items()}
+        across = (
+            f"{cut.chest_mm:.0f} mm of chest"
+            if not place.place.endswith("sleeve")
+            else f"a sleeve that takes {clear:.0f} mm"
+        )
+        found.append(Finding(
+            code="near-seams", severity="caution",
+            message=f"On size {size} the print comes too near the seams",
+            why=f"{wide:.0f} mm of print on {across}.",
+            fix_text=f"Make it {clear:.0f} mm on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
+            patch=Patch(station="place", changes={"widths_um": {**place.widths_um, **narrower}}),
+        ))  # fmt: skip
+    return found
+
+
+def _platen_findings(inputs: Inputs) -> list[Finding]:
+    """Whether the press takes the print as it lies, with the blank turned a quarter, or not in one press."""
+    press = next((p for p in inputs.presses if inputs.way and p.id == inputs.way.press), None)
+    if press is None or not inputs.has_file:
+        return []
+    place = inputs.place
+    wide = mm_of(max(place.width_for(s) for s, _, _ in _taken(inputs)) if _taken(inputs) else place.width_um)
+    high = wide * inputs.height_um / place.width_um
+    across, deep = press.platen_width_mm, press.platen_height_mm
+    if wide <= across and high <= deep:
+        return []
+    platen = f"{press.name}'s platen is {across:.0f} x {deep:.0f} mm"
+    if wide <= deep and high <= across:
+        return [Finding(
+            code="quarter-turn", severity="note", message=f"Turn the blank a quarter on {press.name}",
+            why=f"{wide:.0f} x {high:.0f} mm of print; {platen}.", fix_text="The collar then points to the side.",
+        )]  # fmt: skip
+    return [Finding(
+        code="over-platen", severity="blocker", message=f"{wide:.0f} x {high:.0f} mm do not go under {press.name} in one press",
+        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {_largest(wide, high, across, deep):.0f} mm wide",
+        patch=Patch(station="place", changes={"width_um": um_of(_largest(wide, high, across, deep)), "widths_um": {}}),
+    )]  # fmt: skip
+
+
+def _largest(wide: float, high: float, across: float, deep: float) -> float:
+    """The widest print of this shape that the platen takes in either way, in whole mm."""
+    shape = high / wide
+    return float(int(max(min(across, deep / shape), min(deep, across / shape))))
 
 
 def widest_of(inputs: Inputs) -> tuple[float, str]:
@@ -91,32 +180,24 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
     return limits[why], why
 
 
-def middle_size(blank: Blank, counts: dict[str, int], *, smallest: bool = False) -> str:
-    """The ordered size to draw: the one with most pieces, or the smallest."""
-    ordered = [s for s in blank.sizes if counts.get(s, 0) > 0] or list(blank.sizes)
-    return ordered[0] if smallest else max(ordered, key=lambda s: (counts.get(s, 0), s == "L"))
+def usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
+    """The kind to draw: of those that take the print the one with most pieces."""
+    taking = {k: n for k, n in order.ordered.items() if place.is_on(k.split("/")[0])} or order.ordered
+    return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
 
 
 def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:
-    """The blank of one size with its print; no print while its height is unknown."""
-    cut = blank.sizes[size]
-    width = mm_of(place.width_um)
+    """The side of the blank that takes the print, of one size; no print while its height is unknown."""
+    side = garment.panel(blank.sizes[size], place.place)
+    width = mm_of(place.width_for(size))
     box = None if height_mm is None else Box(
         x_mm=mm_of(place.offset_um) - width / 2, y_mm=mm_of(place.below_collar_um), width_mm=width,
         height_mm=round(height_mm, 2),
     )  # fmt: skip
-    return GarmentDrawing(outline=garment.outline(cut), collar=garment.collar(cut), bounds_mm=garment.bounds(cut),
-                          colour=blank.colour, size=size, box=box)  # fmt: skip
+    return GarmentDrawing(outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour,
+                          size=size, box=box, place=place.place, origin=side.origin)  # fmt: skip
 
 
 def fibres_of(blank: Blank) -> str:
     whole = [f for f, share in blank.fibres.items() if share > 0.995]
     return whole[0] if whole else " / ".join(f"{share:.0%} {f}" for f, share in blank.fibres.items())
-
-
-def _too_wide(width: float, widest: float, why: str) -> Finding:
-    return Finding(
-        code="too-wide", severity="blocker", message=f"The print is {width:.0f} mm wide; the shop can make {widest:.0f} mm",
-        why=f"{why}.", fix_text=f"Make it {widest:.0f} mm",
-        patch=Patch(station="place", changes={"width_um": um_of(widest)}),
-    )  # fmt: skip

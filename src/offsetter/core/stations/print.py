@@ -3,10 +3,11 @@
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.facts import Method, Printer
 from offsetter.core.ledger import Ledger
+from offsetter.core.proof import ProofState
 from offsetter.core.stations.result import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 1
+VERSION = 2
 
 
 class Inputs(Frozen):
@@ -20,6 +21,7 @@ class Inputs(Frozen):
     ledger: Ledger
     is_released: bool
     blocked_by: tuple[str, ...]
+    proof: ProofState = ProofState(state="not wanted")
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -38,11 +40,12 @@ def judge(inputs: Inputs) -> StationResult:
             code=f"blocked-{name}", severity="blocker", message=f"{name.capitalize()} still blocks the run",
             why="What is printed cannot be taken back.", fix_text=f"Go to {name.capitalize()} first.",
         ))  # fmt: skip
-    done = ledger.printed > 0 and ledger.to_print == 0
+    findings += _proof_findings(inputs.proof)
+    done = ledger.printed + sum(p.fetched for p in ledger.pools.values()) > 0 and ledger.to_print == 0
     state: State = "ready"
     if stale:
         state = "out of date"
-    elif inputs.blocked_by:
+    elif any(f.severity == "blocker" for f in findings):
         state = "blocked"
     elif done:
         state = "done"
@@ -60,6 +63,19 @@ def judge(inputs: Inputs) -> StationResult:
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),
     )  # fmt: skip
+
+
+def _proof_findings(proof: ProofState) -> list[Finding]:
+    if proof.state == "unsigned":
+        return [Finding(code="proof-unsigned", severity="blocker", message="The proof is not signed",
+                        why="This shop prints what the customer has agreed to.",
+                        fix_text="Open the proof and have it signed.")]  # fmt: skip
+    if proof.state == "changed":
+        return [Finding(code="proof-changed", severity="blocker",
+                        message=f"{' and '.join(proof.changed)} changed after {proof.by} signed the proof",
+                        why="What would be printed is not what was agreed to.",
+                        fix_text="Show the new proof and have it signed, or undo the change.")]  # fmt: skip
+    return []
 
 
 def mirror_sentence(method: Method, symmetric: bool) -> str:

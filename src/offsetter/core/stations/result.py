@@ -23,7 +23,7 @@ class Box(Frozen):
 
 
 class GarmentDrawing(Frozen):
-    """The blank to scale: paths in mm, origin at the collar's lowest edge on the centre line."""
+    """One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line."""
 
     outline: str
     collar: str
@@ -31,6 +31,8 @@ class GarmentDrawing(Frozen):
     colour: str
     size: str
     box: Box | None
+    place: str = "front chest"
+    origin: str = "collar"
 
 
 class OrderDrawing(Frozen):
@@ -108,6 +110,9 @@ class SheetDrawing(Frozen):
     media_name: str
     colour: str
     spares: int
+    spares_why: str = ""
+    names: tuple[str, ...] = ()
+    """Of the run's sorts."""
 
 
 class LoadDrawing(Frozen):
@@ -129,6 +134,8 @@ class StagesDrawing(Frozen):
     stages: tuple[Stage, ...]
     cuts: tuple[int, ...]
     """Transfers on each cut length."""
+    turn: str = ""
+    shield: str = ""
 
 
 class InspectDrawing(Frozen):

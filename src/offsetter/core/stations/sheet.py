@@ -6,7 +6,7 @@ from offsetter.core.facts import Method, Printer
 from offsetter.core.stations.result import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 1
+VERSION = 2
 
 
 class Inputs(Frozen):
@@ -16,9 +16,12 @@ class Inputs(Frozen):
     printer: Printer
     pieces: int
     spares: int
+    spares_why: str
     cure_what: str
     label: str
     cloth: str
+    names: tuple[str, ...] = ()
+    """Of the sorts on the run."""
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -28,7 +31,7 @@ def judge(inputs: Inputs) -> StationResult:
         turned = lay_out(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
-            message=f"{ask.print_width_um / 1000:.0f} x {ask.print_height_um / 1000:.0f} mm fits on no cut length",
+            message=f"{_largest(ask)} mm fits on no cut length",
             why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what} takes "
             f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
             fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or cure it another way at Method.",
@@ -47,7 +50,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="one-more-across", severity="note",
             message=f"At {width / 1000:.0f} mm, {shorter.across} prints lie across and the run takes {shorter.length_um / 1e6:.2f} m",
-            why=f"At {ask.print_width_um / 1000:.0f} mm it takes {layout.length_um / 1e6:.2f} m: "
+            why=f"At {ask.wants[0].width_um / 1000:.0f} mm it takes {layout.length_um / 1e6:.2f} m: "
             f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more film.",
             fix_text=f"Make the print {width / 1000:.0f} mm", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
@@ -58,7 +61,8 @@ def judge(inputs: Inputs) -> StationResult:
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
-                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth, spares=inputs.spares)  # fmt: skip
+                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth, spares=inputs.spares,
+                           spares_why=inputs.spares_why, names=inputs.names)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
         telling=f"{layout.length_um / 1e6:.2f} m" if layout else "does not fit", verdict=_verdict(layout, inputs),
@@ -67,6 +71,11 @@ def judge(inputs: Inputs) -> StationResult:
         f"{ask.media_um / 1000:.0f} · {inputs.pieces} ordered and {inputs.spares} spare",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
+
+
+def _largest(ask: LayoutAsk) -> str:
+    want = max(ask.wants, key=lambda w: w.width_um * w.height_um)
+    return f"{want.width_um / 1000:.0f} x {want.height_um / 1000:.0f}"
 
 
 def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:

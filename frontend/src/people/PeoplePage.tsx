@@ -1,0 +1,245 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useId, useState } from "react";
+import { api, ProblemError, told } from "../api/client";
+import { useOutbox } from "../api/outbox";
+import type { PersonRow, SessionRow } from "../api/types";
+import { Overlay } from "../ui/Overlay";
+import { Button, Pick } from "../ui/parts";
+import { when } from "../ui/when";
+import { useMe } from "./me";
+
+const ROLES = [
+  { id: "owner" as const, name: "owner: all, and people" },
+  { id: "technician" as const, name: "technician: all the work" },
+  { id: "viewer" as const, name: "viewer: looks, changes nothing" },
+];
+
+/** Who works here, and where they are signed in. */
+export default function PeoplePage() {
+  const me = useMe();
+  const isOwner = me.role === "owner";
+  const people = useQuery({ queryKey: ["people"], queryFn: () => told<PersonRow[]>(api.GET("/api/people")) });
+  const sessions = useQuery({
+    queryKey: ["sessions"],
+    queryFn: () => told<SessionRow[]>(api.GET("/api/sessions")),
+    enabled: isOwner,
+  });
+  const [adding, setAdding] = useState(false);
+  const [changing, setChanging] = useState<PersonRow | null>(null);
+  const act = useAct();
+  useEffect(() => {
+    document.title = "People · Offsetter";
+  }, []);
+  const rows = people.data ?? [];
+  return (
+    <main className="min-h-0 grow overflow-auto px-6 py-5">
+      <div className="flex items-start justify-between gap-4">
+        <h1 className="text-2xl font-bold">
+          {rows.length === 1
+            ? "You are alone here yet"
+            : `${rows.filter((p) => p.is_active).length} people may sign in`}
+        </h1>
+        {isOwner && (
+          <Button kind="go" onClick={() => setAdding(true)}>
+            Let somebody in
+          </Button>
+        )}
+      </div>
+      {!isOwner && <p className="mt-1 text-soft">The owner lets people in and sets their roles.</p>}
+      <table className="mt-4 w-full max-w-3xl text-left">
+        <thead>
+          <tr className="border-b border-hair text-sm text-soft">
+            <th className="py-1 font-normal">Name</th>
+            <th className="font-normal">Role</th>
+            <th className="font-normal">Quick switch</th>
+            <th className="font-normal">{isOwner ? "Change" : ""}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((p) => (
+            <tr key={p.id} className={`border-b border-hair ${p.is_active ? "" : "text-soft"}`}>
+              <th scope="row" className="py-1.5">
+                {p.name}
+                {!p.is_active && <span className="font-normal"> (shut out)</span>}
+              </th>
+              <td>{p.role}</td>
+              <td>{p.has_pin ? "by PIN" : "no PIN yet"}</td>
+              <td>{isOwner && <Button onClick={() => setChanging(p)}>Change {p.name}</Button>}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {isOwner && (
+        <section aria-label="Signed in" className="mt-8 max-w-3xl">
+          <h2 className="text-lg font-bold">Signed in now</h2>
+          <ul className="mt-2">
+            {(sessions.data ?? []).map((s) => (
+              <li key={s.id} className="flex items-center justify-between gap-4 border-b border-hair py-1.5">
+                <span>
+                  <span className="font-semibold">{s.name}</span> at {s.device}, seen {when(s.seen_at)}
+                  {s.is_this && " (this browser)"}
+                </span>
+                {!s.is_this && (
+                  <Button
+                    onClick={() =>
+                      void act(["sessions"], () =>
+                        told(api.DELETE("/api/sessions/{session_id}", { params: { path: { session_id: s.id } } })),
+                      )
+                    }
+                  >
+                    End it
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <PersonForm
+        title="Let somebody in"
+        open={adding}
+        onClose={() => setAdding(false)}
+        onSave={(given) =>
+          act(["people"], () =>
+            told(api.POST("/api/people", { body: { ...given, name: given.name, password: given.password } })),
+          )
+        }
+      />
+      {changing && (
+        <PersonForm
+          title={`Change ${changing.name}`}
+          person={changing}
+          open
+          onClose={() => setChanging(null)}
+          onSave={(given) =>
+            act(["people"], () =>
+              told(
+                api.PATCH("/api/people/{user_id}", {
+                  params: { path: { user_id: changing.id } },
+                  body: {
+                    role: given.role,
+                    is_active: given.isActive,
+                    ...(given.password ? { password: given.password } : {}),
+                    ...(given.pin ? { pin: given.pin } : {}),
+                  },
+                }),
+              ),
+            )
+          }
+        />
+      )}
+    </main>
+  );
+}
+
+function useAct() {
+  const queries = useQueryClient();
+  const outbox = useOutbox();
+  return async (key: string[], ask: () => Promise<unknown>): Promise<boolean> => {
+    try {
+      queries.setQueryData(key, await ask());
+      return true;
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+      return false;
+    }
+  };
+}
+
+type Given = { name: string; role: PersonRow["role"]; password: string; pin: string; isActive: boolean };
+type PersonFormProps = {
+  title: string;
+  person?: PersonRow;
+  open: boolean;
+  onClose: () => void;
+  onSave: (given: Given) => Promise<boolean>;
+};
+
+function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
+  const id = useId();
+  const [given, setGiven] = useState<Given>({
+    name: person?.name ?? "",
+    role: person?.role ?? "technician",
+    password: "",
+    pin: "",
+    isActive: person?.is_active ?? true,
+  });
+  const change = (part: Partial<Given>) => setGiven({ ...given, ...part });
+  return (
+    <Overlay
+      title={title}
+      open={open}
+      onClose={onClose}
+      sub={person ? "Left empty, password and PIN stay as they are." : "They sign in with the name and password."}
+    >
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void onSave(given).then((ok) => ok && onClose());
+        }}
+      >
+        {!person && (
+          <div>
+            <label htmlFor={`${id}-name`} className="font-semibold">
+              Name
+            </label>
+            <input
+              id={`${id}-name`}
+              className="field"
+              required
+              maxLength={60}
+              value={given.name}
+              onChange={(e) => change({ name: e.target.value })}
+            />
+          </div>
+        )}
+        <Pick label="Role" value={given.role} options={ROLES} onChange={(role) => change({ role })} />
+        <div>
+          <label htmlFor={`${id}-password`} className="font-semibold">
+            {person ? "New password" : "Password"}
+          </label>
+          <input
+            id={`${id}-password`}
+            type="password"
+            autoComplete="new-password"
+            className="field"
+            required={!person}
+            value={given.password}
+            onChange={(e) => change({ password: e.target.value })}
+          />
+        </div>
+        <div>
+          <label htmlFor={`${id}-pin`} className="font-semibold">
+            PIN for the quick switch, 4 to 8 digits
+          </label>
+          <input
+            id={`${id}-pin`}
+            inputMode="numeric"
+            autoComplete="off"
+            className="field num"
+            value={given.pin}
+            onChange={(e) => change({ pin: e.target.value })}
+          />
+        </div>
+        {person && (
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="size-5 accent-[var(--act)]"
+              checked={given.isActive}
+              onChange={(e) => change({ isActive: e.target.checked })}
+            />
+            may sign in
+          </label>
+        )}
+        <div className="mt-1 flex gap-2">
+          <Button kind="go" type="submit">
+            Save
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Overlay>
+  );
+}

@@ -1,0 +1,65 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect, useRef } from "react";
+import { api, told, whenSignedOut } from "../api/client";
+import type { Me, Welcome } from "../api/types";
+import { useSettings } from "../settings/settings";
+import { WelcomePage } from "./WelcomePage";
+
+const MeContext = createContext<Me | null>(null);
+const NEEDED = "needs me";
+
+/** Who is signed in at this browser; inside the gate there is always somebody. */
+export function useMe(): Me {
+  const me = useContext(MeContext);
+  if (!me) throw new Error("useMe needs the Gate");
+  return me;
+}
+
+export function useWelcome() {
+  return useQuery({
+    queryKey: ["welcome"],
+    queryFn: () => told<Welcome>(api.GET("/api/welcome")),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: 2,
+  });
+}
+
+/** Lets a person through once they are signed in; what they began before stays on the screen behind it. */
+export function Gate({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const welcome = useWelcome();
+  useEffect(() => {
+    whenSignedOut(() => void queries.invalidateQueries({ queryKey: ["welcome"] }));
+  }, [queries]);
+  const me = welcome.data?.me ?? null;
+  // Somebody known who is cut off from the server for a moment goes on: the outbox keeps what they do.
+  const last = useRef<Me | null>(null);
+  if (welcome.data) last.current = me;
+  if (welcome.isPending) return <p className="p-6 text-soft">Opening the shop…</p>;
+  if (!last.current) {
+    if (welcome.error) return <p className="p-6 text-stop">{welcome.error.message} Reload in a moment.</p>;
+    return <WelcomePage welcome={welcome.data as Welcome} />;
+  }
+  return (
+    <MeContext.Provider value={last.current} key={NEEDED + last.current.name}>
+      <Liking me={last.current} />
+      {children}
+    </MeContext.Provider>
+  );
+}
+
+/** Units and theme follow the person from screen to screen. */
+function Liking({ me }: { me: Me }) {
+  const { theme, length, heat, change } = useSettings();
+  const taken = useRef(false);
+  useEffect(() => {
+    if (!taken.current) {
+      taken.current = true;
+      if (me.liking) change(me.liking);
+      return;
+    }
+    const liking = { theme, length, heat };
+    if (JSON.stringify(liking) !== JSON.stringify(me.liking)) void api.PUT("/api/me/liking", { body: liking });
+  }, [me, theme, length, heat, change]);
+  return null;
+}

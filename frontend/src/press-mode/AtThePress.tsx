@@ -1,0 +1,427 @@
+import { useCallback, useEffect, useState } from "react";
+import { partsOf, useOutbox } from "../api/outbox";
+import { type ActBody, drawingOf, type OnTheWay, type PressCard, type PressState, type Stage } from "../api/types";
+import { useSize } from "../bench/Bench";
+import { Stack } from "../bench/Stack";
+import type { JobLine } from "../line/useJobLine";
+import { useUnits } from "../settings/settings";
+import { Key } from "../ui/parts";
+import * as engine from "./engine";
+import { Instruction } from "./Instruction";
+import { Over } from "./Over";
+import { Rack } from "./Rack";
+import { ReadBack } from "./ReadBack";
+import { type Outcome, Trouble } from "./Trouble";
+import type { usePressSession } from "./usePressSession";
+import { useHold, useSpace } from "./useSpace";
+import { useWakeLock } from "./useWakeLock";
+
+const TAKE_BACK_MS = 10_000;
+/** Pieces before a change of heat from which on it is announced: a press takes minutes. */
+const ANNOUNCED = 3;
+
+type AtThePressProps = {
+  card: PressCard;
+  jobLine: JobLine;
+  session: ReturnType<typeof usePressSession>;
+  now: number;
+  onLeave: (to: string) => void;
+};
+
+export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressProps) {
+  const units = useUnits();
+  const outbox = useOutbox();
+  const awake = useWakeLock();
+  const { ref, width, height } = useSize();
+  const [asks, setAsks] = useState<OnTheWay | null>(null);
+  const [hasTrouble, setHasTrouble] = useState(false);
+  const { job } = jobLine;
+  const { live, keep } = session;
+  const { state } = live;
+  const { stages, cooling } = card;
+  const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
+  const unsent = outbox.unsent(job.id, card.print);
+  const slots = engine.slotsToPress(job, card.print, state, unsent);
+  const next = engine.nextStep(state, stages, cooling, slots, now);
+  const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
+  const ordered = rows.reduce((n, s) => n + s.ordered, 0);
+  const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
+  const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
+
+  const act = (body: ActBody) => outbox.act(job.id, body, card.print);
+  const record = (piece: OnTheWay) =>
+    act({
+      kind: "pressed",
+      run: card.run,
+      ...partsOf(piece.slot),
+      print: card.print,
+      press: card.press,
+      stages: piece.ran ?? [],
+    });
+  /** One step of the hands: kept at once, and how it stood before kept with it. */
+  const step = (said: string, after: PressState, acts: string[] = []) =>
+    keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
+
+  const through = (moved: { state: PressState; done: OnTheWay | null }, said: string) =>
+    step(
+      moved.done ? `${labelOf(moved.done.slot)} is through` : said,
+      moved.state,
+      moved.done ? [record(moved.done)] : [],
+    );
+  const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
+    const running = engine.start(from, piece, at);
+    if (stage.time_s > 0) step(`${stage.name}: started`, running);
+    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name}: done`);
+  };
+  const setUp = (temperature: number | null | undefined, changed: string[]) =>
+    act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
+
+  /** What Space does now, judged at the moment of the touch and not at the last tick. */
+  const goOn = (isEarly = false) => {
+    const at = Date.now();
+    if (!live.isReady) {
+      setUp(
+        card.wanted.temperature_c,
+        card.rows.map((r) => r.what),
+      );
+      keep((was) => ({ ...was, isReady: true, state: { ...was.state, dial_c: card.wanted.temperature_c ?? null } }));
+      return;
+    }
+    const todo = engine.nextStep(state, stages, cooling, slots, at);
+    if (todo.kind === "run" && (isEarly || todo.leftS <= 0))
+      through(engine.finishStage(state, todo.piece, stages, at, isEarly), `${todo.stage.name}: ended`);
+    else if (todo.kind === "start") begin(state, todo.piece, todo.stage, at);
+    else if (todo.kind === "touch") isCold(todo.piece, false);
+    else if (todo.kind === "new") layNext(todo.slot, at);
+    else if (todo.kind === "dial") step("Heat changed", { ...state, dial_c: todo.toC }, [setUp(todo.toC, ["Heat"])]);
+  };
+  const layNext = (slot: engine.Slot, at: number) => {
+    const id = `p${at.toString(36)}`;
+    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, id);
+    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[0] as Stage, at);
+  };
+  const isCold = (piece: OnTheWay, isEarly: boolean) =>
+    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${labelOf(piece.slot)}: cold`);
+  const isWarm = (piece: OnTheWay) =>
+    step(`${labelOf(piece.slot)}: still warm`, engine.foundWarm(state, piece, Date.now()));
+  const takeBack = () => {
+    const { last } = live;
+    if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
+    for (const voids of last.acts) act({ kind: "voided", voids, reason: "taken back at the press" });
+    keep((was) => ({ ...was, state: last.before, last: null }));
+  };
+  const nextSlot = engine.chosenSlot(state, slots);
+  const canLayInstead =
+    (next.kind === "touch" || next.kind === "wait") && nextSlot !== undefined && !engine.atPress(state);
+  const otherSize = () => {
+    const open = slots.filter((s) => s.left > 0);
+    const at = open.findIndex((s) => s.slot === nextSlot?.slot);
+    const other = open[(at + 1) % open.length];
+    if (other) keep((was) => ({ ...was, state: { ...was.state, size: other.slot } }));
+  };
+  const askEarly = () => {
+    const todo = engine.nextStep(state, stages, cooling, slots, Date.now());
+    if (live.isReady && ((todo.kind === "run" && todo.leftS > 0) || todo.kind === "wait")) setAsks(todo.piece);
+  };
+  const answer = useCallback((isYes: boolean, said: () => void) => {
+    setAsks(null);
+    if (isYes) said();
+  }, []);
+  const endEarly = () => {
+    if (!asks) return;
+    if (asks.where === "rack") isCold(asks, engine.leftOnRack(asks, stages, cooling, Date.now()) > 0);
+    else goOn(true);
+  };
+  const stationPath = `/jobs/${job.id}/press?print=${card.print}`;
+  const isRunning = next.kind === "run" && next.leftS > 0;
+  const leave = () => (next.kind === "run" ? undefined : onLeave(stationPath));
+
+  const onHands = {
+    onPress: () => {
+      if (asks || hasTrouble) return;
+      if (isOver) onLeave(afterwards.to);
+      else goOn();
+    },
+    onHold: askEarly,
+  };
+  useSpace(onHands);
+  const hold = useHold(onHands);
+  useKeys(
+    {
+      y: () => asks && answer(true, endEarly),
+      n: () => answer(false, () => undefined),
+      escape: () => (asks ? setAsks(null) : leave()),
+      f: () => !asks && live.isReady && setHasTrouble(true),
+      z: takeBack,
+      w: () => next.kind === "touch" && isWarm(next.piece),
+      b: () => canLayInstead && nextSlot && layNext(nextSlot, Date.now()),
+      s: () => next.kind === "new" && otherSize(),
+    },
+    hasTrouble,
+  );
+
+  const isOver = live.isReady && next.kind === "over";
+  const afterwards = whereNext(jobLine, card);
+  const stage = stageOf(next, stages);
+  const cloth = drawingOf(jobLine.line.stations[0] as never, "order")?.garment.colour ?? "#333333";
+  const change = engine.heatChange(state, stages, slots);
+  const announced = live.isReady && change && change.pieces <= ANNOUNCED ? change : null;
+  const heading = "piece" in next ? labelOf(next.piece.slot) : next.kind === "new" ? labelOf(next.slot.slot) : "";
+
+  return (
+    <main className="flex h-full flex-col bg-ground text-ink" data-press-mode>
+      <header className="flex items-center justify-between gap-6 border-b border-hair px-7 py-3 text-xl">
+        <p>
+          <span className="font-bold">{jobLine.line.decisions.order.title}</span>
+          <span className="text-soft">
+            {card.of > 1 && ` · ${card.print_name}, print ${card.number} of ${card.of}`} ·{" "}
+            <span className="num">
+              {pressed} of {ordered}
+            </span>{" "}
+            pressed
+          </span>
+        </p>
+        <p className="text-right">
+          <span className="text-soft">{card.press_name} set to </span>
+          <span className="num font-bold text-heat">
+            {state.dial_c == null ? "nothing yet" : units.bothHeats(state.dial_c)}
+          </span>
+        </p>
+      </header>
+      <Notes
+        awake={awake}
+        isAlone={session.leading === "alone"}
+        waiting={outbox.waiting}
+        problem={outbox.problem ? outbox.problem.message : ""}
+        change={
+          announced
+            ? `In ${announced.pieces} ${announced.pieces === 1 ? "piece" : "pieces"} the press goes to ${units.bothHeats(announced.toC)}.`
+            : ""
+        }
+      />
+      {!live.isReady && <ReadBack card={card} />}
+      {isOver && <Over job={job} card={card} unsent={unsent.length} said={afterwards.said} />}
+      {live.isReady && !isOver && (
+        <div className="grid min-h-0 grow grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] max-[900px]:grid-cols-1">
+          <section aria-label="Stack" className="flex min-h-0 flex-col px-7 pt-3">
+            <h2 className="text-xl text-soft">
+              {stage
+                ? `${stages.indexOf(stage) + 1} ${stage.name}: top first, hatched face carries the print`
+                : "The press"}
+            </h2>
+            <div ref={ref} className="min-h-[160px] grow">
+              {width > 0 && stage && (
+                <Stack
+                  layers={stage.stack}
+                  hot={stage.temperature_c != null}
+                  cloth={cloth}
+                  width={width}
+                  height={height}
+                  large
+                />
+              )}
+            </div>
+            <Rack
+              state={state}
+              stages={stages}
+              cooling={cooling}
+              now={now}
+              labelOf={labelOf}
+              next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
+              onTouch={setAsks}
+            />
+          </section>
+          <Instruction next={next} label={heading} slots={slots} labelOf={labelOf} then={thenOf(next, stages)} />
+        </div>
+      )}
+      <footer className="flex flex-wrap items-center gap-4 border-t border-hair px-7 py-3 text-xl">
+        <button
+          type="button"
+          aria-disabled={isRunning || next.kind === "wait"}
+          {...hold}
+          className="flex min-h-16 min-w-72 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act touch-none select-none aria-disabled:bg-hair aria-disabled:text-ink"
+        >
+          {live.isReady ? (isOver ? afterwards.button : actionOf(next)) : "It stands as the card says"} <Key>Space</Key>
+        </button>
+        {asks ? (
+          <p role="alert" className="flex items-center gap-3 font-bold text-need">
+            {asks.where === "rack" ? `Place ${asks.place}: cold?` : "Ended early?"}
+            <Choice onClick={() => answer(true, endEarly)} hotkey="Y" need>
+              Yes
+            </Choice>
+            <Choice onClick={() => setAsks(null)} hotkey="N">
+              No
+            </Choice>
+          </p>
+        ) : (
+          <>
+            {next.kind === "touch" && live.isReady && (
+              <Choice onClick={() => isWarm(next.piece)} hotkey="W">
+                Still warm
+              </Choice>
+            )}
+            {canLayInstead && live.isReady && nextSlot && (
+              <Choice onClick={() => layNext(nextSlot, Date.now())} hotkey="B">
+                Lay the next blank
+              </Choice>
+            )}
+            {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
+              <Choice onClick={otherSize} hotkey="S">
+                Other size
+              </Choice>
+            )}
+            {isRunning && <p className="text-soft">Held a second it asks “ended early?”.</p>}
+          </>
+        )}
+        <div className="ml-auto flex items-center gap-3">
+          {canTakeBack && live.last && !asks && (
+            <Choice onClick={takeBack} hotkey="Z">
+              Take back: {live.last.said} ({Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)})
+            </Choice>
+          )}
+          {live.isReady && !isOver && (
+            <Choice onClick={() => setHasTrouble(true)} hotkey="F">
+              Trouble
+            </Choice>
+          )}
+          {next.kind !== "run" && (
+            <Choice onClick={leave} hotkey="Esc">
+              Leave
+            </Choice>
+          )}
+        </div>
+      </footer>
+      <Trouble
+        open={hasTrouble}
+        pieces={state.pieces}
+        here={engine.atPress(state)?.id ?? null}
+        stages={stages}
+        shared={card.shared}
+        labelOf={labelOf}
+        onClose={() => setHasTrouble(false)}
+        onChoose={(ids, outcome, cause) => {
+          const failed = state.pieces.filter((p) => ids.includes(p.id));
+          setHasTrouble(false);
+          if (outcome === "again") step(said(failed, "once more"), engine.again(state, ids, stages));
+          else
+            step(
+              said(failed, "spoiled"),
+              ids.reduce((s, id) => engine.drop(s, id), state),
+              failed.flatMap((p) => [
+                ...(outcome === "spoiled" || outcome === "second" ? [record(p)] : []),
+                act(spoiledOf(p, outcome, cause)),
+              ]),
+            );
+        }}
+      />
+    </main>
+  );
+
+  function said(them: OnTheWay[], what: string): string {
+    return `${them.map((p) => labelOf(p.slot)).join(", ")}: ${what}`;
+  }
+
+  function spoiledOf(piece: OnTheWay, outcome: Outcome, cause: string): ActBody {
+    const passes = job.passes;
+    const before = passes.filter((p) => p.number < card.number).map((p) => p.print);
+    const at = { ...partsOf(piece.slot), count: 1, stage: stages[piece.stage]?.id ?? "after", cause };
+    if (outcome === "transfer") return { kind: "spoiled", what: "transfer", print: card.print, ...at };
+    // A blank that carries an earlier print is a piece by now.
+    if (outcome === "blank" && !before.length) return { kind: "spoiled", what: "blank", ...at };
+    return {
+      kind: "spoiled",
+      what: "piece",
+      had: outcome === "blank" ? before : [...before, card.print],
+      outcome: outcome === "second" ? "second" : "scrap",
+      ...at,
+    };
+  }
+}
+
+type NotesProps = { awake: string; isAlone: boolean; waiting: number; problem: string; change: string };
+
+function Notes({ awake, isAlone, waiting, problem, change }: NotesProps) {
+  const notes = [
+    problem,
+    change,
+    isAlone || waiting > 1
+      ? `The server cannot be reached: go on, everything is kept in this browser${waiting ? ` (${waiting} to send)` : ""}.`
+      : "",
+    awake === "refused"
+      ? "This browser cannot keep the screen awake: touch it now and then. The clock goes on even if it sleeps."
+      : "",
+  ].filter(Boolean);
+  return notes.map((note) => (
+    <p key={note} role="status" className="bg-need-soft px-7 py-1 text-need">
+      {note}
+    </p>
+  ));
+}
+
+type ChoiceProps = { children: React.ReactNode; onClick: () => void; hotkey: string; need?: boolean };
+
+function Choice({ children, onClick, hotkey, need }: ChoiceProps) {
+  return (
+    <button
+      type="button"
+      onClick={onClick}
+      className={`flex min-h-14 items-center gap-2 rounded-lg border-2 px-4 font-semibold ${need ? "border-need text-need" : "border-hair2"}`}
+    >
+      <span>{children}</span> <Key>{hotkey}</Key>
+    </button>
+  );
+}
+
+function useKeys(keys: { [key: string]: () => unknown }, isOff: boolean) {
+  useEffect(() => {
+    const pressed = (e: KeyboardEvent) => {
+      if (isOff || e.repeat || (e.target as HTMLElement).tagName === "INPUT") return;
+      keys[e.key.toLowerCase()]?.();
+    };
+    window.addEventListener("keydown", pressed);
+    return () => window.removeEventListener("keydown", pressed);
+  });
+}
+
+function stageOf(next: engine.Next, stages: Stage[]): Stage | undefined {
+  if ("stage" in next) return next.stage;
+  return next.kind === "wait" ? stages[next.piece.stage] : undefined;
+}
+
+/** What comes after this step, in words. */
+function thenOf(next: engine.Next, stages: Stage[]): string {
+  if (!("stage" in next)) return "";
+  const after = stages[stages.indexOf(next.stage) + 1];
+  return after ? `${after.name}: ${after.say}` : "The piece is through; then the next one";
+}
+
+function actionOf(next: engine.Next): string {
+  switch (next.kind) {
+    case "run":
+      return next.leftS > 0 ? "Running" : "Open, go on";
+    case "start":
+    case "new":
+      return next.stage.time_s > 0 ? "Start" : "Done";
+    case "touch":
+      return "It is cold";
+    case "dial":
+      return "It is hot";
+    default:
+      return "Wait";
+  }
+}
+
+/** Where hands go when nothing is left for this print: the next print of the piece, or Inspect. */
+function whereNext(jobLine: JobLine, card: PressCard): { to: string; button: string; said: string } {
+  const { job } = jobLine;
+  const open = (print: string) =>
+    job.ledger.books.transfers.some((t) => t.print === print && t.in_hand > 0 && t.slots.some((s) => s.to_press > 0));
+  const next = job.passes.find((p) => p.print !== card.print && open(p.print));
+  if (next)
+    return {
+      to: `/jobs/${job.id}/press-mode?print=${next.print}`,
+      button: `Go to ${next.name.toLowerCase()}`,
+      said: `${next.turn} ${next.shield}`.trim(),
+    };
+  return { to: `/jobs/${job.id}/inspect`, button: "Go to Inspect", said: "" };
+}

@@ -1,0 +1,115 @@
+import { useUnits } from "../settings/settings";
+import { clock, type Next, type Slot } from "./engine";
+
+type InstructionProps = { next: Next; label: string; slots: Slot[]; labelOf: (slot: string) => string; then: string };
+
+/** One instruction in the largest type, and the clock. */
+export function Instruction({ next, label, slots, labelOf, then }: InstructionProps) {
+  const units = useUnits();
+  const stage = "stage" in next ? next.stage : null;
+  const isRunning = next.kind === "run" && next.leftS > 0;
+  const isOver = next.kind === "run" && next.leftS <= 0;
+  const left = next.kind === "run" || next.kind === "wait" ? next.leftS : (stage?.time_s ?? 0);
+  const hasClock = next.kind === "wait" || (next.kind !== "touch" && (stage?.time_s ?? 0) > 0);
+  return (
+    <section
+      aria-label="Clock"
+      className="flex min-h-0 flex-col justify-center gap-3 overflow-hidden border-l border-hair bg-panel px-8"
+    >
+      {label && (
+        <p className="text-3xl font-bold">
+          {label}
+          {next.kind === "new" && slots.filter((s) => s.left > 0).length > 1 && (
+            <span className="ml-3 text-xl font-normal text-soft">
+              {slots
+                .filter((s) => s.left > 0)
+                .map((s) => `${s.left} x ${labelOf(s.slot)}`)
+                .join(" · ")}
+            </span>
+          )}
+        </p>
+      )}
+      {stage && next.kind !== "touch" && stage.temperature_c != null && (
+        <Platens isHovering={Boolean(stage.hover)} isRunning={isRunning} />
+      )}
+      <h1 className="text-[54px] leading-[1.04] font-extrabold" data-say>
+        {sayOf(next, units.bothHeats)}
+      </h1>
+      {hasClock && (
+        <>
+          <p
+            className={`num text-[136px] leading-none font-bold ${isOver ? "text-heat" : ""}`}
+            role="timer"
+            aria-live="off"
+            data-clock
+          >
+            {isOver ? `+${clock(-left)}` : clock(left)}
+          </p>
+          {stage && (
+            <div className="h-4 shrink-0 rounded-full bg-hair" aria-hidden="true">
+              <div
+                className="h-full rounded-full bg-heat"
+                style={{ width: `${next.kind === "run" ? Math.min(100, (1 - left / stage.time_s) * 100) : 0}%` }}
+              />
+            </div>
+          )}
+        </>
+      )}
+      {stage && hasClock && (
+        <p className="text-2xl text-soft">
+          {isOver
+            ? `It ran ${Math.round(-left)} s over ${stage.time_s} s.`
+            : `of ${stage.time_s} s${stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}` : ""}`}
+        </p>
+      )}
+      {isRunning && stage && <p className="text-[32px] leading-tight font-bold text-heat">Then: {stage.then}</p>}
+      {!isRunning && stage?.caution && next.kind !== "touch" && (
+        <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
+      )}
+      {!isRunning && then && <p className="text-xl text-soft">Next: {then}</p>}
+    </section>
+  );
+}
+
+function sayOf(next: Next, heat: (c: number) => string): string {
+  switch (next.kind) {
+    case "run":
+      if (next.leftS <= 0) return next.stage.then;
+      return next.stage.temperature_c == null
+        ? next.stage.say
+        : next.stage.hover
+          ? "Open. Nothing touches."
+          : "Shut. Wait.";
+    case "touch":
+      return `Touch place ${next.piece.place}: is it COLD?`;
+    case "wait":
+      return `Wait: place ${next.piece.place} cools`;
+    case "dial":
+      return `Set the press to ${heat(next.toC)}, wait until it shows it`;
+    case "over":
+      return "Nothing is left to press";
+    default:
+      return next.stage.say;
+  }
+}
+
+/** Hovering and shut look different at two metres: a gap drawn open, or two bars that meet. */
+function Platens({ isHovering, isRunning }: { isHovering: boolean; isRunning: boolean }) {
+  const word = isHovering ? "HOVER: open, nothing touches" : isRunning ? "SHUT" : "will be SHUT";
+  return (
+    <div className="flex items-center gap-4">
+      <svg width={132} height={52} viewBox="0 0 132 52" aria-hidden="true">
+        <rect x={2} y={isHovering ? 2 : 14} width={128} height={12} rx={3} fill="var(--heat)" />
+        <rect x={2} y={isHovering ? 38 : 26} width={128} height={12} rx={3} fill="var(--soft)" />
+        {isHovering && (
+          <path d="M66 18V34M60 23l6-6 6 6M60 29l6 6 6-6" stroke="var(--ink)" strokeWidth={3} fill="none" />
+        )}
+      </svg>
+      <span
+        className={`rounded-lg px-3 py-0.5 text-2xl font-bold ${isHovering ? "border-4 border-dashed border-heat text-heat" : isRunning ? "bg-heat text-ground" : "border-4 border-heat text-heat"}`}
+      >
+        {word}
+      </span>
+    </div>
+  );
+}

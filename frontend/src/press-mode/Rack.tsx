@@ -1,0 +1,79 @@
+import type { Cooling, OnTheWay, PressState, Stage } from "../api/types";
+import { clock, leftOnRack } from "./engine";
+
+type RackProps = {
+  state: PressState;
+  stages: Stage[];
+  cooling: { [stage: string]: Cooling };
+  now: number;
+  labelOf: (slot: string) => string;
+  next: string | null;
+  onTouch: (piece: OnTheWay) => void;
+};
+
+/** Numbered places where pressed pieces cool: first in, first out; cold is confirmed by a touch. */
+export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: RackProps) {
+  const pieces = state.pieces.filter((p) => p.where === "rack").sort((a, b) => (a.since ?? 0) - (b.since ?? 0));
+  const parked = state.pieces.filter((p) => p.where === "parked");
+  const learned = Object.values(cooling).find((c) => c.learned_s != null);
+  return (
+    <section aria-label="Rack" className="shrink-0 pb-4">
+      <h2 className="text-xl text-soft">
+        Rack, first in, first out
+        {learned && (
+          <span>
+            {" "}
+            · cold after {learned.learned_s} s here, from {learned.touches} touches
+          </span>
+        )}
+      </h2>
+      {pieces.length + parked.length === 0 ? (
+        <p className="mt-1 text-xl text-soft">empty</p>
+      ) : (
+        <ul className="mt-1.5 flex flex-wrap gap-2.5">
+          {pieces.map((p) => (
+            <Place
+              key={p.id}
+              piece={p}
+              label={labelOf(p.slot)}
+              left={leftOnRack(p, stages, cooling, now)}
+              isNext={p.id === next}
+              onTouch={() => onTouch(p)}
+            />
+          ))}
+          {parked.map((p) => (
+            <li
+              key={p.id}
+              className="rounded-xl border-2 border-dashed border-hair2 px-3.5 py-1.5 text-center leading-tight"
+            >
+              <span className="block text-2xl font-bold">{labelOf(p.slot)}</span>
+              <span className="text-lg text-soft">{p.again ? "press again" : "waits for heat"}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+type PlaceProps = { piece: OnTheWay; label: string; left: number; isNext: boolean; onTouch: () => void };
+
+function Place({ piece, label, left, isNext, onTouch }: PlaceProps) {
+  const isDue = left <= 0;
+  return (
+    <li>
+      <button
+        type="button"
+        onClick={onTouch}
+        data-place={piece.place}
+        className={`min-w-24 rounded-xl border-2 px-3.5 py-1.5 text-center leading-tight ${isDue ? (isNext ? "border-act bg-act-soft" : "border-act") : "border-hair2"}`}
+      >
+        <span className="num block text-3xl font-bold">{piece.place}</span>
+        <span className="block text-lg">{label}</span>
+        <span className={`num block text-xl font-bold ${isDue ? "text-act" : "text-soft"}`}>
+          {isDue ? "touch it" : clock(left)}
+        </span>
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,54 @@
+import type { PressCard } from "../api/types";
+import { useUnits } from "../settings/settings";
+
+/** Before piece one: only what differs from how the press was left, read back against the card. */
+export function ReadBack({ card }: { card: PressCard }) {
+  const units = useUnits();
+  const { wanted } = card;
+  return (
+    <section aria-label="Change over" className="min-h-0 grow overflow-auto px-8 py-6">
+      <h1 className="text-[52px] leading-tight font-extrabold" data-say>
+        {card.rows.length ? `Change ${card.press_name}, then read it back` : `Read ${card.press_name} back`}
+      </h1>
+      {card.rows.length > 0 ? (
+        <table className="mt-4 w-full max-w-5xl text-left text-3xl">
+          <thead>
+            <tr className="text-xl text-soft">
+              <th className="font-normal">What</th>
+              <th className="font-normal">as it was left</th>
+              <th className="font-normal">set it to</th>
+            </tr>
+          </thead>
+          <tbody>
+            {card.rows.map((row) => (
+              <tr key={row.what} className="border-t border-hair">
+                <th scope="row" className="py-2.5">
+                  {row.what}
+                </th>
+                <td className="py-2.5 text-soft">{row.left}</td>
+                <td className="num py-2.5 font-bold text-heat">{row.wanted}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="mt-4 text-3xl">
+          Nothing changes. It must show{" "}
+          <span className="num font-bold text-heat">
+            {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s,{" "}
+            {wanted.pressure}
+          </span>
+          .
+        </p>
+      )}
+      {(card.turn || card.shield) && (
+        <p className="mt-5 border-l-8 border-act pl-4 text-2xl">
+          {card.turn} {card.shield} {card.heats}
+        </p>
+      )}
+      <p className="mt-5 border-l-8 border-need pl-4 text-xl text-need">
+        Set height and pressure with a blank under the press, before any transfer is on it. The platen burns: gloves.
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,232 @@
+import type { Cooling, Job, OnTheWay, PressState, RanStage, Stage } from "../api/types";
+
+export type Slot = { slot: string; label: string; signature: string; left: number };
+
+/** What hands do next at the press. */
+export type Next =
+  | { kind: "run"; piece: OnTheWay; stage: Stage; leftS: number }
+  | { kind: "start"; piece: OnTheWay; stage: Stage }
+  | { kind: "touch"; piece: OnTheWay; stage: Stage }
+  | { kind: "dial"; toC: number; pieces: number }
+  | { kind: "new"; slot: Slot; stage: Stage }
+  | { kind: "wait"; piece: OnTheWay; leftS: number }
+  | { kind: "over" };
+
+export const FRESH: PressState = { dial_c: null, pieces: [], started_at: null, done: 0, size: "" };
+const WARM_AGAIN_S = 15;
+export const PLACES = 12;
+
+/** Slots of this print that still want pressing and have a transfer in hand, pieces on the way and acts not yet sent taken off. */
+export function slotsToPress(job: Job, print: string, state: PressState, unsent: string[]): Slot[] {
+  const onTheWay = [...state.pieces.map((p) => p.slot), ...unsent];
+  const rows = job.ledger.books.transfers.filter((t) => t.print === print);
+  const busy = (slots: string[]) => onTheWay.filter((s) => slots.includes(s)).length;
+  return rows.flatMap((row) => {
+    const hand = row.in_hand - busy(row.slots.map((s) => s.slot));
+    return row.slots.map((s) => ({
+      slot: s.slot,
+      label: s.label,
+      signature: row.signature,
+      left: Math.min(hand, s.to_press - busy([s.slot])),
+    }));
+  });
+}
+
+export function atPress(state: PressState): OnTheWay | undefined {
+  return state.pieces.find((p) => p.where === "press");
+}
+
+export function waitS(stage: Stage | undefined, cooling: { [stage: string]: Cooling }): number {
+  const known = stage && cooling[stage.id];
+  return known?.learned_s ?? stage?.time_s ?? 0;
+}
+
+/** Seconds until a piece on the rack is likely cold; below zero when it is due for a touch. */
+export function leftOnRack(
+  piece: OnTheWay,
+  stages: Stage[],
+  cooling: { [stage: string]: Cooling },
+  now: number,
+): number {
+  const due = (piece.since ?? now) + waitS(stages[piece.stage], cooling) * 1000;
+  const again = piece.warm_at ? piece.warm_at + WARM_AGAIN_S * 1000 : 0;
+  return (Math.max(due, again) - now) / 1000;
+}
+
+export function nextStep(
+  state: PressState,
+  stages: Stage[],
+  cooling: { [stage: string]: Cooling },
+  slots: Slot[],
+  now: number,
+): Next {
+  const here = atPress(state);
+  if (here) {
+    const stage = stages[here.stage] as Stage;
+    if (state.started_at != null)
+      return { kind: "run", piece: here, stage, leftS: stage.time_s - (now - state.started_at) / 1000 };
+    return { kind: "start", piece: here, stage };
+  }
+  const rack = state.pieces.filter((p) => p.where === "rack").sort((a, b) => (a.since ?? 0) - (b.since ?? 0));
+  const due = rack.find((p) => leftOnRack(p, stages, cooling, now) <= 0);
+  if (due) return { kind: "touch", piece: due, stage: stages[due.stage] as Stage };
+  const fits = (stage: Stage | undefined) => stage?.temperature_c == null || stage.temperature_c === state.dial_c;
+  const parked = state.pieces.filter((p) => p.where === "parked");
+  const again = parked.find((p) => fits(stages[p.stage]));
+  if (again) return { kind: "start", piece: again, stage: stages[again.stage] as Stage };
+  const slot = chosenSlot(state, slots);
+  const first = firstHot(stages);
+  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[0] as Stage };
+  const oldest = rack[0];
+  if (oldest) return { kind: "wait", piece: oldest, leftS: leftOnRack(oldest, stages, cooling, now) };
+  const cold = parked[0] ? stages[parked[0].stage]?.temperature_c : slot ? first?.temperature_c : null;
+  if (cold != null) return { kind: "dial", toC: cold, pieces: parked.length };
+  return { kind: "over" };
+}
+
+export function chosenSlot(state: PressState, slots: Slot[]): Slot | undefined {
+  return slots.find((s) => s.slot === state.size && s.left > 0) ?? slots.find((s) => s.left > 0);
+}
+
+function firstHot(stages: Stage[]): Stage | undefined {
+  return stages.find((s) => s.temperature_c != null);
+}
+
+/** The next blank is laid under the press. */
+export function lay(state: PressState, slot: Slot, order: number, id: string): PressState {
+  const piece: OnTheWay = {
+    id,
+    slot: slot.slot,
+    order,
+    stage: 0,
+    ran: [],
+    where: "press",
+    place: null,
+    since: null,
+    warm_at: null,
+    again: false,
+  };
+  return { ...state, size: slot.slot, pieces: [...state.pieces, piece], started_at: null };
+}
+
+export function start(state: PressState, piece: OnTheWay, now: number): PressState {
+  return { ...put(state, { ...piece, where: "press", place: null }), started_at: now };
+}
+
+/** A stage on the press ended; the piece goes on, to the rack, or aside until the heat is right for it. */
+export function finishStage(
+  state: PressState,
+  piece: OnTheWay,
+  stages: Stage[],
+  now: number,
+  isEarly: boolean,
+): { state: PressState; done: OnTheWay | null } {
+  const stage = stages[piece.stage] as Stage;
+  const ranS = state.started_at == null ? 0 : seconds(now - state.started_at);
+  return moveOn({ ...state, started_at: null }, piece, ranOf(piece, stage, ranS, isEarly), stages, now);
+}
+
+/** A touch found a piece on the rack cold. */
+export function foundCold(state: PressState, piece: OnTheWay, stages: Stage[], now: number, isEarly: boolean) {
+  const stage = stages[piece.stage] as Stage;
+  const ran = ranOf(piece, stage, seconds(now - (piece.since ?? now)), isEarly);
+  ran.warm_at_s = piece.warm_at && piece.since ? seconds(piece.warm_at - piece.since) : null;
+  return moveOn(state, piece, ran, stages, now);
+}
+
+export function foundWarm(state: PressState, piece: OnTheWay, now: number): PressState {
+  return put(state, { ...piece, warm_at: now });
+}
+
+function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: Stage[], now: number) {
+  const next = stages[piece.stage + 1];
+  const moved: OnTheWay = {
+    ...piece,
+    stage: piece.stage + 1,
+    ran: [...(piece.ran ?? []), ran],
+    place: null,
+    since: null,
+    warm_at: null,
+  };
+  if (!next) return { state: { ...drop(state, piece.id), done: state.done + 1 }, done: moved };
+  if (next.alone)
+    return { state: put(state, { ...moved, where: "rack", place: freePlace(state), since: now }), done: null };
+  const mustWait = next.temperature_c != null && state.dial_c != null && next.temperature_c !== state.dial_c;
+  return { state: put(state, { ...moved, where: mustWait ? "parked" : "press" }), done: null };
+}
+
+/** The whole pressing stage once more, to save a piece that has not let go. */
+export function again(state: PressState, ids: string[], stages: Stage[]): PressState {
+  const from = pressingStage(stages);
+  return {
+    ...state,
+    started_at: state.pieces.some((p) => ids.includes(p.id) && p.where === "press") ? null : state.started_at,
+    pieces: state.pieces.map((p) =>
+      ids.includes(p.id)
+        ? { ...p, stage: from, where: "parked", place: null, since: null, warm_at: null, again: true }
+        : p,
+    ),
+  };
+}
+
+/** The hot stage after which a piece cools: the one that transfers. */
+export function pressingStage(stages: Stage[]): number {
+  const rests = stages.findIndex((s) => s.alone);
+  const before = rests < 0 ? stages.length : rests;
+  for (let i = before - 1; i >= 0; i--) if (stages[i]?.temperature_c != null) return i;
+  return 0;
+}
+
+/** Whether the print lies on the blank already: before, a spoiled blank costs no transfer. */
+export function carriesPrint(piece: OnTheWay, stages: Stage[]): boolean {
+  const first = stages.findIndex((s) => (s.stack ?? []).some((l) => l.kind === "carrier"));
+  return piece.again || piece.stage >= Math.max(0, first);
+}
+
+export function drop(state: PressState, id: string): PressState {
+  const wasAtPress = atPress(state)?.id === id;
+  return {
+    ...state,
+    pieces: state.pieces.filter((p) => p.id !== id),
+    started_at: wasAtPress ? null : state.started_at,
+  };
+}
+
+/** Pieces until the heat changes, when it will: said early, since a press takes minutes. */
+export function heatChange(state: PressState, stages: Stage[], slots: Slot[]): { toC: number; pieces: number } | null {
+  const left =
+    slots.reduce((n, s) => n + Math.max(0, s.left), 0) + state.pieces.filter((p) => p.where !== "parked").length;
+  const other = stages.find((s) => s.temperature_c != null && state.dial_c != null && s.temperature_c !== state.dial_c);
+  return other?.temperature_c != null && left > 0 ? { toC: other.temperature_c, pieces: left } : null;
+}
+
+function put(state: PressState, piece: OnTheWay): PressState {
+  return { ...state, pieces: state.pieces.map((p) => (p.id === piece.id ? piece : p)) };
+}
+
+function freePlace(state: PressState): number {
+  const taken = new Set(state.pieces.map((p) => p.place));
+  for (let n = 1; n <= PLACES; n++) if (!taken.has(n)) return n;
+  return PLACES;
+}
+
+function ranOf(piece: OnTheWay, stage: Stage, ranS: number, isEarly: boolean): RanStage {
+  return {
+    stage: stage.id,
+    temperature_c: stage.temperature_c ?? null,
+    planned_s: stage.time_s,
+    ran_s: Math.max(0, ranS),
+    ended_early: isEarly,
+    warm_at_s: null,
+    again: piece.again ?? false,
+  };
+}
+
+function seconds(ms: number): number {
+  return Math.round(ms / 100) / 10;
+}
+
+export function clock(left: number): string {
+  const whole = Math.max(0, Math.ceil(left));
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}

@@ -1,0 +1,139 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, told } from "../../api/client";
+import type { Making } from "../../api/types";
+import { Button } from "../../ui/parts";
+import { when } from "../../ui/when";
+
+/** From the code beside a print, or on the ticket, back to how it was made. */
+export default function CodePage() {
+  const { code = "" } = useParams();
+  const navigate = useNavigate();
+  const [asked, setAsked] = useState(code);
+  const query = useQuery({
+    queryKey: ["code", code],
+    queryFn: () => told<Making>(api.GET("/api/codes/{code}", { params: { path: { code } } })),
+    enabled: code !== "",
+    retry: false,
+  });
+  useEffect(() => {
+    document.title = `${code || "Find by code"} · Offsetter`;
+  }, [code]);
+  return (
+    <main className="min-h-0 grow overflow-auto px-6 py-5">
+      <h1 className="text-2xl font-bold">
+        {query.data ? `${query.data.code}: ${query.data.title}` : "From a code to the making"}
+      </h1>
+      <form
+        className="mt-3 flex max-w-md items-end gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          navigate(`/codes/${encodeURIComponent(asked.trim())}`);
+        }}
+      >
+        <label className="grow">
+          <span className="font-semibold">Code</span>
+          <input
+            className="field num"
+            placeholder="R12 or R12-7"
+            value={asked}
+            onChange={(e) => setAsked(e.target.value)}
+          />
+        </label>
+        <Button kind="go" type="submit" disabled={!asked.trim()}>
+          Find it
+        </Button>
+      </form>
+      {!code && (
+        <p className="mt-3 max-w-2xl text-soft">
+          It stands beside every print on the carrier and on the job's ticket. A washed or returned piece leads back to
+          its run, press, values, person and roll.
+        </p>
+      )}
+      {query.error && (
+        <p role="alert" className="mt-3 border-l-4 border-stop pl-3">
+          {query.error.message} {(query.error as { thenDo?: string }).thenDo}
+        </p>
+      )}
+      {query.data && <Made made={query.data} />}
+    </main>
+  );
+}
+
+function Made({ made }: { made: Making }) {
+  const facts: [string, string][] = [
+    ["For", made.customer],
+    ["Printed on", `${made.printer}, ${made.media}`],
+    ["Lot", made.lots.join(", ") || "not written down"],
+    ["Recipe", `${made.recipe}, version ${made.recipe_version}`],
+    ["Released", `${when(made.released_at)} by ${made.released_by}`],
+    ["Prints", made.what.join("; ")],
+  ];
+  return (
+    <>
+      <p className="mt-3">
+        <Link to={`/jobs/${made.job}/inspect`} className="font-semibold text-act underline underline-offset-2">
+          Open the job
+        </Link>
+      </p>
+      <dl className="mt-2 grid max-w-3xl grid-cols-[130px_1fr] gap-y-1">
+        {facts.map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className="text-soft">{name}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <h2 className="mt-5 text-lg font-bold">What was done</h2>
+      <ol className="num mt-1 max-w-3xl">
+        {made.done.map((line, i) => (
+          <li key={i} className="border-b border-hair py-0.5">
+            {line}
+          </li>
+        ))}
+      </ol>
+      {made.pieces.length > 0 && (
+        <>
+          <h2 className="mt-5 text-lg font-bold">Pressed from it</h2>
+          <table className="mt-1 w-full max-w-5xl text-left">
+            <thead>
+              <tr className="border-b border-hair text-sm text-soft">
+                <th className="font-normal">Piece</th>
+                <th className="font-normal">When</th>
+                <th className="font-normal">Who</th>
+                <th className="font-normal">Press</th>
+                <th className="font-normal">Stages as they ran</th>
+              </tr>
+            </thead>
+            <tbody>
+              {made.pieces.map((p, i) => (
+                <tr key={i} className="border-b border-hair">
+                  <th scope="row" className="py-0.5">
+                    {p.label}
+                  </th>
+                  <td>{when(p.at)}</td>
+                  <td>{p.by}</td>
+                  <td>{p.press || "not written down"}</td>
+                  <td className="num">{p.stages.join(", ")}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      {made.photos.length > 0 && (
+        <div className="mt-4 flex gap-3">
+          {made.photos.map((file, i) => (
+            <img
+              key={file}
+              src={`/api/photos/${file}.jpg`}
+              alt={`Photograph ${i + 1} of the job`}
+              className="h-40 rounded border border-hair2"
+            />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,235 @@
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { useOutbox } from "../../api/outbox";
+import type { Act, Job } from "../../api/types";
+import { useJobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Button } from "../../ui/parts";
+import { when } from "../../ui/when";
+import { said } from "./said";
+
+/** The ledger in the open: what was laid, printed, cured, pressed, good and spoiled; and every act behind it. */
+export default function LedgerPage() {
+  const { id = "" } = useParams();
+  const { line, error } = useJobLine(id);
+  useEffect(() => {
+    document.title = "Ledger · Offsetter";
+  }, []);
+  if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
+  if (!line) return <p className="p-6 text-soft">Opening the ledger…</p>;
+  const { job } = line;
+  const { ledger } = job;
+  return (
+    <main className="min-h-0 grow overflow-auto px-6 py-5">
+      <p>
+        <Link to={`/jobs/${job.id}/inspect`} className="font-semibold text-act underline underline-offset-2">
+          {line.line.decisions.order.title}
+        </Link>
+      </p>
+      <h1 className="text-2xl font-bold">{verdict(job)}</h1>
+      <Transfers job={job} />
+      <Pieces job={job} />
+      <p className="mt-3 max-w-3xl text-sm text-soft">
+        In hand = printed and out of the store, less pressed, spoiled, put aside and into the store. To print = what
+        pieces still wait for, less in hand. {ledger.books.transfers.length > 1 && "Sizes of one width share a row."}
+      </p>
+      <Acts job={job} />
+    </main>
+  );
+}
+
+function verdict(job: Job): string {
+  const { good, ordered, to_print, books } = job.ledger;
+  const waiting = Object.values(job.ledger.to_inspect).reduce((a, b) => a + b, 0);
+  const find = books.pieces.filter((p) => p.blanks_to_find > 0);
+  const parts = [`${good} of ${ordered} good`];
+  if (waiting) parts.push(`${waiting} to look at`);
+  parts.push(to_print ? `the next run needs ${to_print}` : "nothing left to print");
+  if (find.length) parts.push(`find blanks: ${find.map((p) => `${p.blanks_to_find} x ${p.label}`).join(", ")}`);
+  return parts.join(", ");
+}
+
+const NUMBERS = "num border-b border-hair px-2 py-1 text-right";
+
+function Transfers({ job }: { job: Job }) {
+  const units = useUnits();
+  const heads = ["laid", "printed", "cured", "from store", "in hand", "spoiled", "put aside", "into store", "to print"];
+  return (
+    <div className="mt-4 overflow-x-auto">
+      <table className="w-full min-w-[900px]">
+        <caption className="pb-1 text-left text-lg font-bold">Prints</caption>
+        <thead>
+          <tr className="text-sm text-soft">
+            <th className="border-b border-hair py-1 text-left font-normal">Print and width</th>
+            {heads.map((h) => (
+              <th key={h} className="border-b border-hair px-2 text-right font-normal">
+                {h}
+              </th>
+            ))}
+            <th className="border-b border-hair px-2 text-right font-normal">size</th>
+            <th className="border-b border-hair px-2 text-right font-normal">ordered</th>
+            <th className="border-b border-hair px-2 text-right font-normal">pressed</th>
+            <th className="border-b border-hair px-2 text-right font-normal">to press</th>
+          </tr>
+        </thead>
+        <tbody>
+          {job.ledger.books.transfers.flatMap((row) =>
+            row.slots.map((slot, i) => (
+              <tr key={`${row.print}${slot.slot}`}>
+                {i === 0 && (
+                  <>
+                    <th scope="rowgroup" rowSpan={row.slots.length} className="border-b border-hair py-1 text-left">
+                      {row.name} <span className="num font-normal text-soft">{units.length(row.width_mm)}</span>
+                    </th>
+                    {[
+                      row.laid,
+                      row.printed,
+                      row.cured,
+                      row.fetched,
+                      row.in_hand,
+                      row.spoiled,
+                      row.put_aside,
+                      row.stored,
+                      row.to_print,
+                    ].map((n, k) => (
+                      <td
+                        key={heads[k]}
+                        rowSpan={row.slots.length}
+                        className={`${NUMBERS} ${n ? (k === 4 || k === 8 ? "font-bold" : "") : "text-soft"}`}
+                      >
+                        {n}
+                      </td>
+                    ))}
+                  </>
+                )}
+                <td className={NUMBERS}>{slot.label}</td>
+                <td className={NUMBERS}>{slot.ordered}</td>
+                <td className={NUMBERS}>{slot.pressed}</td>
+                <td className={`${NUMBERS} font-bold`}>{slot.to_press}</td>
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function Pieces({ job }: { job: Job }) {
+  return (
+    <table className="mt-5 w-full max-w-4xl">
+      <caption className="pb-1 text-left text-lg font-bold">Pieces</caption>
+      <thead>
+        <tr className="text-sm text-soft">
+          <th className="border-b border-hair py-1 text-left font-normal">Blank and size</th>
+          {[
+            "ordered",
+            "begun",
+            "complete",
+            "to inspect",
+            "good",
+            "spoiled pieces",
+            "spoiled blanks",
+            "blanks to find",
+          ].map((h) => (
+            <th key={h} className="border-b border-hair px-2 text-right font-normal">
+              {h}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {job.ledger.books.pieces.map((p) => (
+          <tr key={p.kind}>
+            <th scope="row" className="border-b border-hair py-1 text-left">
+              {p.label}
+            </th>
+            {[
+              p.ordered,
+              p.begun,
+              p.complete,
+              p.to_inspect,
+              p.good,
+              p.spoiled_pieces,
+              p.spoiled_blanks,
+              p.blanks_to_find,
+            ].map((n, k) => (
+              <td key={k} className={`${NUMBERS} ${n ? "" : "text-soft"} ${k === 4 ? "font-bold" : ""}`}>
+                {n}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Every act, newest first; one can be taken back, with a reason. */
+function Acts({ job }: { job: Job }) {
+  const outbox = useOutbox();
+  const [voiding, setVoiding] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  const voided = new Map(job.acts.flatMap((a) => (a.body.kind === "voided" ? [[a.body.voids, a] as const] : [])));
+  const shown = [...job.acts].reverse().filter((a) => a.body.kind !== "voided");
+  return (
+    <section aria-label="Acts" className="mt-6 max-w-4xl">
+      <h2 className="text-lg font-bold">What hands did, newest first</h2>
+      <p className="text-sm text-soft">Nothing here is ever changed or deleted; an act is taken back by another one.</p>
+      <ol className="mt-1">
+        {shown.map((act: Act) => {
+          const back = voided.get(act.id);
+          return (
+            <li key={act.id} className="border-b border-hair py-1.5">
+              <div className="flex items-center justify-between gap-4">
+                <span className={back ? "text-soft line-through" : ""}>
+                  <span className="text-soft">{when(act.at)}</span> <span className="font-semibold">{act.actor}</span>{" "}
+                  {said(act, job.ledger.books.labels)}
+                </span>
+                {!back && voiding !== act.id && (
+                  <Button
+                    kind="quiet"
+                    label={`Take back: ${said(act, job.ledger.books.labels)}`}
+                    onClick={() => setVoiding(act.id)}
+                  >
+                    Take back
+                  </Button>
+                )}
+              </div>
+              {back?.body.kind === "voided" && (
+                <p className="text-sm text-soft">
+                  taken back by {back.actor}: {back.body.reason || "at once"}
+                </p>
+              )}
+              {voiding === act.id && (
+                <form
+                  className="mt-1 flex items-end gap-2"
+                  onSubmit={(e) => {
+                    e.preventDefault();
+                    outbox.act(job.id, { kind: "voided", voids: act.id, reason: reason.trim() }, job.print);
+                    setVoiding(null);
+                    setReason("");
+                  }}
+                >
+                  <label className="grow">
+                    <span className="font-semibold">Why is it taken back?</span>
+                    <input
+                      className="field"
+                      maxLength={200}
+                      value={reason}
+                      onChange={(e) => setReason(e.target.value)}
+                    />
+                  </label>
+                  <Button kind="stop" type="submit" disabled={!reason.trim()}>
+                    Take it back
+                  </Button>
+                  <Button onClick={() => setVoiding(null)}>Leave it</Button>
+                </form>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,184 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+import { api, newId, ProblemError, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import type { Job, Proof } from "../../api/types";
+import { Bench, Dimension } from "../../bench/Bench";
+import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
+import { useUnits } from "../../settings/settings";
+import { Button } from "../../ui/parts";
+import { when } from "../../ui/when";
+
+/** The piece as the customer will see it, and the customer's word on it. */
+export default function ProofPage() {
+  const { id = "" } = useParams();
+  const units = useUnits();
+  const [at, setAt] = useState(0);
+  const query = useQuery({
+    queryKey: ["proof", id],
+    queryFn: () => told<Proof>(api.GET("/api/jobs/{job_id}/proof", { params: { path: { job_id: id } } })),
+    staleTime: 0,
+  });
+  useEffect(() => {
+    document.title = "Proof · Offsetter";
+  }, []);
+  if (query.error) return <p className="p-6">{query.error.message} Press J for Jobs.</p>;
+  const proof = query.data;
+  if (!proof) return <p className="p-6 text-soft">Laying out the proof…</p>;
+  const shown = proof.prints[Math.min(at, proof.prints.length - 1)];
+  const box = shown?.garment.box;
+  return (
+    <div className="grid min-h-0 grow grid-cols-[minmax(0,1fr)_356px] max-[980px]:grid-cols-1 max-[980px]:overflow-auto">
+      <main className="flex min-h-0 min-w-0 flex-col bg-bench max-[980px]:min-h-[520px]">
+        <div className="px-6 pt-4">
+          <p>
+            <Link to={`/jobs/${id}/print`} className="font-semibold text-act underline underline-offset-2">
+              {proof.title}
+            </Link>
+          </p>
+          <h1 className="text-[17px] font-bold">{said(proof)}</h1>
+          <p className="text-sm text-soft">
+            {proof.customer} · {proof.pieces}
+          </p>
+          {proof.prints.length > 1 && (
+            <div role="tablist" aria-label="Prints" className="mt-2 flex flex-wrap gap-1.5">
+              {proof.prints.map((p, i) => (
+                <button
+                  key={p.picture_key + p.name}
+                  type="button"
+                  role="tab"
+                  aria-selected={i === at}
+                  tabIndex={i === at ? 0 : -1}
+                  onClick={() => setAt(i)}
+                  onKeyDown={(e) => {
+                    const step = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
+                    if (!step) return;
+                    const next = (i + step + proof.prints.length) % proof.prints.length;
+                    setAt(next);
+                    (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
+                  }}
+                  className={`rounded-full border px-3 py-0.5 text-sm ${i === at ? "border-act bg-act font-semibold text-on-act" : "border-hair2 bg-raise"}`}
+                >
+                  {p.name}, {p.cloth_name}, {p.sizes}
+                </button>
+              ))}
+            </div>
+          )}
+        </div>
+        {shown && box ? (
+          <Bench
+            label={`${shown.name} on ${shown.cloth_name}, to scale`}
+            bounds={shown.garment.bounds_mm}
+            pad={[14, 110, 30, 40]}
+          >
+            <GarmentPicture garment={shown.garment} centre={false}>
+              <PrintPicture garment={shown.garment} href={`/api/pictures/${shown.picture_key}/cloth.png`} />
+            </GarmentPicture>
+            <Dimension
+              along="x"
+              from={box.x_mm}
+              to={box.x_mm + box.width_mm}
+              at={box.y_mm + box.height_mm}
+              away={20}
+              tone="cloth"
+              said={units.length(box.width_mm)}
+            />
+            <Dimension
+              along="y"
+              from={box.y_mm}
+              to={box.y_mm + box.height_mm}
+              at={box.x_mm + box.width_mm}
+              away={20}
+              tone="cloth"
+              said={units.length(box.height_mm)}
+            />
+          </Bench>
+        ) : (
+          <p className="p-6">There is no artwork yet: add it at Order, and the proof shows it on the piece.</p>
+        )}
+      </main>
+      <aside
+        aria-label="The customer's word"
+        className="flex min-h-0 flex-col gap-4 overflow-auto border-l border-hair bg-panel px-5 py-4"
+      >
+        <h2 className="text-[22px] font-bold">Proof</h2>
+        <ul className="list-disc pl-5">
+          <li>Unmirrored, as its wearer shows it, to scale.</li>
+          <li>Colours as they are reckoned to look on this cloth.</li>
+          <li>Have every word and number read.</li>
+        </ul>
+        <p>
+          <a
+            href={`/api/jobs/${id}/proof.pdf`}
+            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
+            target="_blank"
+            rel="noreferrer"
+          >
+            The proof as PDF
+          </a>
+        </p>
+        {shown && <Sign id={id} onSigned={() => void query.refetch()} />}
+      </aside>
+    </div>
+  );
+}
+
+function said(proof: Proof): string {
+  const { state, by, at, changed } = proof.state;
+  if (state === "signed") return `${by} agreed to this on ${when(at ?? "")}`;
+  if (state === "changed") return `${(changed ?? []).join(" and ")} changed since ${by} agreed: show it again`;
+  return state === "unsigned"
+    ? "Not agreed to yet: this shop prints only what the customer has signed"
+    : "Not agreed to yet; this shop does not insist on it";
+}
+
+function Sign({ id, onSigned }: { id: string; onSigned: () => void }) {
+  const outbox = useOutbox();
+  const [by, setBy] = useState("");
+  const [how, setHow] = useState("");
+  const sign = async () => {
+    try {
+      outbox.accept(
+        await told<Job>(
+          api.POST("/api/jobs/{job_id}/proof/sign", {
+            params: { path: { job_id: id } },
+            body: { id: newId(), by: by.trim(), how: how.trim() },
+          }),
+        ),
+      );
+      onSigned();
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
+  return (
+    <form
+      className="flex flex-col gap-2.5 rounded-lg border border-hair2 p-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void sign();
+      }}
+    >
+      <p className="font-semibold">The customer agrees</p>
+      <label>
+        <span className="font-semibold">Who</span>
+        <input className="field" maxLength={120} value={by} onChange={(e) => setBy(e.target.value)} />
+      </label>
+      <label>
+        <span className="font-semibold">How</span>
+        <input
+          className="field"
+          maxLength={120}
+          placeholder="at the counter, by letter"
+          value={how}
+          onChange={(e) => setHow(e.target.value)}
+        />
+      </label>
+      <Button kind="go" type="submit" disabled={!by.trim()}>
+        Record the signature
+      </Button>
+      <p className="text-sm text-soft">It holds for these dots alone; a change after it is said and stops the run.</p>
+    </form>
+  );
+}

@@ -1,0 +1,91 @@
+import { useRef, useState } from "react";
+import { ProblemError, sent } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import type { Job } from "../../api/types";
+import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Button, NumberField, Switch } from "../../ui/parts";
+
+/** Every piece its own text: a customer's list makes numbered pieces. */
+export function Names({ jobLine }: { jobLine: JobLine }) {
+  const units = useUnits();
+  const outbox = useOutbox();
+  const picker = useRef<HTMLInputElement>(null);
+  const [isReading, setIsReading] = useState(false);
+  const { job } = jobLine;
+  const place = jobLine.document("place");
+  const names = jobLine.document("order").names ?? [];
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    setIsReading(true);
+    try {
+      outbox.accept(await sent<Job>(`/api/jobs/${job.id}/names?print=${job.print}`, file));
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    } finally {
+      setIsReading(false);
+      if (picker.current) picker.current.value = "";
+    }
+  };
+  const text = place.text;
+  return (
+    <section aria-label="Names">
+      <Switch
+        label="A name on every piece"
+        hint="instead of a file: each numbered piece gets its own text"
+        value={Boolean(text)}
+        onChange={(on) => jobLine.done("place", { text: on ? { height_um: 30_000, colour: "#FFFFFF" } : null })}
+      />
+      {text && (
+        <>
+          <div className="mt-2 grid grid-cols-2 gap-3">
+            <NumberField
+              label="Capital height"
+              unit={units.unit}
+              decimals={units.unit === "mm" ? 0 : 2}
+              value={units.toShown((text.height_um ?? 30_000) / 1000)}
+              error={jobLine.fieldErrors["text.height_um"]}
+              onDone={(v) => jobLine.done("place", { text: { ...text, height_um: Math.round(units.toMm(v) * 1000) } })}
+            />
+            <label>
+              <span className="font-semibold">Colour</span>
+              <input
+                type="color"
+                className="field h-10"
+                value={(text.colour ?? "#FFFFFF").toLowerCase()}
+                onChange={(e) => jobLine.done("place", { text: { ...text, colour: e.target.value.toUpperCase() } })}
+              />
+            </label>
+          </div>
+          <input
+            ref={picker}
+            type="file"
+            className="hidden"
+            accept=".csv,text/csv"
+            aria-label="List of names"
+            onChange={(e) => void take(e.target.files?.[0])}
+          />
+          <div className="mt-2 flex items-center gap-3">
+            <Button kind={names.length ? "plain" : "go"} onClick={() => picker.current?.click()}>
+              {isReading ? "Reading the list…" : names.length ? "Another list" : "Add the list (CSV)"}
+            </Button>
+            <span className="text-sm text-soft">
+              {names.length ? `${names.length} numbered pieces` : "columns: name, size (and colour)"}
+            </span>
+          </div>
+          {names.length > 0 && (
+            <ol className="num mt-2 max-h-40 overflow-auto border-t border-hair text-sm" aria-label="Numbered pieces">
+              {names.map((n) => (
+                <li key={n.number} className="grid grid-cols-[34px_1fr_40px] border-b border-hair py-0.5">
+                  <span className="text-soft">{n.number}</span>
+                  <span className="truncate">{n.text}</span>
+                  <span>{n.size}</span>
+                </li>
+              ))}
+            </ol>
+          )}
+        </>
+      )}
+    </section>
+  );
+}

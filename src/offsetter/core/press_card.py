@@ -1,0 +1,92 @@
+"""What has to be known before piece one: what differs from how the press was left, and how long pieces really cool."""
+
+from offsetter.core.acts import Act, Pressed, SetUp, standing
+from offsetter.core.facts import Blank, Press, Stage
+from offsetter.core.units import fahrenheit_of
+from offsetter.core.values import Frozen
+
+LATEST, ENOUGH = 30, 5
+QUICKEST = 0.25
+"""A touch comes later than the cold: the quicker quarter of the touches says more than the mean. From memory."""
+
+
+class CardRow(Frozen):
+    """One thing on the press to change; left is how it stands."""
+
+    what: str
+    left: str
+    wanted: str
+
+
+class Cooling(Frozen):
+    planned_s: int
+    learned_s: int | None
+    touches: int
+    """Touches that found a piece cold, of this stage on this blank's kind of cloth."""
+
+    @property
+    def wait_s(self) -> int:
+        return self.planned_s if self.learned_s is None else self.learned_s
+
+
+def wanted_set_up(press: Press, stages: tuple[Stage, ...], blank: Blank) -> SetUp:
+    """How the press has to stand for the first hot stage that transfers."""
+    hot = [s for s in stages if s.part == "press" and s.temperature_c is not None]
+    main = max(hot, key=lambda s: s.time_s, default=None)
+    pads = [layer.what for s in hot for layer in s.stack if layer.kind == "pad"]
+    return SetUp(
+        press=press.id, temperature_c=main.temperature_c if main else None, time_s=main.time_s if main else None,
+        pressure=main.pressure if main else "", thickness_mm=blank.thickness_mm, pad=pads[0] if pads else "none",
+    )  # fmt: skip
+
+
+def last_set_up(acts: tuple[Act, ...], press: str) -> SetUp | None:
+    """How a press was left: the newest standing set-up act of any job."""
+    found = [a for a in standing(acts) if isinstance(a.body, SetUp) and a.body.press == press]
+    latest = max(found, key=lambda a: (a.at, a.id), default=None)
+    return latest.body if latest and isinstance(latest.body, SetUp) else None
+
+
+def change_over(left: SetUp | None, wanted: SetUp, press: Press) -> tuple[CardRow, ...]:
+    """Only what differs; everything when nobody knows how the press was left."""
+    rows = []
+    for what, field in (
+        ("Heat", "temperature_c"),
+        ("Timer", "time_s"),
+        ("Pressure", "pressure"),
+        ("Height", "thickness_mm"),
+        ("Pad", "pad"),
+    ):
+        now, then = getattr(wanted, field), getattr(left, field) if left else None
+        if now != then and not (left is None and field == "pad" and now == "none"):
+            rows.append(CardRow(what=what, left=_said(field, then, press), wanted=_said(field, now, press)))
+    return tuple(rows)
+
+
+def cooling_of(acts: tuple[Act, ...], stage: Stage) -> Cooling:
+    """How long a stage's cooling takes here, from touches; the recipe's time until there are enough of them."""
+    ran = [r for a in standing(acts) if isinstance(a.body, Pressed) for r in a.body.stages if r.stage == stage.id][
+        -LATEST:
+    ]
+    cold = sorted(r.ran_s for r in ran)
+    if len(cold) < ENOUGH:
+        return Cooling(planned_s=stage.time_s, learned_s=None, touches=len(cold))
+    quick = cold[int((len(cold) - 1) * QUICKEST)]
+    # Never before the latest moment at which a touch found one still warm.
+    warm = max((r.warm_at_s for r in ran if r.warm_at_s is not None), default=0.0)
+    return Cooling(planned_s=stage.time_s, learned_s=round(max(quick, warm)), touches=len(cold))
+
+
+def _said(field: str, value: object, press: Press) -> str:
+    if value is None or value == "":
+        return "not known"
+    if field == "temperature_c" and isinstance(value, float | int):
+        return f"{value:.0f} °C ({fahrenheit_of(value):.0f} °F)"
+    if field == "time_s":
+        return f"{value} s"
+    if field == "thickness_mm":
+        return f"for {value} mm of blank"
+    if field == "pressure":
+        mark = press.gauge.get(str(value), "")
+        return f"{value} ({mark} on {press.name}'s gauge)" if mark else str(value)
+    return str(value)

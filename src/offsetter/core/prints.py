@@ -1,0 +1,169 @@
+"""The prints of a job: which transfers each needs, what a piece goes through, in which order."""
+
+from offsetter.core import derive
+from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.plate_spec import PlateSpec
+from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
+from offsetter.core.facts import Shop
+from offsetter.core.ledger import Demand
+from offsetter.core.runs import Run, physical_signature
+from offsetter.core.values import Frozen
+
+FRONT = ("front chest", "left chest")
+
+
+class TextArt(Frozen):
+    """A name as a picture: its file, and how high a capital letter stands in it."""
+
+    file: str
+    width_px: int
+    height_px: int
+    capital_px: int
+
+
+class JobPrint(Frozen):
+    """One print of a job as decided, with what was measured on its file."""
+
+    id: str
+    decisions: Decisions
+    facts: ArtworkFacts | None = None
+    """Of a print of names: of the name that is looked at."""
+    texts: dict[int, TextArt] = {}
+    """Number of a piece to its own text as a picture; of a print of names alone."""
+
+
+class Variant(Frozen):
+    """Transfers that are alike: one print, one width, one cloth (or one name)."""
+
+    print: str
+    name: str
+    slots: tuple[str, ...]
+    artwork: str
+    spec: PlateSpec
+    height_um: int
+    signature: str
+
+
+class Pass(Frozen):
+    """One print's turn on the press: every piece goes through it before the next print's."""
+
+    print: str
+    name: str
+    number: int
+    of: int
+    turn: str
+    """How the piece is laid for it, when it lies otherwise than before."""
+    shield: str
+    """What keeps the heat off prints that are finished."""
+    heats: str
+    """What this print still has to bear after its own pass."""
+
+
+def slots_of(order: OrderDoc, place: PlaceDoc) -> tuple[str, ...]:
+    """Every slot that takes the print."""
+    if place.text is not None:
+        return tuple(n.slot for n in order.names if place.is_on(n.line))
+    return tuple(k for k in order.ordered if place.is_on(k.split("/")[0]))
+
+
+def name_of(place: PlaceDoc) -> str:
+    return f"{place.place.capitalize()}{', names' if place.text else ''}"
+
+
+def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str) -> Way | None:
+    """The way decided for a print, that of the job's first print, or the one the shop would go."""
+    by_id = {p.id: p for p in prints}
+    own = by_id[print_id].decisions.method if print_id in by_id else None
+    return own or prints[0].decisions.method or derive.proposed_way(shop, profile)
+
+
+def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
+    """The print's transfers that differ; none while its file is missing."""
+    order, place = one.decisions.order, one.decisions.place
+    media = shop.printers[way.printer].media
+    found: dict[str, Variant] = {}
+    for slot in slots_of(order, place):
+        line = order.line_of(slot)
+        number, size = number_of(slot), kind_of(slot).split("/")[1]
+        text = one.texts.get(number) if number else None
+        if text is not None:
+            file, crop, width = text.file, (0, 0, text.width_px, text.height_px), text_width_um(place, text)
+        elif number is None and one.facts is not None:
+            file, crop, width = one.facts.file, derive.crop_of(one.decisions, one.facts), place.width_for(size)
+        else:
+            continue
+        spec = derive.plate_spec(shop, one.decisions, way, file, crop, width, shop.blanks[line.blank].colour)
+        signature = physical_signature(spec, way, media)
+        known = found.get(signature)
+        if known:
+            found[signature] = known.model_copy(update={"slots": (*known.slots, slot)})
+        else:
+            found[signature] = Variant(
+                print=one.id, name=name_of(place), slots=(slot,), artwork=file, spec=spec, height_um=spec.height_um,
+                signature=signature,
+            )  # fmt: skip
+    return tuple(found.values())
+
+
+def text_width_um(place: PlaceDoc, text: TextArt) -> int:
+    """A name as wide as its letters at the set height; a long one is made smaller until it fits the print's width."""
+    capital = place.text.height_um if place.text else place.width_um
+    return max(5_000, min(place.width_um, round(text.width_px * capital / text.capital_px)))
+
+
+def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Variant, ...], runs: tuple[Run, ...]) -> Demand:  # fmt: skip
+    """What the job wants now, and where the work of released runs belonged."""
+    signature = {(v.print, s): v.signature for v in variants for s in v.slots}
+    wanted = {
+        p.id: {s: signature.get((p.id, s), "") for s in slots_of(order, p.decisions.place)}
+        for p in sorted(prints, key=lambda p: order.prints.index(p.id))
+    }
+    belonged = {i.signature: (i.print, i.slots[0] if i.slots else "") for r in runs for i in r.plan.items}
+    return Demand(ordered=order.ordered, prints=wanted, belonged=belonged)
+
+
+def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]:
+    """A piece's way over the press, print after print."""
+    by_id = {p.id: p.decisions.place for p in prints}
+    places = [(i, by_id[i]) for i in order.prints if i in by_id]
+    found: list[Pass] = []
+    for at, (print_id, place) in enumerate(places):
+        before = places[at - 1][1] if at else None
+        turn = ""
+        if before is not None and _side(before) != _side(place):
+            turn = f"Turn the piece: {_lay(place)}."
+        elif before is None and _side(place) != "front":
+            turn = f"Lay the piece with {_lay(place)}."
+        under = [p for _, p in places[:at] if _side(p) == _side(place)]
+        hidden = [p for _, p in places[:at] if _side(p) != _side(place)]
+        shields = []
+        if under:
+            shields.append(f"parchment over the finished {_names(under)}")
+        if hidden:
+            shields.append(f"a silicone sheet inside, under the cloth: the finished {_names(hidden)} lies below")
+        later = len(places) - at - 1
+        found.append(Pass(
+            print=print_id, name=name_of(place), number=at + 1, of=len(places), turn=turn,
+            shield=f"Shield: {'; '.join(shields)}." if shields else "",
+            heats=f"This print goes under heat {later} more {'time' if later == 1 else 'times'}." if later else "",
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def placing_of(place: PlaceDoc) -> str:
+    """Where the print goes, as its label says it beside the fold's tick."""
+    off = place.offset_um / 1000
+    side = "" if off == 0 else f", {abs(off):.0f} mm to wearer's {'left' if off > 0 else 'right'}"
+    return f"{place.below_collar_um / 1000:.0f} mm below {'shoulder seam' if place.place.endswith('sleeve') else 'collar'}{side}"
+
+
+def _side(place: PlaceDoc) -> str:
+    return "front" if place.place in FRONT else place.place
+
+
+def _lay(place: PlaceDoc) -> str:
+    return {"front": "its front up", "back": "its back up"}.get(_side(place), f"the {place.place} flat on the platen, the body hanging free")  # fmt: skip
+
+
+def _names(places: list[PlaceDoc]) -> str:
+    return " and ".join(name_of(p).lower() for p in places)

@@ -1,0 +1,82 @@
+"""What the next run has to carry: prints still wanted, and spares by the shop's own rate of spoiling."""
+
+from decimal import Decimal
+from math import ceil
+
+from offsetter.core.compute.sheet import Want
+from offsetter.core.decisions import OrderDoc, number_of
+from offsetter.core.ledger import Ledger
+from offsetter.core.prints import Variant
+from offsetter.core.values import Frozen
+
+ENOUGH = 40
+"""Prints pressed before the shop's own rate is believed over the planned one: from memory."""
+
+Copies = tuple[tuple[Variant, int], ...]
+
+
+class SpoilRate(Frozen):
+    """Of the shop's latest work: prints pressed or spoiled, and those that spoiled."""
+
+    tried: int = 0
+    spoiled: int = 0
+
+
+class Spares(Frozen):
+    count: int
+    why: str
+
+
+def spares_for(pieces: int, decided: int | None, rate: SpoilRate, planned: Decimal) -> Spares:
+    """Spare transfers of each print: what was decided, or the rate rounded up."""
+    suggested = ceil(pieces * planned)
+    why = f"{planned:.0%} planned: too little pressed here yet to know better"
+    if rate.tried >= ENOUGH:
+        # One more than seen: no shop that spoiled nothing lately spoils nothing for ever.
+        suggested = ceil(pieces * (rate.spoiled + 1) / (rate.tried + 1))
+        why = f"{rate.spoiled} of the last {rate.tried} transfers spoiled here: {suggested} suggested"
+    return Spares(count=suggested if decided is None else decided, why=why)
+
+
+def whole(order: OrderDoc, variants: tuple[Variant, ...], spares: Spares) -> Copies:
+    """The whole order with its spares; a name has none, since it fits one piece alone."""
+    counted: list[tuple[Variant, int]] = []
+    for print_id in dict.fromkeys(v.print for v in variants):
+        own = [v for v in variants if v.print == print_id]
+        needs = [sum(1 if number_of(s) else order.ordered.get(s, 0) for s in v.slots) for v in own]
+        shares = _shared(spares.count, [0 if number_of(v.slots[0]) else n for v, n in zip(own, needs, strict=True)])
+        counted += [(v, n + more) for v, n, more in zip(own, needs, shares, strict=True) if n]
+    return tuple(counted)
+
+
+def next_run(order: OrderDoc, variants: tuple[Variant, ...], ledger: Ledger, spares: Spares) -> Copies:
+    """What is still to print; before anything is, and when nothing is left, the whole order."""
+    if not ledger.printed or not ledger.to_print:
+        return whole(order, _once(variants), spares)
+    wanted = tuple((v, n) for v in _once(variants) if (n := ledger.to_print_of(v.signature)))
+    return wanted or whole(order, _once(variants), spares)
+
+
+def wants(copies: Copies) -> tuple[Want, ...]:
+    return tuple(Want(width_um=v.spec.width_um, height_um=v.height_um, copies=n) for v, n in copies)
+
+
+def _once(variants: tuple[Variant, ...]) -> tuple[Variant, ...]:
+    """Two prints that are alike share their transfers: laid once, for both."""
+    merged: dict[str, Variant] = {}
+    for v in variants:
+        known = merged.get(v.signature)
+        merged[v.signature] = known.model_copy(update={"slots": (*known.slots, *v.slots)}) if known else v
+    return tuple(merged.values())
+
+
+def _shared(count: int, weights: list[int]) -> list[int]:
+    """count split by weights, whole, the largest remainders first."""
+    whole_weight = sum(weights)
+    if whole_weight == 0:
+        return [0] * len(weights)
+    exact = [count * w / whole_weight for w in weights]
+    given = [int(e) for e in exact]
+    for i in sorted(range(len(weights)), key=lambda i: given[i] - exact[i])[: count - sum(given)]:
+        given[i] += 1
+    return given

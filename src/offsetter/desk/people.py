@@ -1,0 +1,216 @@
+"""Who works here: signing in, changing hands at a shared tablet, roles, sessions."""
+
+import hashlib
+import re
+import secrets
+from datetime import timedelta
+from typing import Any
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerificationError
+
+from offsetter.core.values import Refusal
+from offsetter.desk.base import Base
+from offsetter.store.people import NameTaken, PeopleStore, Role, SignedIn, User
+
+LASTS = timedelta(days=30)
+IDLE = timedelta(days=7)
+WINDOW = timedelta(minutes=15)
+MOST_BY_NAME, MOST_BY_ADDRESS = 5, 30
+SEEN_EVERY = timedelta(minutes=5)
+SHORTEST_PASSWORD = 10
+AS_IT_WAS = "Nothing was changed."
+_HASHER = PasswordHasher()
+# Checked when there is no such person, so that the answer takes as long as for one.
+_NOBODY = _HASHER.hash(secrets.token_hex(16))
+
+
+class People:
+    def __init__(self, base: Base) -> None:
+        self._base = base
+
+    def is_empty(self) -> bool:
+        with self._base.session() as session:
+            return PeopleStore(session).count() == 0
+
+    def first_owner(self, name: str, password: str, device: str) -> str:
+        """The first person of a new shop; gives the token of their session."""
+        with self._base.session() as session, session.begin():
+            store = PeopleStore(session)
+            store.lock_first()
+            try:
+                if store.count():
+                    raise Refusal(
+                        "shop-has-owner",
+                        "This shop has an owner already.",
+                        AS_IT_WAS,
+                        "Sign in, or ask the owner for an account.",
+                    )
+                user = self._made(name, "owner", password, "")
+                store.add(user, self._base.now())
+                session.flush()
+                return self._open(store, user, device)
+            finally:
+                store.unlock_first()
+
+    def sign_in(self, name: str, password: str, address: str, device: str) -> str:
+        """A new session's token. Raises Refusal for a wrong name or password, and for too many tries."""
+        keys = (f"name:{name.strip().casefold()}"[:120], f"from:{address}"[:120])
+        user = self._guarded(
+            keys, (MOST_BY_NAME, MOST_BY_ADDRESS), lambda store: store.named(name.strip()), "password_hash", password
+        )
+        with self._base.session() as session, session.begin():
+            return self._open(PeopleStore(session), user, device)
+
+    def switch(self, now: SignedIn, name: str, pin: str) -> str:
+        """Another person at the same browser, by PIN: the old session ends, a new one begins."""
+        key = f"pin:{name.strip().casefold()}"[:120]
+        user = self._guarded((key,), (MOST_BY_NAME,), lambda store: store.named(name.strip()), "pin_hash", pin)
+        with self._base.session() as session, session.begin():
+            store = PeopleStore(session)
+            store.end(self._base.now(), token_hash=now.token_hash)
+            return self._open(store, user, now.device)
+
+    def enter_demo(self, name: str, device: str) -> str:
+        """One click of the demo shop; only a server started as the demo offers it."""
+        with self._base.session() as session, session.begin():
+            store = PeopleStore(session)
+            user = store.named(name)
+            if user is None:
+                raise Refusal(
+                    "no-such-person", f"There is no “{name}” in the demo shop.", AS_IT_WAS, "Choose one of its people."
+                )
+            return self._open(store, user, device)
+
+    def who(self, token: str) -> SignedIn | None:
+        """The session behind a cookie; None when it ended, idled away or grew too old."""
+        now = self._base.now()
+        with self._base.session() as session:
+            store = PeopleStore(session)
+            found = store.session_of(_hash(token))
+            if found is None or now - found.created_at > LASTS or now - found.seen_at > IDLE:
+                return None
+            if now - found.seen_at > SEEN_EVERY:
+                store.seen(found.token_hash, now)
+                session.commit()
+            return found
+
+    def sign_out(self, now: SignedIn) -> None:
+        self.end_session(now.id)
+
+    def end_session(self, session_id: str) -> None:
+        with self._base.session() as session, session.begin():
+            PeopleStore(session).end(self._base.now(), session_id=session_id)
+
+    def sessions(self) -> list[SignedIn]:
+        with self._base.session() as session:
+            return PeopleStore(session).live_sessions(self._base.now() - IDLE)
+
+    def all(self) -> list[User]:
+        with self._base.session() as session:
+            return PeopleStore(session).all()
+
+    def add(self, name: str, role: Role, password: str, pin: str) -> None:
+        with self._base.session() as session, session.begin():
+            PeopleStore(session).add(self._made(name, role, password, pin), self._base.now())
+
+    def change(self, user_id: str, *, role: Role | None = None, password: str | None = None, pin: str | None = None,
+               is_active: bool | None = None, keep: str = "") -> None:  # fmt: skip
+        """Change a person; a new password or a person shut out ends their sessions, but the one whose token hash is kept."""
+        values: dict[str, Any] = {}
+        if role is not None:
+            values["role"] = role
+        if password is not None:
+            values["password_hash"] = _HASHER.hash(_password(password))
+        if pin is not None:
+            values["pin_hash"] = _HASHER.hash(_pin(pin)) if pin else ""
+        if is_active is not None:
+            values["is_active"] = is_active
+        with self._base.session() as session, session.begin():
+            store = PeopleStore(session)
+            if store.find(user_id) is None:
+                raise Refusal("no-such-person", "There is no such person.", AS_IT_WAS, "Look at the list again.")
+            if values:
+                store.change(user_id, **values)
+            if not any(u.role == "owner" and u.is_active for u in store.all()):
+                raise Refusal(
+                    "last-owner", "The shop would have no owner.", AS_IT_WAS, "Make somebody else an owner first."
+                )
+            if password is not None or is_active is False:
+                store.end(self._base.now(), user_id=user_id, but=keep)
+
+    def like(self, now: SignedIn, liking: dict[str, Any]) -> None:
+        """Units and theme, kept with the person."""
+        with self._base.session() as session, session.begin():
+            PeopleStore(session).change(now.user.id, liking=liking)
+
+    def _guarded(self, keys: tuple[str, ...], most: tuple[int, ...], find: Any, which: str, secret: str) -> User:
+        """The person whose secret this is; every failure is counted before the answer goes out."""
+        now = self._base.now()
+        with self._base.session() as session, session.begin():
+            store = PeopleStore(session)
+            if any(store.tries(k, now - WINDOW) >= m for k, m in zip(keys, most, strict=True)):
+                raise Refusal("too-many-tries", "Too many wrong tries.", AS_IT_WAS,
+                              f"Wait {WINDOW.seconds // 60} minutes" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
+            user: User | None = find(store)
+            is_right = (
+                _is(getattr(user, which, "") or _NOBODY, secret)
+                and user is not None
+                and user.is_active
+                and bool(getattr(user, which))
+            )
+            for key in keys:
+                if is_right:
+                    store.forgive(key)
+                else:
+                    store.failed(key, now)
+        if not is_right or user is None:
+            raise Refusal("wrong-sign-in", "Name and PIN do not belong together." if which == "pin_hash" else "Name and password do not belong together.",
+                          AS_IT_WAS, "Try once more.")  # fmt: skip
+        return user
+
+    def _made(self, name: str, role: Role, password: str, pin: str) -> User:
+        name = " ".join(name.split())
+        if not 1 <= len(name) <= 60:
+            raise Refusal("bad-name", "A name has 1 to 60 letters.", AS_IT_WAS, "Give another name.")
+        return User(id=secrets.token_hex(8), name=name, role=role, password_hash=_HASHER.hash(_password(password)),
+                    pin_hash=_HASHER.hash(_pin(pin)) if pin else "", is_active=True, liking={})  # fmt: skip
+
+    def _open(self, store: PeopleStore, user: User, device: str) -> str:
+        token = secrets.token_urlsafe(32)
+        store.open_session(_hash(token), secrets.token_hex(8), user.id, device, self._base.now())
+        return token
+
+
+def name_taken(taken: NameTaken) -> Refusal:
+    return Refusal(
+        "name-taken", f"There is a “{taken}” already.", AS_IT_WAS, "Give another name: acts are told apart by it."
+    )
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def _is(kept: str, secret: str) -> bool:
+    try:
+        return _HASHER.verify(kept, secret)
+    except (VerificationError, InvalidHashError):
+        return False
+
+
+def _password(password: str) -> str:
+    if not SHORTEST_PASSWORD <= len(password) <= 200:
+        raise Refusal(
+            "bad-password",
+            f"A password has at least {SHORTEST_PASSWORD} letters.",
+            AS_IT_WAS,
+            "Take a longer one: three words do.",
+        )
+    return password
+
+
+def _pin(pin: str) -> str:
+    if not re.fullmatch(r"\d{4,8}", pin):
+        raise Refusal("bad-pin", "A PIN has 4 to 8 digits.", AS_IT_WAS, "Give digits alone.")
+    return pin

@@ -1,0 +1,123 @@
+"""At the press: what to change before piece one, and the one session that leads it."""
+
+from dataclasses import replace
+
+from offsetter.core import derive
+from offsetter.core.acts import SetUp
+from offsetter.core.common_ground import Shared, what_failures_share
+from offsetter.core.facts import Stage
+from offsetter.core.press_card import CardRow, Cooling, change_over, cooling_of, last_set_up, wanted_set_up
+from offsetter.core.press_session import PressState
+from offsetter.core.values import Frozen, Refusal
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.store.press import PressSession, PressStore
+from offsetter.store.work_done import ActStore
+
+COOLING_WINDOW = 600
+"""Acts that the shop's own cooling times are read from."""
+
+
+class SlotToPress(Frozen):
+    slot: str
+    label: str
+    to_press: int
+    in_hand: int
+
+
+class PressCard(Frozen):
+    """Everything a screen at the press needs to go on without the server."""
+
+    press: str
+    press_name: str
+    print: str
+    print_name: str
+    number: int
+    of: int
+    turn: str
+    shield: str
+    heats: str
+    rows: tuple[CardRow, ...]
+    wanted: SetUp
+    stages: tuple[Stage, ...]
+    cooling: dict[str, Cooling]
+    slots: tuple[SlotToPress, ...]
+    run: str
+    shared: tuple[Shared, ...]
+
+
+class Presses:
+    def __init__(self, base: Base, jobs: Jobs) -> None:
+        self._base, self._jobs = base, jobs
+
+    def card(self, job_id: str, print_id: str = "") -> PressCard:
+        """The change-over card and the stages of one print's pass; the first pass with something to press when none is named."""
+        seen = self._jobs.look(job_id, "", print_id)
+        line = seen.line
+        if not print_id:
+            open_pass = next((p.print for p in line.passes if any(line.ledger.to_press(p.print).values())), "")
+            if open_pass and open_pass != seen.job.print:
+                return self.card(job_id, open_pass)
+        shop, _ = self._jobs.shop()
+        if line.way is None:
+            raise Refusal(
+                "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
+            )
+        press = shop.presses[line.way.press]
+        stages = tuple(s for s in derive.stages_of(shop, line.way) if s.part == "press")
+        blank = derive.blank_of(shop, seen.job.decisions, line.kind)
+        with self._base.session() as session:
+            store = ActStore(session)
+            set_ups = store.of_kinds(("set-up",))
+            touched = store.of_kinds(("pressed",), COOLING_WINDOW)
+        wanted = wanted_set_up(press, stages, blank)
+        to_press, demand = line.ledger.to_press(seen.job.print), line.ledger.demand.prints.get(seen.job.print, {})
+        here = next(p for p in line.passes if p.print == seen.job.print)
+        hand = {s: line.ledger.pools[sig].in_hand if sig in line.ledger.pools else 0 for s, sig in demand.items()}
+        run = next((r.id for r in reversed(seen.job.runs) if any(i.print == seen.job.print for i in r.plan.items)), "")
+        return PressCard(
+            press=press.id, press_name=press.name, print=here.print, print_name=here.name, number=here.number, of=here.of, turn=here.turn,
+            shield=here.shield, heats=here.heats, rows=change_over(last_set_up(set_ups, press.id), wanted, press), wanted=wanted,
+            stages=stages, cooling={s.id: cooling_of(touched, s) for s in stages if s.alone}, run=run,
+            slots=tuple(SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()),
+            shared=what_failures_share(seen.job.acts, line.books.labels),
+        )  # fmt: skip
+
+    def session(self, press: str) -> PressSession | None:
+        with self._base.session() as session:
+            return PressStore(session).find(press)
+
+    def lead(self, wanted: PressSession, *, take_over: bool) -> PressSession:
+        """Write where the session is. Raises Refusal when another screen leads this press and take_over is not asked."""
+        self._jobs.read(wanted.job)
+        shop, _ = self._jobs.shop()
+        if wanted.press not in shop.presses:
+            raise Refusal(
+                "no-such-press",
+                f"The shop has no press “{wanted.press}”.",
+                "Nothing was changed.",
+                "Choose one of its presses.",
+            )
+        with self._base.session() as session, session.begin():
+            store = PressStore(session)
+            found = store.find(wanted.press, lock=True)
+            if found is not None and found.holder != wanted.holder and not take_over:
+                what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
+                raise Refusal("press-taken", f"{found.person} has {shop.presses[wanted.press].name} with {what}, on another screen.",
+                              "What was done there is kept.", "Follow it, or take it over.")  # fmt: skip
+            if found is not None and found.holder == wanted.holder and wanted.seq <= found.seq:
+                return found
+            kept = replace(wanted, seen_at=self._base.now())
+            store.save(kept)
+            return kept
+
+    def leave(self, press: str, holder: str) -> None:
+        """End the session; another screen's is left alone."""
+        with self._base.session() as session, session.begin():
+            store = PressStore(session)
+            found = store.find(press, lock=True)
+            if found is not None and found.holder == holder:
+                store.drop(press)
+
+
+__all__ = ["PressCard", "PressSession", "PressState", "Presses"]

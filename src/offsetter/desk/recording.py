@@ -1,0 +1,212 @@
+"""One act on its way into the books: completed with what the shop knows, refused when the ledger could not be true."""
+
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Any
+
+from offsetter.core import acts as core
+from offsetter.core.acts import Act, standing
+from offsetter.core.decisions import kind_of
+from offsetter.core.ledger import Demand, Ledger, Pool, fold
+from offsetter.core.runs import Run
+from offsetter.core.values import Refusal
+
+AS_IT_WAS = "Nothing was recorded."
+TAKEN_BACK_WITHIN = timedelta(seconds=15)
+"""One key for ten seconds, and the time a hand needs; later a reason is asked for."""
+ON_THE_FLOOR = (core.Printed, core.Prepared, core.Pressed, core.Stored, core.Fetched)
+
+
+@dataclass(frozen=True, slots=True)
+class Recording:
+    act: Act
+    known: tuple[Act, ...]
+    runs: dict[str, Run]
+    demand: Demand
+    ledger: Ledger
+    find: Callable[[str], Act | None]
+    fetched: Callable[[str], int]
+    """Transfers already taken from a lot in the store."""
+
+    def completed(self) -> Act:
+        """The act as it is kept. Raises Refusal in three parts."""
+        body = self.act.body
+        self._refuse_when_not_open()
+        match body:
+            case core.Printed() | core.Prepared():
+                return self._through_run(body)
+            case core.Pressed():
+                return self._pressed(body)
+            case core.Passed():
+                self._refuse_more(body.count, self.ledger.to_inspect.get(f"{body.line}/{body.size}", 0), body.size)
+            case core.Spoiled():
+                return self._spoiled(body)
+            case core.Stored():
+                return self._stored(body)
+            case core.Fetched():
+                return self._fetched(body)
+            case core.Voided():
+                self._voided(body)
+            case core.Held() | core.Resumed() | core.Cancelled() | core.Closed():
+                self._stands(body)
+            case _:
+                pass
+        return self.act
+
+    def _refuse_when_not_open(self) -> None:
+        """What was done before a job was held still counts, however late it arrives."""
+        stands, why = core.job_standing(self.known)
+        if stands == "open" or not isinstance(self.act.body, ON_THE_FLOOR):
+            return
+        since = max(
+            (a.at for a in standing(self.known) if isinstance(a.body, core.Held | core.Cancelled | core.Closed)),
+            default=self.act.at,
+        )
+        if self.act.at > since:
+            raise _refused(
+                f"job-{stands}",
+                f"The job is {stands}{': ' + why if why else ''}.",
+                "Take it up again before working on it.",
+            )
+
+    def _run(self, run_id: str) -> Run:
+        if run_id not in self.runs:
+            raise _refused("no-such-run", "This run is not one of the job's.", "Open the job again.")
+        return self.runs[run_id]
+
+    def _through_run(self, body: core.Printed | core.Prepared) -> Act:
+        run = self._run(body.run)
+        done = standing(self.known)
+        printed = sum(a.body.count for a in done if isinstance(a.body, core.Printed) and a.body.run == run.id)
+        if isinstance(body, core.Printed):
+            if run.copies == 0 or printed + body.count > run.copies:
+                raise _refused("more-than-laid", f"The run holds {run.copies} prints; {printed} are recorded already.",
+                               f"Record at most {run.copies - printed} more.")  # fmt: skip
+            return self._with(body, per=run.per(printed, body.count), signature=run.plan.items[0].signature)
+        gone = sum(
+            a.body.count
+            for a in done
+            if isinstance(a.body, core.Prepared) and (a.body.run, a.body.stage) == (run.id, body.stage)
+        )
+        if gone + body.count > printed:
+            raise _refused("more-than-printed", f"{printed} transfers are printed; {gone} of them went through this stage.",
+                           "Record the printing first, or a smaller count.")  # fmt: skip
+        return self._with(body, per=run.per(gone, body.count), signature=run.plan.items[0].signature)
+
+    def _pressed(self, body: core.Pressed) -> Act:
+        slots = self.demand.prints.get(body.print, {})
+        if body.slot not in slots:
+            raise _refused(
+                "no-such-size", f"Size {body.size} was not ordered with this print.", "Choose an ordered size."
+            )
+        made_by = self._run(body.run).plan.items if body.run else ()
+        signature = next(
+            (i.signature for i in made_by if i.print == body.print and (not i.slots or body.slot in i.slots)),
+            slots[body.slot],
+        )
+        if self._pool(slots[body.slot] or signature).in_hand < 1:
+            raise _refused("no-transfer", "No printed transfer for it is in hand.", "Record the printing first.")
+        return self.act.model_copy(update={"signature": signature})
+
+    def _spoiled(self, body: core.Spoiled) -> Act:
+        kind = f"{body.line}/{body.size}" if body.size else ""
+        if body.what == "transfer":
+            signature = self._transfer_meant(body, kind)
+            hand = self._pool(signature).in_hand
+            if body.count > hand:
+                raise _refused(
+                    "more-than-in-hand", f"{hand} transfers are in hand, not {body.count}.", "Give a smaller count."
+                )
+            return self.act.model_copy(update={"signature": signature})
+        if kind not in self.demand.ordered:
+            raise _refused("no-such-size", f"Size {body.size} was not ordered.", "Choose an ordered size.")
+        if body.what == "blank":
+            return self.act
+        good = self.ledger.still_good.get(kind, 0)
+        free = {
+            p: self.ledger.on_kind(p, kind) - good
+            for p, slots in self.demand.prints.items()
+            if any(kind_of(s) == kind for s in slots)
+        }
+        had = body.had or tuple(p for p, n in free.items() if n >= body.count)
+        if not had or any(free.get(p, 0) < body.count for p in had):
+            self._refuse_more(body.count, max(free.values(), default=0), body.size or "")
+        return self._with(body, had=had)
+
+    def _transfer_meant(self, body: core.Spoiled, kind: str) -> str:
+        """Which transfers a spoiled one was of: by its size, or the print's only ones."""
+        slots = self.demand.prints.get(body.print) or next(iter(self.demand.prints.values()), {})
+        wanted = f"{kind}#{body.number}" if body.number else kind
+        if wanted in slots:
+            return slots[wanted]
+        held = [s for s in dict.fromkeys(slots.values()) if self._pool(s).in_hand >= body.count]
+        return held[0] if held else next(iter(slots.values()), "")
+
+    def _stored(self, body: core.Stored) -> Act:
+        hand = self._pool(body.of).in_hand
+        if body.count > hand:
+            raise _refused(
+                "more-than-in-hand",
+                f"{hand} of these transfers are in hand, not {body.count}.",
+                "Give a smaller count.",
+            )
+        run = next((r.id for r in reversed(self.runs.values()) if body.of in r.laid()), body.run)
+        return self._with(body, run=run, signature=body.of)
+
+    def _fetched(self, body: core.Fetched) -> Act:
+        lot = self.find(body.stored)
+        if lot is None or not isinstance(lot.body, core.Stored):
+            raise _refused("no-such-lot", "These transfers are not in the store.", "Look at the store again.")
+        left = lot.body.count - self.fetched(body.stored)
+        if body.count > left:
+            raise _refused(
+                "more-than-stored", f"{left} of them are left in the store, not {body.count}.", "Take fewer."
+            )
+        if lot.signature not in self.demand.signatures():
+            raise _refused("does-not-fit", "These transfers were printed otherwise than this job asks for.",
+                           "Take only what matches in print, width and cloth.")  # fmt: skip
+        return self.act.model_copy(update={"signature": lot.signature})
+
+    def _voided(self, body: core.Voided) -> None:
+        voids = next((a for a in self.known if a.id == body.voids), None)
+        if voids is None or isinstance(voids.body, core.Voided):
+            raise _refused("nothing-to-void", "The act to take back is not recorded.", "Open the job again.")
+        if not body.reason.strip() and self.act.at - voids.at > TAKEN_BACK_WITHIN:
+            raise _refused("reason-needed", "More than ten seconds have passed since.", "Say why it is taken back.")
+        after = fold((*self.known, self.act), self.demand)
+        short = any(p.in_hand < 0 for p in after.pools.values())
+        if short or any(after.complete(k) < after.still_good[k] for k in after.ordered):
+            raise _refused(
+                "still-used",
+                "Later work stands on this: pieces were pressed or counted since.",
+                "Take the later work back first.",
+            )
+
+    def _stands(self, body: Any) -> None:
+        stands, _ = core.job_standing(self.known)
+        allowed = {"held": ("open",), "resumed": ("held",), "cancelled": ("open", "held"), "closed": ("open", "held")}[
+            body.kind
+        ]
+        if stands not in allowed:
+            raise _refused(f"job-{stands}", f"The job is {stands} already.", "Open the job again.")
+
+    def _pool(self, signature: str) -> Pool:
+        return self.ledger.pools.get(signature, Pool())
+
+    def _with(self, body: Any, *, signature: str | None = None, **changes: Any) -> Act:
+        if isinstance(changes.get("per"), Counter):
+            changes["per"] = dict(changes["per"])
+        made = body.model_copy(update=changes)
+        return self.act.model_copy(update={"body": made, **({} if signature is None else {"signature": signature})})
+
+    @staticmethod
+    def _refuse_more(count: int, waiting: int, size: str) -> None:
+        if count > waiting:
+            raise _refused("more-than-pressed", f"{waiting} pressed pieces of size {size} wait to be inspected, not {count}.",
+                           "Record what was pressed first, or a smaller count.")  # fmt: skip
+
+
+def _refused(code: str, happened: str, to_do: str) -> Refusal:
+    return Refusal(code, happened, AS_IT_WAS, to_do)

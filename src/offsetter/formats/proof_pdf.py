@@ -1,0 +1,119 @@
+"""The proof as PDF: every print on the piece as its wearer shows it, to scale, with what the customer agrees to."""
+
+import io
+import re
+from importlib.resources import files
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from offsetter.core.values import Frozen
+
+FONT = "OffsetterNames"
+DRAWN_MM = (150.0, 150.0)
+INK, SOFT = "#1B2124", "#5B666B"
+
+
+class ProofPrint(Frozen):
+    name: str
+    outline: str
+    collar: str
+    bounds_mm: tuple[float, float, float, float]
+    cloth: str
+    cloth_name: str
+    box_mm: tuple[float, float, float, float]
+    """Left, top, width, height on the piece."""
+    sizes: str
+    placing: str
+    picture: bytes
+    """PNG of the print on this cloth."""
+
+
+class ProofSheet(Frozen):
+    title: str
+    customer: str
+    shop: str
+    pieces: str
+    signed: str
+    prints: tuple[ProofPrint, ...]
+
+
+def write_proof(sheet: ProofSheet) -> bytes:
+    """One A4 page a print."""
+    if FONT not in pdfmetrics.getRegisteredFontNames():
+        pdfmetrics.registerFont(
+            TTFont(FONT, io.BytesIO((files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()))
+        )
+    out = io.BytesIO()
+    page = Canvas(out, pagesize=A4, invariant=1)
+    page.setTitle(f"Proof: {sheet.title}")
+    for one in sheet.prints:
+        _page(page, sheet, one)
+        page.showPage()
+    page.save()
+    return out.getvalue()
+
+
+def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
+    wide, high = A4
+    _say(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
+    _say(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
+    _say(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
+    left, top, right, bottom = one.bounds_mm
+    scale = min(DRAWN_MM[0] / (right - left), DRAWN_MM[1] / (bottom - top))
+    page.saveState()
+    page.translate(wide / 2 - (left + right) / 2 * scale * mm, high - 45 * mm + top * scale * mm)
+    page.scale(scale * mm, -scale * mm)  # millimetres of the piece, downwards
+    page.setLineWidth(0.6 / scale)
+    page.setStrokeColor(HexColor("#8A9499"))
+    page.setFillColor(HexColor(one.cloth))
+    _path(page, one.outline, fill=1)
+    _path(page, one.collar, fill=0)
+    x, y, w, h = one.box_mm
+    page.saveState()
+    page.translate(x, y + h)
+    page.scale(1, -1)
+    page.drawImage(ImageReader(io.BytesIO(one.picture)), 0, 0, w, h, mask="auto")
+    page.restoreState()
+    page.restoreState()
+    at = high - 45 * mm - DRAWN_MM[1] * mm - 12 * mm
+    bar = 50 * scale * mm
+    page.setStrokeColor(HexColor(INK))
+    page.line(20 * mm, at, 20 * mm + bar, at)
+    _say(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
+    said = (
+        f"The print is {w:.0f} x {h:.0f} mm, {one.placing}.",
+        "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece.",
+        "Please read every word and number, and say yes only if all of it is right.",
+        sheet.signed or "Agreed by (name, date, signature):  ______________________________________________",
+    )
+    for i, text in enumerate(said):
+        _say(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
+    _say(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
+
+
+def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
+    page.setFillColor(HexColor(colour))
+    page.setFont(FONT, size)
+    page.drawString(x, y, text)
+
+
+def _path(page: Canvas, said: str, *, fill: int) -> None:
+    """An SVG path of M, L, C and Z, as our garments are drawn."""
+    path = page.beginPath()
+    for command, numbers in re.findall(r"([MLCZ])([^MLCZ]*)", said):
+        v = [float(n) for n in numbers.split()]
+        if command == "M":
+            path.moveTo(*v)
+        elif command == "L":
+            path.lineTo(*v)
+        elif command == "C":
+            path.curveTo(*v)
+        else:
+            path.close()
+    page.drawPath(path, stroke=1, fill=fill)

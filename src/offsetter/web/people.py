@@ -1,0 +1,183 @@
+"""Signing in and out, and the people of the shop."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Header, Request, Response
+from pydantic import Field
+
+from offsetter.core.values import Frozen
+from offsetter.store.people import SignedIn
+from offsetter.web.guard import COOKIE, Owner, Who, give_cookie
+from offsetter.web.services import Desk
+
+router = APIRouter(prefix="/api")
+Agent = Annotated[str, Header(alias="user-agent")]
+Role = Literal["owner", "technician", "viewer"]
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+Secret = Annotated[str, Field(max_length=200)]
+
+
+class Liking(Frozen):
+    """What a person likes to see."""
+
+    heat: Literal["C", "F"] = "C"
+    length: Literal["mm", "in"] = "mm"
+    theme: Literal["light", "dark"] = "light"
+
+
+class Me(Frozen):
+    name: str
+    role: Role
+    liking: Liking | None
+
+
+class Welcome(Frozen):
+    """What a browser may know before anybody signs in."""
+
+    needs_owner: bool
+    demo_people: tuple[tuple[str, str], ...] = ()
+    """Name and role, where one click signs in."""
+    me: Me | None = None
+
+
+class NameAndPassword(Frozen):
+    name: Name
+    password: Secret
+
+
+class NameAndPin(Frozen):
+    name: Name
+    pin: Secret
+
+
+class JustName(Frozen):
+    name: Name
+
+
+class PersonOut(Frozen):
+    id: str
+    name: str
+    role: Role
+    is_active: bool
+    has_pin: bool
+
+
+class SessionOut(Frozen):
+    id: str
+    name: str
+    device: str
+    created_at: datetime
+    seen_at: datetime
+    is_this: bool
+
+
+class NewPerson(Frozen):
+    name: Name
+    role: Role
+    password: Secret
+    pin: Secret = ""
+
+
+class ChangedPerson(Frozen):
+    role: Role | None = None
+    password: Secret | None = None
+    pin: Secret | None = None
+    is_active: bool | None = None
+
+
+@router.get("/welcome")
+def welcome(request: Request, desk: Desk) -> Welcome:
+    """Whether the shop has an owner yet, and who is signed in here."""
+    found = desk.people.who(request.cookies.get(COOKIE, ""))
+    demo = tuple((u.name, u.role) for u in desk.people.all() if u.is_active) if desk.is_demo else ()
+    return Welcome(needs_owner=desk.people.is_empty(), demo_people=demo, me=_me(found) if found else None)
+
+
+@router.post("/welcome/owner")
+def first_owner(new: NameAndPassword, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
+    """The first run: whoever opens the shop becomes its owner."""
+    return _entered(desk.people.first_owner(new.name, new.password, _device(agent)), request, response, desk)
+
+
+@router.post("/welcome/sign-in")
+def sign_in(given: NameAndPassword, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
+    address = request.client.host if request.client else ""
+    return _entered(desk.people.sign_in(given.name, given.password, address, _device(agent)), request, response, desk)
+
+
+@router.post("/welcome/demo")
+def enter_demo(given: JustName, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
+    """One click into the demo shop."""
+    desk.refuse_unless_demo()
+    return _entered(desk.people.enter_demo(given.name, _device(agent)), request, response, desk)
+
+
+@router.post("/welcome/switch")
+def switch(given: NameAndPin, request: Request, response: Response, desk: Desk, who: Who) -> Welcome:
+    """Another person at this browser, by PIN."""
+    return _entered(desk.people.switch(who, given.name, given.pin), request, response, desk)
+
+
+@router.post("/welcome/sign-out", status_code=204)
+def sign_out(response: Response, desk: Desk, who: Who) -> None:
+    desk.people.sign_out(who)
+    response.delete_cookie(COOKIE, path="/")
+
+
+@router.put("/me/liking")
+def like(liking: Liking, desk: Desk, who: Who) -> Liking:
+    """Units and theme follow the person to every screen."""
+    desk.people.like(who, liking.model_dump())
+    return liking
+
+
+@router.get("/people")
+def people(desk: Desk, who: Who) -> list[PersonOut]:
+    """Everybody who may sign in, for the quick switch and for the owner."""
+    return [
+        PersonOut(id=u.id, name=u.name, role=u.role, is_active=u.is_active, has_pin=bool(u.pin_hash))
+        for u in desk.people.all()
+    ]
+
+
+@router.post("/people", status_code=201)
+def add_person(new: NewPerson, desk: Desk, who: Owner) -> list[PersonOut]:
+    desk.people.add(new.name, new.role, new.password, new.pin)
+    return people(desk, who)
+
+
+@router.patch("/people/{user_id}")
+def change_person(user_id: str, changed: ChangedPerson, desk: Desk, who: Owner) -> list[PersonOut]:
+    desk.people.change(user_id, **changed.model_dump(), keep=who.token_hash)
+    return people(desk, who)
+
+
+@router.get("/sessions")
+def sessions(desk: Desk, who: Owner) -> list[SessionOut]:
+    """Where people are signed in."""
+    return [
+        SessionOut(id=s.id, name=s.user.name, device=s.device, created_at=s.created_at, seen_at=s.seen_at, is_this=s.id == who.id)
+        for s in desk.people.sessions()
+    ]  # fmt: skip
+
+
+@router.delete("/sessions/{session_id}")
+def end_session(session_id: str, desk: Desk, who: Owner) -> list[SessionOut]:
+    desk.people.end_session(session_id)
+    return sessions(desk, who)
+
+
+def _entered(token: str, request: Request, response: Response, desk: Desk) -> Welcome:
+    give_cookie(request, response, token)
+    found = desk.people.who(token)
+    return Welcome(needs_owner=False, me=_me(found) if found else None)
+
+
+def _me(who: SignedIn) -> Me:
+    liking = who.user.liking
+    return Me(name=who.user.name, role=who.user.role, liking=Liking.model_validate(liking) if liking else None)
+
+
+def _device(agent: str) -> str:
+    return "a tablet or phone" if "Mobile" in agent else "a computer"
