@@ -46,9 +46,9 @@ def main() -> int:
         server = subprocess.Popen(
             [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True,
             env={**os.environ, "OFFSETTER_DATABASE_URL": database.url(), "OFFSETTER_DATA_FOLDER": str(data / "files"),
-                 "OFFSETTER_PORT": str(asked.port), "OFFSETTER_ADDRESS": "127.0.0.1"},
+                 "OFFSETTER_PORT": str(asked.port), "OFFSETTER_ADDRESS": "127.0.0.1", "OFFSETTER_DEMO": "true"},
         )  # fmt: skip
-        _wait(server, f"http://127.0.0.1:{asked.port}/api/shop")
+        _wait(server, f"http://127.0.0.1:{asked.port}/api/welcome")
         print(f"offsetter: the demo shop is open at http://127.0.0.1:{asked.port} (Ctrl-C closes it)", flush=True)
         return server.wait()
     except KeyboardInterrupt:

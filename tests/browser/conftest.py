@@ -15,8 +15,13 @@ from playwright.sync_api import Browser, Page, sync_playwright
 sys.path.insert(0, "tools")
 from database import free_port
 
+from offsetter.desk.base import Base
+from offsetter.desk.people import People
+from offsetter.store.engine import engine_for
+from offsetter.store.files import FileStore
+from offsetter.work.local import LocalWork
 from tests.conftest import ROOT
-from tests.web.conftest import Counter
+from tests.web.conftest import Counter, welcome_people
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -40,7 +45,9 @@ class Server:
 def server(browser_url, tmp_path_factory) -> Iterator[Server]:
     port, data = free_port(), tmp_path_factory.mktemp("files")
     address = f"http://127.0.0.1:{port}"
-    settings = {"OFFSETTER_DATABASE_URL": browser_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port)}
+    welcome_people(People(Base(engine_for(browser_url), FileStore(data), LocalWork(), None)))
+    settings = {"OFFSETTER_DATABASE_URL": browser_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
+                "OFFSETTER_DEMO": "true"}  # fmt: skip
 
     def start() -> subprocess.Popen:
         process = subprocess.Popen(
@@ -49,7 +56,7 @@ def server(browser_url, tmp_path_factory) -> Iterator[Server]:
         end = time.monotonic() + 60
         while time.monotonic() < end:
             try:
-                urllib.request.urlopen(f"{address}/api/shop", timeout=2).close()
+                urllib.request.urlopen(f"{address}/api/welcome", timeout=2).close()
                 return process
             except OSError:
                 assert process.poll() is None, "the server stopped"
@@ -70,12 +77,14 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
-@pytest.fixture
-def page(browser: Browser, server: Server) -> Iterator[Page]:
+def screen(browser: Browser, server: Server, cookie: str | None) -> Page:
+    """A browser of its own, signed in by the cookie of somebody at the counter; every error it logs is kept."""
     context = browser.new_context(
         base_url=server.address, viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB", timezone_id="UTC",
         permissions=["screen-wake-lock"],
     )  # fmt: skip
+    if cookie:
+        context.add_cookies([{"name": "offsetter", "value": cookie, "url": server.address}])
     made = context.new_page()
     wrong: list[str] = []
     made.on("console", lambda m: wrong.append(m.text) if m.type == "error" else None)
@@ -83,9 +92,23 @@ def page(browser: Browser, server: Server) -> Iterator[Page]:
     made.wrong = wrong
     # From the start: switched on only when a chooser is awaited, it can come after the key that opens one.
     made.on("filechooser", lambda _: None)
+    return made
+
+
+@pytest.fixture
+def page(browser: Browser, server: Server, counter: Counter) -> Iterator[Page]:
+    made = screen(browser, server, counter.cookie)
     yield made
-    context.close()
-    assert wrong == [], wrong
+    made.context.close()
+    assert made.wrong == [], made.wrong
+
+
+@pytest.fixture(autouse=True)
+def nobody_at_the_press(counter: Counter) -> None:
+    """The shop has one press: what the test before left there is over."""
+    left = counter.get("/api/presses/gannet/session").json()
+    if left:
+        counter.client.delete(f"/api/presses/gannet/session/{left['holder']}", headers=counter.headers)
 
 
 class Away:

@@ -69,64 +69,6 @@ def test_the_print_is_dragged_and_snaps_to_the_fold(page: Page, counter: Counter
     expect(page.get_by_text("centred on the fold")).to_be_visible()
 
 
-def test_the_clock_survives_a_reload_and_space_does_nothing_while_it_runs(page: Page, counter: Counter):
-    job = counter.order({"S": 1})
-    run = counter.printed(job)
-    for stage in ("powder", "cure-oven"):
-        counter.act(job, kind="prepared", run=run, stage=stage, count=2)
-    page.clock.install()
-    page.goto(f"/jobs/{job}/press-mode")
-    say, clock = page.locator("[data-say]"), page.locator("[data-clock]")
-    expect(say).to_have_text("Empty tee, NO film yet")
-    page.keyboard.press("Space")
-    page.clock.run_for(5_000)
-    page.keyboard.press("Space")
-    expect(say).to_have_text("Print face DOWN")
-    page.keyboard.press("Space")
-    page.clock.run_for(6_000)
-    for _ in range(3):
-        page.keyboard.press("Space")
-    expect(clock).to_have_text("0:09")
-    page.reload()
-    expect(clock).to_have_text(re.compile("0:0[89]"))
-    # Held for a second it asks; No leaves the clock alone.
-    page.keyboard.down("Space")
-    page.clock.run_for(1_100)
-    page.keyboard.up("Space")
-    expect(page.get_by_role("alert")).to_contain_text("Ended early?")
-    page.keyboard.press("n")
-    # Asleep for a minute: it says by how much the stage ran over.
-    page.clock.fast_forward(60_000)
-    page.clock.run_for(200)
-    expect(page.get_by_text(re.compile(r"It ran 5\d s over 15 s"))).to_be_visible()
-
-
-def test_a_piece_is_taken_back_within_ten_seconds_and_a_spoiled_one_is_told(page: Page, counter: Counter):
-    job = counter.order({"S": 2})
-    run = counter.printed(job)
-    counter.act(job, kind="prepared", run=run, stage="powder", count=3)
-    page.clock.install()
-    page.goto(f"/jobs/{job}/press-mode")
-    for stage in ("Empty tee", "Print face DOWN", "Let it go COLD", "Peel LOW", "Parchment ON"):
-        expect(page.locator("[data-say]")).to_contain_text(stage)
-        page.keyboard.press("Space")
-        if stage != "Peel LOW":
-            page.clock.run_for(80_000)
-            page.keyboard.press("Space")
-    expect(page.get_by_text("piece 2 of 2")).to_be_visible()
-    page.keyboard.press("z")
-    expect(page.get_by_text("piece 1 of 2")).to_be_visible()
-    recorded(page)
-    assert counter.job(job)["ledger"]["ledger"]["pressed"] == {}
-    page.keyboard.press("f")
-    page.get_by_role("button", name="slipped").click()
-    page.get_by_role("button", name="Size S is spoiled, print and all").click()
-    expect(page.get_by_role("dialog")).to_be_hidden()
-    page.clock.run_for(3_000)
-    recorded(page)
-    assert counter.job(job)["ledger"]["ledger"]["spoiled_pieces"] == {"S": 1}
-
-
 def test_what_is_done_while_the_server_is_gone_is_kept_and_sent_once(page: Page, counter: Counter, server):
     job = counter.order({"S": 3})
     counter.place(job)

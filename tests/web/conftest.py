@@ -35,7 +35,7 @@ def welcome_people(people) -> None:
 
 @pytest.fixture(scope="session")
 def client(app) -> Iterator[TestClient]:
-    with TestClient(app, raise_server_exceptions=False) as made:
+    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as made:
         yield made
 
 
@@ -51,7 +51,8 @@ class Counter:
     def __init__(self, client: TestClient, name: str = "Ada") -> None:
         answer = client.post("/api/welcome/demo", json={"name": name})
         assert answer.status_code == 200, answer.text
-        self.client, self.headers = client, {"cookie": f"offsetter={answer.cookies['offsetter']}"}
+        self.client, self.cookie = client, answer.cookies["offsetter"]
+        self.headers = {"cookie": f"offsetter={self.cookie}"}
         client.cookies.clear()
 
     def as_person(self, name: str) -> "Counter":

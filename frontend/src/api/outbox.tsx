@@ -22,7 +22,7 @@ type Outbox = {
   sayProblem: (problem: ProblemError) => void;
   /** Take a job that the server answered with as the newest. */
   accept: (job: Job) => void;
-  act: (job: string, body: ActBody, print?: string) => string;
+  act: (job: string, body: ActBody, print?: string, id?: string) => string;
   /** Slots of pieces pressed here that the server has not been told of yet. */
   unsent: (job: string, print: string) => string[];
   decide: (job: string, print: string, station: Document, base: number, body: Record<string, unknown>) => void;
@@ -109,8 +109,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       clearProblem: () => setProblem(null),
       sayProblem: setProblem,
       accept,
-      act: (job, body, print = "") => {
-        const id = newId();
+      act: (job, body, print = "", id = newId()) => {
         keep([...kept.current, { id, kind: "act", job, print, at: new Date().toISOString(), body }]);
         void send();
         return id;

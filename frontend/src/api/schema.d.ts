@@ -1625,6 +1625,8 @@ export interface components {
         Leftover: {
             /** Cloth */
             cloth: string;
+            /** Cloth Name */
+            cloth_name: string;
             /** Count */
             count: number;
             /** Height Mm */
@@ -2577,10 +2579,14 @@ export interface components {
             name: string;
             /** Picture Key */
             picture_key: string;
+            /** Place */
+            place: string;
             /** Placing */
             placing: string;
             /** Sizes */
             sizes: string;
+            /** Text */
+            text: string;
         };
         /** RanStage */
         RanStage: {
@@ -2640,7 +2646,7 @@ export interface components {
              * @default a piece
              * @enum {string}
              */
-            scope: "a piece" | "the order";
+            scope: "a piece" | "the order" | "this print";
             /** Unit */
             unit: string;
             /** Value */

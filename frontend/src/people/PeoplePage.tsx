@@ -58,13 +58,13 @@ export default function PeoplePage() {
         <tbody>
           {rows.map((p) => (
             <tr key={p.id} className={`border-b border-hair ${p.is_active ? "" : "text-soft"}`}>
-              <th scope="row" className="py-1.5">
+              <th scope="row" className="py-2">
                 {p.name}
                 {!p.is_active && <span className="font-normal"> (shut out)</span>}
               </th>
               <td>{p.role}</td>
               <td>{p.has_pin ? "by PIN" : "no PIN yet"}</td>
-              <td>{isOwner && <Button onClick={() => setChanging(p)}>Change {p.name}</Button>}</td>
+              <td className="py-1">{isOwner && <Button onClick={() => setChanging(p)}>Change {p.name}</Button>}</td>
             </tr>
           ))}
         </tbody>

@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
+import { newId } from "../api/client";
 import { partsOf, useOutbox } from "../api/outbox";
 import { type ActBody, drawingOf, type OnTheWay, type PressCard, type PressState, type Stage } from "../api/types";
 import { useSize } from "../bench/Bench";
@@ -32,7 +33,6 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const units = useUnits();
   const outbox = useOutbox();
   const awake = useWakeLock();
-  const { ref, width, height } = useSize();
   const [asks, setAsks] = useState<OnTheWay | null>(null);
   const [hasTrouble, setHasTrouble] = useState(false);
   const { job } = jobLine;
@@ -48,16 +48,20 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
   const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
 
-  const act = (body: ActBody) => outbox.act(job.id, body, card.print);
+  const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
+  /** Recorded under the piece's own id: two screens that both know it record it once. */
   const record = (piece: OnTheWay) =>
-    act({
-      kind: "pressed",
-      run: card.run,
-      ...partsOf(piece.slot),
-      print: card.print,
-      press: card.press,
-      stages: piece.ran ?? [],
-    });
+    act(
+      {
+        kind: "pressed",
+        run: card.run,
+        ...partsOf(piece.slot),
+        print: card.print,
+        press: card.press,
+        stages: piece.ran ?? [],
+      },
+      piece.id,
+    );
   /** One step of the hands: kept at once, and how it stood before kept with it. */
   const step = (said: string, after: PressState, acts: string[] = []) =>
     keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
@@ -96,8 +100,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     else if (todo.kind === "dial") step("Heat changed", { ...state, dial_c: todo.toC }, [setUp(todo.toC, ["Heat"])]);
   };
   const layNext = (slot: engine.Slot, at: number) => {
-    const id = `p${at.toString(36)}`;
-    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, id);
+    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, newId());
     begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[0] as Stage, at);
   };
   const isCold = (piece: OnTheWay, isEarly: boolean) =>
@@ -107,8 +110,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const takeBack = () => {
     const { last } = live;
     if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
-    for (const voids of last.acts) act({ kind: "voided", voids, reason: "taken back at the press" });
-    keep((was) => ({ ...was, state: last.before, last: null }));
+    for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
+    // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
+    const pieces = last.before.pieces.map((p) => (last.acts.includes(p.id) ? { ...p, id: newId() } : p));
+    keep((was) => ({ ...was, state: { ...last.before, pieces }, last: null }));
   };
   const nextSlot = engine.chosenSlot(state, slots);
   const canLayInstead =
@@ -123,12 +128,9 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     const todo = engine.nextStep(state, stages, cooling, slots, Date.now());
     if (live.isReady && ((todo.kind === "run" && todo.leftS > 0) || todo.kind === "wait")) setAsks(todo.piece);
   };
-  const answer = useCallback((isYes: boolean, said: () => void) => {
-    setAsks(null);
-    if (isYes) said();
-  }, []);
   const endEarly = () => {
     if (!asks) return;
+    setAsks(null);
     if (asks.where === "rack") isCold(asks, engine.leftOnRack(asks, stages, cooling, Date.now()) > 0);
     else goOn(true);
   };
@@ -148,8 +150,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const hold = useHold(onHands);
   useKeys(
     {
-      y: () => asks && answer(true, endEarly),
-      n: () => answer(false, () => undefined),
+      y: () => asks && endEarly(),
+      n: () => setAsks(null),
       escape: () => (asks ? setAsks(null) : leave()),
       f: () => !asks && live.isReady && setHasTrouble(true),
       z: takeBack,
@@ -209,18 +211,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
                 ? `${stages.indexOf(stage) + 1} ${stage.name}: top first, hatched face carries the print`
                 : "The press"}
             </h2>
-            <div ref={ref} className="min-h-[160px] grow">
-              {width > 0 && stage && (
-                <Stack
-                  layers={stage.stack}
-                  hot={stage.temperature_c != null}
-                  cloth={cloth}
-                  width={width}
-                  height={height}
-                  large
-                />
-              )}
-            </div>
+            {stage && <TheStack stage={stage} cloth={cloth} />}
             <Rack
               state={state}
               stages={stages}
@@ -246,7 +237,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         {asks ? (
           <p role="alert" className="flex items-center gap-3 font-bold text-need">
             {asks.where === "rack" ? `Place ${asks.place}: cold?` : "Ended early?"}
-            <Choice onClick={() => answer(true, endEarly)} hotkey="Y" need>
+            <Choice onClick={endEarly} hotkey="Y" need>
               Yes
             </Choice>
             <Choice onClick={() => setAsks(null)} hotkey="N">
@@ -336,6 +327,24 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       ...at,
     };
   }
+}
+
+function TheStack({ stage, cloth }: { stage: Stage; cloth: string }) {
+  const { ref, width, height } = useSize();
+  return (
+    <div ref={ref} className="min-h-[160px] grow">
+      {width > 0 && (
+        <Stack
+          layers={stage.stack}
+          hot={stage.temperature_c != null}
+          cloth={cloth}
+          width={width}
+          height={height}
+          large
+        />
+      )}
+    </div>
+  );
 }
 
 type NotesProps = { awake: string; isAlone: boolean; waiting: number; problem: string; change: string };

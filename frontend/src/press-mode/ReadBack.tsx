@@ -11,7 +11,7 @@ export function ReadBack({ card }: { card: PressCard }) {
         {card.rows.length ? `Change ${card.press_name}, then read it back` : `Read ${card.press_name} back`}
       </h1>
       {card.rows.length > 0 ? (
-        <table className="mt-4 w-full max-w-5xl text-left text-3xl">
+        <table className="mt-5 w-full max-w-6xl text-left text-4xl">
           <thead>
             <tr className="text-xl text-soft">
               <th className="font-normal">What</th>
@@ -22,25 +22,25 @@ export function ReadBack({ card }: { card: PressCard }) {
           <tbody>
             {card.rows.map((row) => (
               <tr key={row.what} className="border-t border-hair">
-                <th scope="row" className="py-2.5">
+                <th scope="row" className="py-4 pr-8">
                   {row.what}
                 </th>
-                <td className="py-2.5 text-soft">{row.left}</td>
-                <td className="num py-2.5 font-bold text-heat">{row.wanted}</td>
+                <td className="py-4 pr-8 text-soft">{row.left}</td>
+                <td className="py-4 font-bold text-heat">{row.wanted}</td>
               </tr>
             ))}
           </tbody>
         </table>
       ) : (
-        <p className="mt-4 text-3xl">
-          Nothing changes. It must show{" "}
-          <span className="num font-bold text-heat">
-            {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s,{" "}
-            {wanted.pressure}
-          </span>
-          .
-        </p>
+        <p className="mt-4 text-4xl">Nothing changes.</p>
       )}
+      <p className="mt-6 text-3xl">
+        Then it shows{" "}
+        <span className="font-bold text-heat">
+          {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s, {wanted.pressure}
+        </span>
+        .
+      </p>
       {(card.turn || card.shield) && (
         <p className="mt-5 border-l-8 border-act pl-4 text-2xl">
           {card.turn} {card.shield} {card.heats}

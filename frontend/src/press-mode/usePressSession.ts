@@ -19,7 +19,7 @@ export type Leading = "asking" | "leads" | "taken" | "follows" | "alone";
 
 const HOLDER = "offsetter.press-holder";
 const FOLLOW_MS = 1_500;
-const AGAIN_MS = 5_000;
+const AGAIN_MS = 2_500;
 
 function holderId(): string {
   const found = sessionStorage.getItem(HOLDER) ?? newId();
@@ -35,7 +35,6 @@ export function usePressSession(press: string, job: string, print: string) {
   const [other, setOther] = useState<PressSession | null>(null);
   const holder = useRef(holderId());
   const latest = useRef(live);
-  const told_ = useRef(-1);
   const sending = useRef(false);
 
   const keep = useCallback(
@@ -56,7 +55,6 @@ export function usePressSession(press: string, job: string, print: string) {
       try {
         const body = { job, print, holder: holder.current, seq, state, take_over: takeOver };
         await told<PressSession>(api.PUT("/api/presses/{press}/session", { params: { path: { press } }, body }));
-        told_.current = seq;
         setLeading("leads");
         return true;
       } catch (error) {
@@ -73,12 +71,12 @@ export function usePressSession(press: string, job: string, print: string) {
     [press, job, print],
   );
 
-  // Every change is told as soon as it can be; what could not be told is told later.
+  // Every change is told as soon as it can be. Told again in between, a screen learns that another took over.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the sequence number stands for every change
   useEffect(() => {
     if (leading === "asking" || leading === "leads" || leading === "alone") void tell();
     const again = setInterval(() => {
-      if (told_.current !== latest.current.seq && (leading === "leads" || leading === "alone")) void tell();
+      if (leading === "leads" || leading === "alone") void tell();
     }, AGAIN_MS);
     return () => clearInterval(again);
   }, [live.seq, leading, tell]);

@@ -1,5 +1,7 @@
 """The row of figures along the bottom, always the same ones in the same order."""
 
+from typing import Literal
+
 from offsetter.core.compute import cost as money
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
@@ -46,14 +48,18 @@ def readings_for(
     white_m2 = measure.coverage_pct.get("W", 0) / 100 * spec.width_um * spec.height_um / 1e12
     cost = money.piece_cost(shop.prices, blank, pieces, layout, ink, white_m2, minutes)
     quoted = order.quoted
+    alone = len(order.prints) == 1
+    scope: Literal["the order", "this print"] = "the order" if alone else "this print"
+    told = f"quoted {quoted:.2f}" if quoted else "not quoted yet"
     row += [
-        Reading(key="film", label="Film", value=layout.length_um / 1e6, unit="m", decimals=2, scope="the order",
+        Reading(key="film", label="Film", value=layout.length_um / 1e6, unit="m", decimals=2, scope=scope,
                 note=f"waste {layout.waste_share:.0%}"),
         Reading(key="cost", label="Cost", value=float(cost.whole), unit=shop.prices.currency, decimals=2, quality=quality,
-                note=f"quoted {quoted:.2f}" if quoted else "not quoted yet", is_over=bool(quoted and float(cost.whole) > quoted)),
-        Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope="the order",
+                scope="a piece" if alone else "this print", note=told if alone else f"with the blank; {told}",
+                is_over=bool(quoted and float(cost.whole) > quoted)),
+        Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope=scope,
                 note=f"{minutes.hands / pieces:.1f} a piece"),
-        Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope="the order",
+        Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope=scope,
                 note=f"{minutes.printing:.0f} print, {minutes.pressing:.0f} press"),
     ]  # fmt: skip
     return tuple(row), cost

@@ -56,16 +56,14 @@ class People:
     def sign_in(self, name: str, password: str, address: str, device: str) -> str:
         """A new session's token. Raises Refusal for a wrong name or password, and for too many tries."""
         keys = (f"name:{name.strip().casefold()}"[:120], f"from:{address}"[:120])
-        user = self._guarded(
-            keys, (MOST_BY_NAME, MOST_BY_ADDRESS), lambda store: store.named(name.strip()), "password_hash", password
-        )
+        user = self._guarded(keys, (MOST_BY_NAME, MOST_BY_ADDRESS), name.strip(), "password_hash", password)
         with self._base.session() as session, session.begin():
             return self._open(PeopleStore(session), user, device)
 
     def switch(self, now: SignedIn, name: str, pin: str) -> str:
         """Another person at the same browser, by PIN: the old session ends, a new one begins."""
         key = f"pin:{name.strip().casefold()}"[:120]
-        user = self._guarded((key,), (MOST_BY_NAME,), lambda store: store.named(name.strip()), "pin_hash", pin)
+        user = self._guarded((key,), (MOST_BY_NAME,), name.strip(), "pin_hash", pin)
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             store.end(self._base.now(), token_hash=now.token_hash)
@@ -144,26 +142,29 @@ class People:
         with self._base.session() as session, session.begin():
             PeopleStore(session).change(now.user.id, liking=liking)
 
-    def _guarded(self, keys: tuple[str, ...], most: tuple[int, ...], find: Any, which: str, secret: str) -> User:
-        """The person whose secret this is; every failure is counted before the answer goes out."""
+    def _guarded(self, keys: tuple[str, ...], most: tuple[int, ...], name: str, which: str, secret: str) -> User:
+        """The person whose secret this is; every failure is counted before the answer goes out.
+
+        Guesses at one person wait for each other at the person's row, so that a burst of them is counted one by one.
+        """
         now = self._base.now()
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
+            user = store.named(name, lock=True)
             if any(store.tries(k, now - WINDOW) >= m for k, m in zip(keys, most, strict=True)):
                 raise Refusal("too-many-tries", "Too many wrong tries.", AS_IT_WAS,
                               f"Wait {WINDOW.seconds // 60} minutes" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
-            user: User | None = find(store)
             is_right = (
                 _is(getattr(user, which, "") or _NOBODY, secret)
                 and user is not None
                 and user.is_active
                 and bool(getattr(user, which))
             )
-            for key in keys:
-                if is_right:
-                    store.forgive(key)
-                else:
-                    store.failed(key, now)
+            if is_right:
+                # Of this person alone: one right word does not forgive an address its guesses at others.
+                store.forgive(keys[0])
+            for key in keys if not is_right else ():
+                store.failed(key, now)
         if not is_right or user is None:
             raise Refusal("wrong-sign-in", "Name and PIN do not belong together." if which == "pin_hash" else "Name and password do not belong together.",
                           AS_IT_WAS, "Try once more.")  # fmt: skip

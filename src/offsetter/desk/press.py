@@ -1,6 +1,7 @@
 """At the press: what to change before piece one, and the one session that leads it."""
 
 from dataclasses import replace
+from datetime import timedelta
 
 from offsetter.core import derive
 from offsetter.core.acts import SetUp
@@ -14,6 +15,7 @@ from offsetter.desk.jobs import Jobs
 from offsetter.store.press import PressSession, PressStore
 from offsetter.store.work_done import ActStore
 
+GONE_AFTER = timedelta(seconds=30)
 COOLING_WINDOW = 600
 """Acts that the shop's own cooling times are read from."""
 
@@ -101,11 +103,14 @@ class Presses:
         with self._base.session() as session, session.begin():
             store = PressStore(session)
             found = store.find(wanted.press, lock=True)
+            # A screen that went away with nothing under its hands holds no press.
+            if found and not found.state.pieces and self._base.now() - found.seen_at > GONE_AFTER:
+                found = None
             if found is not None and found.holder != wanted.holder and not take_over:
                 what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
                 raise Refusal("press-taken", f"{found.person} has {shop.presses[wanted.press].name} with {what}, on another screen.",
                               "What was done there is kept.", "Follow it, or take it over.")  # fmt: skip
-            if found is not None and found.holder == wanted.holder and wanted.seq <= found.seq:
+            if found is not None and found.holder == wanted.holder and wanted.seq < found.seq:
                 return found
             kept = replace(wanted, seen_at=self._base.now())
             store.save(kept)

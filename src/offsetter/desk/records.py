@@ -29,6 +29,9 @@ class ProofView(Frozen):
     """One print, of one cloth, on the piece as the customer will see it."""
 
     name: str
+    place: str
+    text: str
+    """The piece's own text, when the print is a name."""
     cloth_name: str
     sizes: str
     placing: str
@@ -124,9 +127,9 @@ class Records:
             return None
         place = one.decisions.place.model_copy(update={"width_um": variant.spec.width_um, "widths_um": {}})
         sizes = ", ".join(dict.fromkeys(kind_of(s).split("/")[1] for s in variant.slots))
-        named = next((f": {n.text}" for n in stored.order.names if n.number == number), "") if number else ""
+        text = next((n.text for n in stored.order.names if n.number == number), "") if number else ""
         return ProofView(
-            name=f"{variant.name}{named}", cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=f"size {sizes}",
+            name=f"{variant.name}: {text}" if text else variant.name, place=variant.name, text=text, cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=f"size {sizes}",
             placing=placing_of(place), garment=draw_garment(blank, size, place, variant.height_um / 1000),
             picture_key=self._jobs.remember(variant.spec),
         )  # fmt: skip

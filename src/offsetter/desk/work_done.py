@@ -42,6 +42,7 @@ class Leftover(Frozen):
     width_mm: float
     height_mm: float
     cloth: str
+    cloth_name: str
     picture_key: str
     note: str
 
@@ -214,6 +215,7 @@ class WorkDone:
                 if isinstance(a.body, Fetched):
                     taken[a.body.stored] += a.body.count
             runs = RunStore(session)
+            cloths = {b.colour: f"{b.colour_name} {b.name.lower()}" for b in self._jobs.shop()[0].blanks.values()}
             found = []
             for a in done:
                 if not isinstance(a.body, Stored) or a.body.count <= taken[a.id]:
@@ -221,11 +223,12 @@ class WorkDone:
                 run = runs.find(a.body.run) if a.body.run else None
                 item = next((i for i in run.plan.items if i.signature == a.signature), None) if run else None
                 if run and item:
+                    cloth = item.spec.white.cloth if item.spec.white else ""
                     found.append(Leftover(
                         id=a.id, job=a.job, signature=a.signature, count=a.body.count - taken[a.id], stored_at=a.at, printed_at=run.released_at,
                         run=run.number, name=item.name, recipe=run.plan.way.recipe, recipe_version=run.plan.way.recipe_version,
                         width_mm=item.spec.width_um / 1000, height_mm=item.spec.height_um / 1000,
-                        cloth=item.spec.white.cloth if item.spec.white else "", picture_key=self._jobs.remember(item.spec), note=a.body.note,
+                        cloth=cloth, cloth_name=cloths.get(cloth, cloth), picture_key=self._jobs.remember(item.spec), note=a.body.note,
                     ))  # fmt: skip
         return found
 

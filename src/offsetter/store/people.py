@@ -68,8 +68,9 @@ class PeopleStore:
     def all(self) -> list[User]:
         return [_user(r) for r in self._session.scalars(select(UserRow).order_by(UserRow.name))]
 
-    def named(self, name: str) -> User | None:
-        row = self._session.scalar(select(UserRow).where(UserRow.name == name))
+    def named(self, name: str, *, lock: bool = False) -> User | None:
+        wanted = select(UserRow).where(UserRow.name == name)
+        row = self._session.scalar(wanted.with_for_update() if lock else wanted)
         return _user(row) if row else None
 
     def find(self, user_id: str) -> User | None:

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from starlette.middleware.gzip import GZipMiddleware
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
@@ -46,5 +47,8 @@ def create_app(
     # Pictures are packed already; event streams are left alone by their type.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=4)
     app.add_middleware(OwnPagesOnly)
+    if is_demo:
+        # The demo lets in whoever asks: a name that somebody points at this machine must not.
+        app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "[::1]"])
     app.add_middleware(static.Headers)
     return app

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { useOutbox } from "../../api/outbox";
-import type { Act, Job } from "../../api/types";
+import type { Act, Job, TransferRow } from "../../api/types";
 import { useJobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
 import { Button } from "../../ui/parts";
@@ -51,61 +51,67 @@ function verdict(job: Job): string {
 
 const NUMBERS = "num border-b border-hair px-2 py-1 text-right";
 
+type Column = { name: string; of: (row: TransferRow) => number; isBold?: boolean; isRare?: boolean };
+
+const COLUMNS: Column[] = [
+  { name: "laid", of: (r) => r.laid },
+  { name: "printed", of: (r) => r.printed },
+  { name: "cured", of: (r) => r.cured },
+  { name: "from store", of: (r) => r.fetched, isRare: true },
+  { name: "in hand", of: (r) => r.in_hand, isBold: true },
+  { name: "spoiled", of: (r) => r.spoiled },
+  { name: "put aside", of: (r) => r.put_aside, isRare: true },
+  { name: "into store", of: (r) => r.stored, isRare: true },
+  { name: "to print", of: (r) => r.to_print, isBold: true },
+];
+
 function Transfers({ job }: { job: Job }) {
   const units = useUnits();
-  const heads = ["laid", "printed", "cured", "from store", "in hand", "spoiled", "put aside", "into store", "to print"];
+  const rows = job.ledger.books.transfers;
+  // What this job never saw takes no room.
+  const columns = COLUMNS.filter((c) => !c.isRare || rows.some((r) => c.of(r) > 0));
   return (
     <div className="mt-4 overflow-x-auto">
-      <table className="w-full min-w-[900px]">
+      <table className="w-full max-w-6xl min-w-[860px]">
         <caption className="pb-1 text-left text-lg font-bold">Prints</caption>
         <thead>
           <tr className="text-sm text-soft">
             <th className="border-b border-hair py-1 text-left font-normal">Print and width</th>
-            {heads.map((h) => (
-              <th key={h} className="border-b border-hair px-2 text-right font-normal">
-                {h}
+            {columns.map((c) => (
+              <th key={c.name} className="border-b border-hair px-2 text-right font-normal">
+                {c.name}
               </th>
             ))}
-            <th className="border-b border-hair px-2 text-right font-normal">size</th>
+            <th className="border-b border-hair px-2 pl-8 text-left font-normal">for</th>
             <th className="border-b border-hair px-2 text-right font-normal">ordered</th>
             <th className="border-b border-hair px-2 text-right font-normal">pressed</th>
             <th className="border-b border-hair px-2 text-right font-normal">to press</th>
           </tr>
         </thead>
         <tbody>
-          {job.ledger.books.transfers.flatMap((row) =>
+          {rows.flatMap((row) =>
             row.slots.map((slot, i) => (
               <tr key={`${row.print}${slot.slot}`}>
                 {i === 0 && (
                   <>
                     <th scope="rowgroup" rowSpan={row.slots.length} className="border-b border-hair py-1 text-left">
-                      {row.name} <span className="num font-normal text-soft">{units.length(row.width_mm)}</span>
+                      {row.name} <span className="font-normal text-soft">{units.length(row.width_mm)}</span>
                     </th>
-                    {[
-                      row.laid,
-                      row.printed,
-                      row.cured,
-                      row.fetched,
-                      row.in_hand,
-                      row.spoiled,
-                      row.put_aside,
-                      row.stored,
-                      row.to_print,
-                    ].map((n, k) => (
+                    {columns.map((c) => (
                       <td
-                        key={heads[k]}
+                        key={c.name}
                         rowSpan={row.slots.length}
-                        className={`${NUMBERS} ${n ? (k === 4 || k === 8 ? "font-bold" : "") : "text-soft"}`}
+                        className={`${NUMBERS} ${c.of(row) ? (c.isBold ? "font-bold" : "") : "text-soft"}`}
                       >
-                        {n}
+                        {c.of(row)}
                       </td>
                     ))}
                   </>
                 )}
-                <td className={NUMBERS}>{slot.label}</td>
+                <td className="border-b border-hair px-2 py-1 pl-8">{slot.label}</td>
                 <td className={NUMBERS}>{slot.ordered}</td>
-                <td className={NUMBERS}>{slot.pressed}</td>
-                <td className={`${NUMBERS} font-bold`}>{slot.to_press}</td>
+                <td className={`${NUMBERS} ${slot.pressed ? "" : "text-soft"}`}>{slot.pressed}</td>
+                <td className={`${NUMBERS} ${slot.to_press ? "font-bold" : "text-soft"}`}>{slot.to_press}</td>
               </tr>
             )),
           )}

@@ -15,6 +15,7 @@ export default function ProofPage() {
   const { id = "" } = useParams();
   const units = useUnits();
   const [at, setAt] = useState(0);
+  const [asksAgain, setAsksAgain] = useState(false);
   const query = useQuery({
     queryKey: ["proof", id],
     queryFn: () => told<Proof>(api.GET("/api/jobs/{job_id}/proof", { params: { path: { job_id: id } } })),
@@ -41,30 +42,7 @@ export default function ProofPage() {
           <p className="text-sm text-soft">
             {proof.customer} · {proof.pieces}
           </p>
-          {proof.prints.length > 1 && (
-            <div role="tablist" aria-label="Prints" className="mt-2 flex flex-wrap gap-1.5">
-              {proof.prints.map((p, i) => (
-                <button
-                  key={p.picture_key + p.name}
-                  type="button"
-                  role="tab"
-                  aria-selected={i === at}
-                  tabIndex={i === at ? 0 : -1}
-                  onClick={() => setAt(i)}
-                  onKeyDown={(e) => {
-                    const step = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
-                    if (!step) return;
-                    const next = (i + step + proof.prints.length) % proof.prints.length;
-                    setAt(next);
-                    (e.currentTarget.parentElement?.children[next] as HTMLElement | undefined)?.focus();
-                  }}
-                  className={`rounded-full border px-3 py-0.5 text-sm ${i === at ? "border-act bg-act font-semibold text-on-act" : "border-hair2 bg-raise"}`}
-                >
-                  {p.name}, {p.cloth_name}, {p.sizes}
-                </button>
-              ))}
-            </div>
-          )}
+          {proof.prints.length > 1 && <Views prints={proof.prints} at={at} onChoose={setAt} />}
         </div>
         {shown && box ? (
           <Bench
@@ -118,8 +96,69 @@ export default function ProofPage() {
             The proof as PDF
           </a>
         </p>
-        {shown && <Sign id={id} onSigned={() => void query.refetch()} />}
+        {proof.state.state === "signed" && !asksAgain && (
+          <div className="rounded-lg border border-done p-3">
+            <p className="font-semibold text-done">✓ Agreed to</p>
+            <p>
+              by {proof.state.by}, {when(proof.state.at ?? "")}
+            </p>
+            <div className="mt-2">
+              <Button onClick={() => setAsksAgain(true)}>Have it signed again</Button>
+            </div>
+          </div>
+        )}
+        {shown && (proof.state.state !== "signed" || asksAgain) && (
+          <Sign
+            id={id}
+            onSigned={() => {
+              setAsksAgain(false);
+              void query.refetch();
+            }}
+          />
+        )}
       </aside>
+    </div>
+  );
+}
+
+type ViewsProps = { prints: Proof["prints"]; at: number; onChoose: (at: number) => void };
+
+/** One row for each place: what is on it, on which cloth and size, or whose name. */
+function Views({ prints, at, onChoose }: ViewsProps) {
+  const places = [...new Set(prints.map((p) => p.place))];
+  const several = new Set(prints.map((p) => p.cloth_name)).size > 1;
+  const choose = (e: React.KeyboardEvent, i: number) => {
+    const step = e.key === "ArrowRight" ? 1 : e.key === "ArrowLeft" ? -1 : 0;
+    if (!step) return;
+    const next = (i + step + prints.length) % prints.length;
+    onChoose(next);
+    document.getElementById(`proof-${next}`)?.focus();
+  };
+  return (
+    <div role="tablist" aria-label="Prints" className="mt-2 flex flex-col gap-1">
+      {places.map((place) => (
+        <div key={place} role="presentation" className="flex flex-wrap items-center gap-1.5">
+          <span className="w-24 text-sm text-soft">{place}</span>
+          {prints.map(
+            (p, i) =>
+              p.place === place && (
+                <button
+                  key={p.picture_key + p.name}
+                  id={`proof-${i}`}
+                  type="button"
+                  role="tab"
+                  aria-selected={i === at}
+                  tabIndex={i === at ? 0 : -1}
+                  onClick={() => onChoose(i)}
+                  onKeyDown={(e) => choose(e, i)}
+                  className={`rounded-full border px-2.5 py-0.5 text-sm ${i === at ? "border-act bg-act font-semibold text-on-act" : "border-hair2 bg-raise"}`}
+                >
+                  {p.text || `${several ? `${p.cloth_name}, ` : ""}${p.sizes}`}
+                </button>
+              ),
+          )}
+        </div>
+      ))}
     </div>
   );
 }
@@ -178,7 +217,7 @@ function Sign({ id, onSigned }: { id: string; onSigned: () => void }) {
       <Button kind="go" type="submit" disabled={!by.trim()}>
         Record the signature
       </Button>
-      <p className="text-sm text-soft">It holds for these dots alone; a change after it is said and stops the run.</p>
+      <p className="text-sm text-soft">It holds for exactly these prints; a change after it is said.</p>
     </form>
   );
 }

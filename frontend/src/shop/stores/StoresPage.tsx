@@ -46,15 +46,15 @@ export default function StoresPage() {
               />
             </div>
             <p className="mt-2 font-semibold">
-              <span className="num">{r.count}</span> x {r.name}
+              {r.count} x {r.name}
             </p>
-            <p className="num text-soft">
+            <p className="text-soft">
               {units.length(r.width_mm)} x {units.length(r.height_mm)}
             </p>
             <p className="flex items-center gap-1.5 text-sm">
               fits cloth{" "}
               <span className="inline-block size-4 rounded border border-hair2" style={{ background: r.cloth }} />{" "}
-              <span className="num">{r.cloth}</span>
+              {r.cloth_name}
             </p>
             <p className="text-sm text-soft">
               printed {daysAgo(r.printed_at)},{" "}
@@ -62,6 +62,7 @@ export default function StoresPage() {
                 run R{r.run}
               </Link>
               , recipe version {r.recipe_version}
+              {r.note && `; ${r.note}`}
             </p>
           </li>
         ))}

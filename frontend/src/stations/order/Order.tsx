@@ -80,9 +80,21 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
       ? "centred on the fold"
       : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
   return (
-    <text x={20} y={24} fontSize={14} fill="var(--soft)">
-      size {garment.size}, {garment.place}, wearer's side · {side}
-      {garment.origin === "collar" ? "" : ` · measured from the ${garment.origin}`}
+    <text fontSize={14} fill="var(--soft)">
+      <tspan x={20} y={24}>
+        size {garment.size}
+      </tspan>
+      <tspan x={20} y={43}>
+        {garment.place}, wearer's side
+      </tspan>
+      <tspan x={20} y={62}>
+        {side}
+      </tspan>
+      {garment.origin !== "collar" && (
+        <tspan x={20} y={81}>
+          from the {garment.origin}
+        </tspan>
+      )}
     </text>
   );
 }

@@ -108,9 +108,9 @@ function Roll({ layout, hrefs, names, mirrored, label }: RollProps) {
               Colour first, white on top; printed face up. Feed runs to the left.
             </text>
             <text y={21}>
-              Dashed = cut here. Around each print, cut away later: “{label}”, its number, the fold's ticks, an arrow to
-              the top and the distance from the collar.
+              Dashed = cut here. Around each print, cut away later: “{label}”, its number, the fold's ticks,
             </text>
+            <text y={40}>an arrow to the top and the distance from the collar.</text>
           </g>
         </svg>
       )}

@@ -13,7 +13,7 @@ class Reading(Frozen):
     value: float
     unit: str
     decimals: int = 1
-    scope: Literal["a piece", "the order"] = "a piece"
+    scope: Literal["a piece", "the order", "this print"] = "a piece"
     quality: Quality = "exact"
     note: str = ""
     is_over: bool = False

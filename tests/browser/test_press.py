@@ -1,0 +1,159 @@
+"""At the press: pieces one after the other on the keyboard, sleep, another screen, a network that goes away."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import screen
+from tests.browser.hands import ready, recorded, say, until
+from tests.web.conftest import Counter
+
+
+def cured(counter: Counter, counts: dict[str, int]) -> str:
+    """A job whose transfers are printed and cured."""
+    job = counter.order(counts)
+    run = counter.printed(job)
+    count = counter.job(job)["runs"][-1]["copies"]
+    for stage in ("powder", "cure-oven"):
+        assert counter.act(job, kind="prepared", run=run, stage=stage, count=count).status_code == 200
+    return job
+
+
+def pressed(counter: Counter, job: str) -> list[dict]:
+    acts = counter.job(job)["acts"]
+    voided = {a["body"]["voids"] for a in acts if a["body"]["kind"] == "voided"}
+    return [a for a in acts if a["body"]["kind"] == "pressed" and a["id"] not in voided]
+
+
+def test_five_pieces_by_keyboard_alone_with_one_spoiled(page: Page, counter: Counter):
+    job = cured(counter, {"S": 2, "M": 3})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    said = until(page, "Touch place 1")
+    # The next blank is pressed while the first one cools: the rack rolls.
+    assert said.count("Empty tee, NO film yet") >= 3
+    page.keyboard.press("f")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("What went wrong, and with which?")
+    for _ in range(40):
+        page.keyboard.press("Tab")
+        if page.evaluate("document.activeElement.innerText").startswith("slipped"):
+            page.keyboard.press("Enter")
+        if "is spoiled, print and all" in page.evaluate("document.activeElement.innerText"):
+            page.keyboard.press("Enter")
+            break
+    expect(dialog).to_be_hidden()
+    said = until(page, "All pieces are pressed", warm=(1,))
+    assert [s for s in said if s.startswith("Touch")], said
+    recorded(page)
+    books = counter.job(job)["ledger"]["books"]
+    # Five ordered, one of them spoiled and pressed again with the spare.
+    assert len(pressed(counter, job)) == 6
+    assert sum(p["complete"] for p in books["pieces"]) == 5
+    assert sum(p["spoiled_pieces"] for p in books["pieces"]) == 1
+    assert books["transfers"][0]["in_hand"] == books["transfers"][0]["printed"] - 6
+    cause = [a["body"] for a in counter.job(job)["acts"] if a["body"]["kind"] == "spoiled"]
+    assert [(c["what"], c["cause"]) for c in cause] == [("piece", "slipped")]
+    touched = [s for a in pressed(counter, job) for s in a["body"]["stages"] if s["stage"] == "cool" and s["warm_at_s"]]
+    assert touched, "the touch that found it warm is kept with the piece"
+
+
+def test_the_clock_survives_a_reload_a_sleep_and_space_does_nothing_while_it_runs(page: Page, counter: Counter):
+    job = cured(counter, {"S": 1})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    clock = page.locator("[data-clock]")
+    until(page, "Print face DOWN")
+    page.keyboard.press("Space")
+    page.clock.run_for(6_000)
+    for _ in range(3):
+        page.keyboard.press("Space")
+    expect(say(page)).to_have_text("Shut. Wait.")
+    expect(clock).to_have_text("0:09")
+    page.reload()
+    expect(clock).to_have_text(re.compile("0:0[89]"))
+    # Held for a second it asks; No leaves the clock alone.
+    page.keyboard.down("Space")
+    page.clock.run_for(1_100)
+    page.keyboard.up("Space")
+    expect(page.get_by_role("alert")).to_contain_text("Ended early?")
+    page.keyboard.press("n")
+    expect(clock).to_have_text(re.compile("0:0[78]"))
+    # Asleep for a minute: it says by how much the stage ran over, and the act keeps it.
+    page.clock.fast_forward(60_000)
+    page.clock.run_for(200)
+    expect(page.get_by_text(re.compile(r"It ran 5\d s over 15 s"))).to_be_visible()
+    until(page, "All pieces are pressed")
+    recorded(page)
+    (stages,) = [a["body"]["stages"] for a in pressed(counter, job)]
+    transfer = next(s for s in stages if s["stage"] == "transfer")
+    assert transfer["planned_s"] == 15
+    assert 65 < transfer["ran_s"] < 80
+
+
+def test_a_step_is_taken_back_within_ten_seconds_and_a_recorded_piece_too(page: Page, counter: Counter):
+    job = cured(counter, {"S": 2})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    page.keyboard.press("Space")
+    expect(say(page)).to_have_text("Shut. Wait.")
+    page.keyboard.press("z")
+    expect(say(page)).to_have_text("Empty tee, NO film yet")
+    # Both pieces go to the rack, then the first one all the way through.
+    until(page, "Parchment ON the print")
+    page.keyboard.press("Space")
+    page.clock.run_for(13_000)
+    page.keyboard.press("Space")
+    expect(page.get_by_text("1 of 2 pressed")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("Take back: S is through"))).to_be_visible()
+    page.keyboard.press("z")
+    expect(page.get_by_text("0 of 2 pressed")).to_be_visible()
+    recorded(page)
+    assert pressed(counter, job) == []
+    until(page, "All pieces are pressed")
+    recorded(page)
+    assert len(pressed(counter, job)) == 2
+
+
+def test_another_screen_follows_the_press_and_takes_it_over(page: Page, counter: Counter, browser, server):
+    job = cured(counter, {"S": 2})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    until(page, "Wait: place 1 cools")
+    noor = screen(browser, server, counter.as_person("Noor").cookie)
+    noor.clock.install()
+    noor.goto(f"/jobs/{job}/press-mode")
+    expect(say(noor)).to_have_text("Ada leads this press")
+    noor.get_by_role("button", name="Follow it").click()
+    expect(noor.get_by_text(re.compile(r"Rack: 1 \(S\), 2 \(S\)"))).to_be_visible()
+    noor.get_by_role("button", name="Take it over").click()
+    expect(noor.locator("[data-place]")).to_have_count(2)
+    page.clock.run_for(3_000)
+    expect(say(page)).to_have_text("Following Noor")
+    until(noor, "All pieces are pressed")
+    recorded(noor)
+    assert {a["actor"] for a in pressed(counter, job)} == {"Noor"}
+    assert len(pressed(counter, job)) == 2
+    assert noor.wrong == [] or all("409" in w for w in noor.wrong)
+    noor.context.close()
+    page.wrong.clear()  # the browser logs the refusal that told it of the other screen
+
+
+def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Page, counter: Counter):
+    job = cured(counter, {"S": 1, "M": 1})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    page.context.set_offline(True)
+    until(page, "All pieces are pressed")
+    expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible()
+    expect(page.get_by_text("2 of 2 pressed")).to_be_visible()
+    assert pressed(counter, job) == []
+    page.context.set_offline(False)
+    recorded(page)
+    assert sorted(a["body"]["size"] for a in pressed(counter, job)) == ["M", "S"]
+    page.wrong.clear()  # the browser logs the refused connections itself
