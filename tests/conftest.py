@@ -39,7 +39,7 @@ def shop_rows() -> dict:
     return tomllib.loads((ROOT / "demo" / "shop.toml").read_text())
 
 
-def _stocked(database: Database, name: str, shop_rows: dict) -> str:
+def stocked(database: Database, name: str, shop_rows: dict) -> str:
     """A migrated database holding the demo's shop, opened as the application's own user."""
     database.create(name)
     migrate(database.url(name, "owner"))
@@ -55,13 +55,13 @@ def _stocked(database: Database, name: str, shop_rows: dict) -> str:
 
 @pytest.fixture(scope="session")
 def app_url(database: Database, shop_rows: dict) -> str:
-    return _stocked(database, "shop", shop_rows)
+    return stocked(database, "shop", shop_rows)
 
 
 @pytest.fixture(scope="session")
 def browser_url(database: Database, shop_rows: dict) -> str:
     """A shop of its own for the browser's server: it keeps its files in another folder."""
-    return _stocked(database, "browser", shop_rows)
+    return stocked(database, "browser", shop_rows)
 
 
 @pytest.fixture(scope="session")

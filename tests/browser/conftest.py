@@ -1,27 +1,14 @@
 """A real server on a free port, a real browser, and one page that fails on any error it logs."""
 
-import os
 import shutil
-import subprocess
-import sys
-import time
-import urllib.request
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import pytest
 from playwright.sync_api import Browser, Page, sync_playwright
 
-sys.path.insert(0, "tools")
-from database import free_port
-
-from offsetter.desk.base import Base
-from offsetter.desk.people import People
-from offsetter.store.engine import engine_for
-from offsetter.store.files import FileStore
-from offsetter.work.local import LocalWork
 from tests.conftest import ROOT
-from tests.web.conftest import Counter, welcome_people
+from tests.served import Server
+from tests.web.conftest import Counter
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -30,40 +17,10 @@ ARGUMENTS = [
 AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
 
-@dataclass
-class Server:
-    address: str
-    process: subprocess.Popen
-    start: "object"
-
-    def stop(self) -> None:
-        self.process.terminate()
-        self.process.wait(15)
-
-
 @pytest.fixture(scope="session")
 def server(browser_url, tmp_path_factory) -> Iterator[Server]:
-    port, data = free_port(), tmp_path_factory.mktemp("files")
-    address = f"http://127.0.0.1:{port}"
-    welcome_people(People(Base(engine_for(browser_url), FileStore(data), LocalWork(), None)))
-    settings = {"OFFSETTER_DATABASE_URL": browser_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
-                "OFFSETTER_DEMO": "true"}  # fmt: skip
-
-    def start() -> subprocess.Popen:
-        process = subprocess.Popen(
-            [sys.executable, "-m", "offsetter.web"], env={**os.environ, **settings}, stdin=subprocess.DEVNULL
-        )
-        end = time.monotonic() + 60
-        while time.monotonic() < end:
-            try:
-                urllib.request.urlopen(f"{address}/api/welcome", timeout=2).close()
-                return process
-            except OSError:
-                assert process.poll() is None, "the server stopped"
-                time.sleep(0.1)
-        raise AssertionError("the server did not answer")
-
-    made = Server(address, start(), start)
+    made = Server(browser_url, tmp_path_factory.mktemp("files"))
+    made.start()
     yield made
     made.stop()
 
@@ -111,18 +68,9 @@ def nobody_at_the_press(counter: Counter) -> None:
         counter.client.delete(f"/api/presses/gannet/session/{left['holder']}", headers=counter.headers)
 
 
-class Away:
-    """Speaks to the running server as the counter does, from outside the browser."""
-
-    def __init__(self, address: str) -> None:
-        import httpx
-
-        self.client = httpx.Client(base_url=address, timeout=60)
-
-
 @pytest.fixture
 def counter(server: Server) -> Counter:
-    return Counter(Away(server.address).client)
+    return server.counter()
 
 
 def audit(page: Page) -> list[str]:

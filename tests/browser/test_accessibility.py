@@ -27,7 +27,9 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
     page.add_init_script(
         f"localStorage.setItem('offsetter.settings', '{json.dumps({'theme': theme, 'length': 'mm', 'heat': 'C'})}')"
     )
-    views = ["/jobs", "/logbook", f"/jobs/{empty}/order", f"/jobs/{empty}/white", f"/jobs/{job}/press-mode"]
+    last = counter.job(job)["runs"][-1]["number"]
+    views = ["/jobs", "/stores", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
+             f"/jobs/{job}/press-mode", f"/jobs/{job}/ledger", f"/jobs/{job}/proof"]  # fmt: skip
     found = {}
     for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:
         page.goto(view)
@@ -44,6 +46,22 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
             found[f"dialog {key}"] = wrong
         page.keyboard.press("Escape")
         page.get_by_role("dialog").wait_for(state="hidden")
+    page.goto(f"/jobs/{job}/press-mode")
+    page.get_by_role("button", name="It stands as the card says").click()
+    page.get_by_role("timer").wait_for()
+    page.keyboard.press("Space")
+    if wrong := audit(page):
+        found["a stage runs"] = wrong
+    page.keyboard.press("f")
+    page.get_by_role("dialog").wait_for()
+    if wrong := audit(page):
+        found["trouble"] = wrong
+    page.context.clear_cookies()
+    page.goto("/jobs")
+    page.get_by_role("button", name="Ada, owner").wait_for()
+    if wrong := audit(page):
+        found["who is here"] = wrong
+    page.get_by_role("button", name="Ada, owner").click()
     counter.decide(job, "place", width_um=66_000)
     page.goto(f"/jobs/{job}/print")
     page.get_by_text("What becomes of them?").wait_for()

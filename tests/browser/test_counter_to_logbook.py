@@ -86,7 +86,10 @@ def test_an_order_goes_the_whole_line_by_keyboard(page: Page):
     page.keyboard.press("p")
     ready(page)
     said = until(page, "All pieces are pressed")
-    assert [s for s in said if s.startswith(("Empty", "Print", "Peel", "Parchment"))][:2] == ["Empty tee, NO film yet", "Print face DOWN"]
+    assert [s for s in said if s.startswith(("Empty", "Print", "Peel", "Parchment"))][:2] == [
+        "Empty tee, NO film yet",
+        "Print face DOWN",
+    ]
     press_button(page, "Go to Inspect")
 
     expect(page.get_by_role("heading", level=1)).to_contain_text("2 pressed pieces wait")

@@ -35,7 +35,9 @@ AT = datetime(2026, 5, 4, 9, tzinfo=UTC)
 
 
 def act(number: int, body, signature="") -> Act:
-    return Act(id=f"act-{number:05d}", job="j", at=AT + timedelta(seconds=number), actor="Ada", signature=signature, body=body)
+    return Act(
+        id=f"act-{number:05d}", job="j", at=AT + timedelta(seconds=number), actor="Ada", signature=signature, body=body
+    )
 
 
 def slots(demand: Demand) -> list[tuple[str, str, str]]:
@@ -57,7 +59,24 @@ def days(draw) -> list[Act]:
         kind = slot.split("#")[0]
         pool = ledger.pools.get(signature)
         hand = pool.in_hand if pool else 0
-        what = draw(st.sampled_from(["print", "print", "powder", "press", "press", "press", "good", "spoil", "transfer", "store", "fetch", "void"]))
+        what = draw(
+            st.sampled_from(
+                [
+                    "print",
+                    "print",
+                    "powder",
+                    "press",
+                    "press",
+                    "press",
+                    "good",
+                    "spoil",
+                    "transfer",
+                    "store",
+                    "fetch",
+                    "void",
+                ]
+            )
+        )
         if what == "print":
             acts.append(act(number, Printed(run="r", count=3, per={signature: draw(st.integers(1, 3))})))
         elif what == "powder" and hand:
@@ -69,7 +88,11 @@ def days(draw) -> list[Act]:
         elif what == "spoil" and ledger.to_inspect[kind]:
             had = ("front", "back") if kind == "a/M" else ("front", "back", "names")
             name = next((int(s[4:]) for s in NAMES if ledger.live("names", s)), None) if kind == "a/S" else None
-            acts.append(act(number, Spoiled(what="piece", size=kind[2:], number=name, had=had, count=1, stage="peel", cause="x")))
+            acts.append(
+                act(
+                    number, Spoiled(what="piece", size=kind[2:], number=name, had=had, count=1, stage="peel", cause="x")
+                )
+            )
         elif what == "transfer" and hand:
             acts.append(act(number, Spoiled(what="transfer", count=1, stage="cure", cause="x"), signature))
         elif what == "store" and hand:
@@ -103,7 +126,9 @@ def test_pieces_and_transfers_are_conserved(acts):
         assert ledger.begun(kind) >= complete
         assert ledger.pieces_to_go[kind] == ordered - complete
         # What was pressed in front is on a piece that still counts, or went with a spoiled one.
-        assert ledger.pressed.get("front", {}).get(kind, 0) == ledger.live("front", kind) + ledger.spoiled_pieces.get(kind, 0)
+        assert ledger.pressed.get("front", {}).get(kind, 0) == ledger.live("front", kind) + ledger.spoiled_pieces.get(
+            kind, 0
+        )
     for signature in DEMAND.signatures():
         hand = ledger.pools[signature].in_hand if signature in ledger.pools else 0
         # Made now, the prints asked for would let every piece be finished.
@@ -136,7 +161,10 @@ def test_a_name_is_pressed_on_its_own_piece_alone():
     done = (act(1, Printed(run="r", count=2, per={"ada": 1, "bo": 1})), act(2, pressed("names", "a/S#1"), "ada"))
     ledger = fold(done, DEMAND)
     assert ledger.to_press("names") == {"a/S#1": 0, "a/S#2": 1}
-    spoiled = (*done, act(3, Spoiled(what="piece", size="S", number=1, had=("names",), count=1, stage="peel", cause="x")))
+    spoiled = (
+        *done,
+        act(3, Spoiled(what="piece", size="S", number=1, had=("names",), count=1, stage="peel", cause="x")),
+    )
     assert fold(spoiled, DEMAND).to_print_of("ada") == 1
 
 

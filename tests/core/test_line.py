@@ -37,7 +37,11 @@ def inputs(shop, levels, facts, picture):
     def made(acts=(), **documents) -> LineInputs:
         decisions = Decisions(order=ORDER, place=PlaceDoc(file="f" * 32, width_um=150_000)).model_copy(update=documents)
         bare = LineInputs(
-            shop=shop, profile="p", profile_name="Test", prints=(JobPrint(id="front", decisions=decisions, facts=facts),), acts=acts,
+            shop=shop,
+            profile="p",
+            profile_name="Test",
+            prints=(JobPrint(id="front", decisions=decisions, facts=facts),),
+            acts=acts,
             levels=levels,
         )
         spec = line.spec_of(bare)
@@ -66,7 +70,15 @@ def states(made) -> dict[str, str]:
 
 
 def test_without_artwork_the_line_says_what_it_waits_for(shop):
-    made = evaluate(LineInputs(shop=shop, profile="p", profile_name="Test", prints=(JobPrint(id="front", decisions=Decisions(order=ORDER)),)), {})
+    made = evaluate(
+        LineInputs(
+            shop=shop,
+            profile="p",
+            profile_name="Test",
+            prints=(JobPrint(id="front", decisions=Decisions(order=ORDER)),),
+        ),
+        {},
+    )
     assert states(made)["order"] == "blocked"
     assert states(made)["white"] == "open"
     assert made.station("white").waits_for == "the artwork"

@@ -64,7 +64,10 @@ def test_run_pdf_has_a_page_a_cut_and_every_print_in_its_place_with_its_marks(pl
     layout = lay_out(ask)
     assert layout is not None
     half = np.ascontiguousarray(planes[::2, ::2])
-    sorts = (SortLabel(name="Front: M", placing="85 mm below collar"), SortLabel(name="Sleeve: M", placing="60 mm below shoulder seam"))
+    sorts = (
+        SortLabel(name="Front: M", placing="85 mm below collar"),
+        SortLabel(name="Sleeve: M", placing="60 mm below shoulder seam"),
+    )
     labels = RunLabels(title="Test tees", run="R7", mirrored=False, sorts=sorts)
     write_run_pdf(tmp_path / "run.pdf", [planes, half], layout, labels)
     pages = subprocess.run(

@@ -24,7 +24,13 @@ def app(app_url, tmp_path_factory):
     return made
 
 
-PEOPLE = (("Ada", "owner", "1357"), ("Noor", "technician", "2468"), ("Mika", "technician", ""), ("Sami", "technician", ""), ("Visitor", "viewer", ""))
+PEOPLE = (
+    ("Ada", "owner", "1357"),
+    ("Noor", "technician", "2468"),
+    ("Mika", "technician", ""),
+    ("Sami", "technician", ""),
+    ("Visitor", "viewer", ""),
+)
 PASSWORD = "three words do"
 
 
@@ -83,7 +89,9 @@ class Counter:
         body = {**(seen["line"]["decisions"][station] or seen["line"]["way"]), **changes}
         base = seen["revisions"].get(station, 0) if base is None else base
         return self.client.put(
-            f"/api/jobs/{job}/decisions/{station}", json={"base": base, "body": body, "print": print}, headers=self.headers
+            f"/api/jobs/{job}/decisions/{station}",
+            json={"base": base, "body": body, "print": print},
+            headers=self.headers,
         )
 
     def place(self, job: str, width_mm: float = 60, *, print: str = "", colour=(40, 120, 200)) -> dict:

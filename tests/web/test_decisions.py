@@ -19,7 +19,9 @@ def test_a_line_is_tried_without_being_saved(counter):
     job = counter.order()
     counter.place(job)
     body = {**counter.job(job)["line"]["decisions"]["white"], "level_pct": 100}
-    tried = counter.client.post(f"/api/jobs/{job}/try", json={"station": "white", "body": body}, headers=counter.headers).json()
+    tried = counter.client.post(
+        f"/api/jobs/{job}/try", json={"station": "white", "body": body}, headers=counter.headers
+    ).json()
     white = {r["key"]: r["value"] for r in tried["readings"]}["white"]
     saved = {r["key"]: r["value"] for r in counter.job(job)["line"]["readings"]}["white"]
     assert white > saved
@@ -132,7 +134,9 @@ def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
 
     away = create_app(f"mariadb+pymysql://app:x@127.0.0.1:{free_port()}/shop", tmp_path, tmp_path)
     with TestClient(away, raise_server_exceptions=False) as client:
-        told = client.put("/api/jobs/any/decisions/white", json={"base": 0, "body": {}}, headers={"cookie": "offsetter=some-token"})
+        told = client.put(
+            "/api/jobs/any/decisions/white", json={"base": 0, "body": {}}, headers={"cookie": "offsetter=some-token"}
+        )
     assert (told.status_code, told.json()["code"]) == (503, "database-away")
     parts(told)
     assert "kept in this browser" in told.json()["kept"]

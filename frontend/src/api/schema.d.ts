@@ -718,6 +718,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Want Proof
+         * @description Whether printing waits for the customer's signature.
+         */
+        put: operations["want_proof"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome": {
         parameters: {
             query?: never;
@@ -1259,6 +1279,18 @@ export interface components {
              */
             white: components["schemas"]["WhiteDoc"];
         };
+        /** Done */
+        Done: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** What */
+            what: string;
+        };
         /** Entry */
         Entry: {
             /** Blank */
@@ -1782,7 +1814,7 @@ export interface components {
             /** Customer */
             customer: string;
             /** Done */
-            done: string[];
+            done: components["schemas"]["Done"][];
             /** Job */
             job: string;
             /** Lots */
@@ -3017,6 +3049,8 @@ export interface components {
             presses: components["schemas"]["Press"][];
             /** Printers */
             printers: components["schemas"]["Printer"][];
+            /** Proof Wanted */
+            proof_wanted: boolean;
             proposed_way: components["schemas"]["Way"] | null;
             /** Recipes */
             recipes: components["schemas"]["Recipe"][];
@@ -3376,6 +3410,11 @@ export interface components {
             reason: string;
             /** Voids */
             voids: string;
+        };
+        /** WantProof */
+        WantProof: {
+            /** Wanted */
+            wanted: boolean;
         };
         /**
          * Way
@@ -5754,6 +5793,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    want_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantProof"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WantProof"];
                 };
             };
             /** @description Unauthorized */

@@ -74,8 +74,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     );
   const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
     const running = engine.start(from, piece, at);
-    if (stage.time_s > 0) step(`${stage.name}: started`, running);
-    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name}: done`);
+    if (stage.time_s > 0) step(`${stage.name} started`, running);
+    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`);
   };
   const setUp = (temperature: number | null | undefined, changed: string[]) =>
     act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
@@ -93,7 +93,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     }
     const todo = engine.nextStep(state, stages, cooling, slots, at);
     if (todo.kind === "run" && (isEarly || todo.leftS <= 0))
-      through(engine.finishStage(state, todo.piece, stages, at, isEarly), `${todo.stage.name}: ended`);
+      through(engine.finishStage(state, todo.piece, stages, at, isEarly), `${todo.stage.name} ended`);
     else if (todo.kind === "start") begin(state, todo.piece, todo.stage, at);
     else if (todo.kind === "touch") isCold(todo.piece, false);
     else if (todo.kind === "new") layNext(todo.slot, at);
@@ -230,7 +230,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           type="button"
           aria-disabled={isRunning || next.kind === "wait"}
           {...hold}
-          className="flex min-h-16 min-w-72 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act touch-none select-none aria-disabled:bg-hair aria-disabled:text-ink"
+          className="flex min-h-16 min-w-56 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act touch-none select-none aria-disabled:bg-hair aria-disabled:text-ink"
         >
           {live.isReady ? (isOver ? afterwards.button : actionOf(next)) : "It stands as the card says"} <Key>Space</Key>
         </button>
@@ -253,7 +253,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             )}
             {canLayInstead && live.isReady && nextSlot && (
               <Choice onClick={() => layNext(nextSlot, Date.now())} hotkey="B">
-                Lay the next blank
+                Lay a blank
               </Choice>
             )}
             {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
@@ -267,7 +267,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         <div className="ml-auto flex items-center gap-3">
           {canTakeBack && live.last && !asks && (
             <Choice onClick={takeBack} hotkey="Z">
-              Take back: {live.last.said} ({Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)})
+              <span className="block text-left leading-tight">
+                Take back <span className="num">{Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)}</span>
+                <span className="block text-base font-normal text-soft">{live.last.said}</span>
+              </span>
             </Choice>
           )}
           {live.isReady && !isOver && (

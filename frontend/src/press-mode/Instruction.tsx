@@ -35,6 +35,12 @@ export function Instruction({ next, label, slots, labelOf, then }: InstructionPr
       <h1 className="text-[54px] leading-[1.04] font-extrabold" data-say>
         {sayOf(next, units.bothHeats)}
       </h1>
+      {next.kind === "touch" && (
+        <p className="num text-[136px] leading-none font-bold text-act">
+          {next.piece.place}
+          <span className="ml-4 font-sans text-2xl font-normal tracking-normal text-soft">its place on the rack</span>
+        </p>
+      )}
       {hasClock && (
         <>
           <p
@@ -81,7 +87,7 @@ function sayOf(next: Next, heat: (c: number) => string): string {
           ? "Open. Nothing touches."
           : "Shut. Wait.";
     case "touch":
-      return `Touch place ${next.piece.place}: is it COLD?`;
+      return "Touch it: is it COLD?";
     case "wait":
       return `Wait: place ${next.piece.place} cools`;
     case "dial":

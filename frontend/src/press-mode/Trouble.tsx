@@ -86,7 +86,7 @@ export function Trouble({ open, pieces, here, stages, shared, labelOf, onClose, 
         <span className="font-semibold">Or in your words</span>
         <input className="field" maxLength={200} value={cause} onChange={(e) => setCause(e.target.value)} />
       </label>
-      <div className="mt-5 flex flex-wrap gap-2">
+      <div className="mt-5 flex flex-wrap gap-2 [&_button]:min-h-14 [&_button]:text-lg">
         {canAgain && (
           <Button kind="go" onClick={() => choose("again")}>
             Save {them.length === 1 ? "it" : `all ${them.length}`}: press once more, full time

@@ -107,10 +107,10 @@ def all_variants(inputs: LineInputs) -> tuple[Variant, ...]:
 
 
 def variant_of(inputs: LineInputs, variants: tuple[Variant, ...]) -> Variant | None:
-    """The transfers that are looked at: of this print, for the kind asked for or the usual one."""
+    """The transfers that are looked at: of this print, for the slot asked for or the usual one."""
     own = [v for v in variants if v.print == inputs.here.id]
-    kind = _kind(inputs)
-    return next((v for v in own if any(kind_of(s) == kind for s in v.slots)), own[0] if own else None)
+    slot = _slot(inputs)
+    return next((v for v in own if slot in v.slots), own[0] if own else None)
 
 
 def spec_of(inputs: LineInputs) -> PlateSpec | None:
@@ -125,9 +125,8 @@ def facts_of(inputs: LineInputs, variant: Variant | None) -> ArtworkFacts | None
     return facts if facts and (variant is None or facts.file == variant.artwork) else None
 
 
-def _kind(inputs: LineInputs) -> str:
-    order, place = inputs.here.decisions.order, inputs.here.decisions.place
-    return inputs.kind if inputs.kind in order.ordered else station_order.usual_kind(order, place)
+def _slot(inputs: LineInputs) -> str:
+    return station_order.shown_slot(inputs.here.decisions.order, inputs.here.decisions.place, inputs.kind)
 
 
 def evaluate(inputs: LineInputs, memo: Memo) -> Line:
@@ -135,7 +134,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
     shop, decisions = inputs.shop, inputs.here.decisions
     order, place = decisions.order, decisions.place
     way, variants = way_of(inputs), all_variants(inputs)
-    variant, kind = variant_of(inputs, variants), _kind(inputs)
+    variant, kind = variant_of(inputs, variants), kind_of(_slot(inputs))
     facts = facts_of(inputs, variant)
     blanks = {ln.id: shop.blanks[ln.blank] for ln in order.lines}
     blank, size = derive.blank_of(shop, decisions, kind), kind.split("/")[1]
@@ -144,8 +143,11 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         width_um = variant.spec.width_um
     height_um = derive.print_height_um(decisions, facts, width_um)
     usual_um = round(height_um * place.width_um / width_um) if place.text is None else height_um
+    shown = place if place.text is None else place.model_copy(update={"width_um": width_um, "widths_um": {}})
+    own = tuple(v for v in variants if v.print == inputs.here.id)
+    texts = {s: v.spec.width_um for v in own for s in v.slots} if place.text else {}
     done: dict[str, StationResult] = {"order": _judged(memo, "order", station_order.VERSION, station_order.Inputs(
-        order=order, place=place, focus=kind, blanks=blanks, height_um=usual_um, has_file=facts is not None,
+        order=order, place=shown, focus=kind, blanks=blanks, height_um=usual_um, text_widths_um=texts, has_file=facts is not None,
         printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
         way=way), station_order.judge)}  # fmt: skip
     ledger = fold(inputs.acts, prints.demand_of(order, inputs.prints, variants, inputs.runs))
@@ -165,7 +167,6 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         way=way, is_decided=decisions.method is not None, method=chosen, printer=printer, press=press, oven=oven,
         recipe=recipe, stages=stages, blank=blank, facts=facts,
         white_share=round(measure.coverage_pct.get("W", 0)) if measure else None), method.judge)  # fmt: skip
-    shown = place if place.text is None else place.model_copy(update={"width_um": width_um, "widths_um": {}})
     garment = station_order.draw_garment(blank, size, shown, height_um / 1000 if facts else None)
     planned = layout = None
     on_run: tuple[Variant, ...] = ()
@@ -184,7 +185,6 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
             doc=decisions.white, spec=spec.white, dpi=spec.dpi, method=chosen, printer=printer, measure=measure,
             strokes=rung_for(facts.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=garment,
             colour_name=blank.colour_name), white.judge)  # fmt: skip
-        own = tuple(v for v in variants if v.print == inputs.here.id)
         spares = runs_ahead.spares_for(order.pieces, decisions.sheet.spares, inputs.spoil, shop.prices.spoil_share)
         planned = lay_out(
             derive.layout_ask(shop, decisions, way, runs_ahead.wants(runs_ahead.whole(order, own, spares)))

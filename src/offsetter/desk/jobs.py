@@ -15,12 +15,13 @@ from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of
+from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.prints import JobPrint, TextArt, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
+from offsetter.core.stations.order import shown_slot
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
@@ -102,6 +103,11 @@ class Jobs:
         if found is None:
             found = self._shops[edition] = store.read()
         return found
+
+    def want_proof(self, wanted: bool) -> None:
+        """Whether this shop prints only what the customer has signed."""
+        with self._base.session() as session, session.begin():
+            ShopStore(session).change("shop", "shop", proof_wanted=wanted)
 
     def ids(self) -> list[str]:
         with self._base.session() as session:
@@ -300,9 +306,7 @@ class Jobs:
         if place.text is None:
             return JobPrint(id=print_id, decisions=decisions, facts=self._facts(place.file, artworks))
         texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
-        shown = next(
-            (n.number for n in order.names if n.number in texts and kind_of(n.slot) == kind), next(iter(texts), None)
-        )
+        shown = number_of(shown_slot(order, place, kind))
         facts = (
             None
             if shown is None

@@ -8,7 +8,7 @@ from typing import Any
 
 from offsetter.core import acts as core
 from offsetter.core.acts import Act, standing
-from offsetter.core.decisions import kind_of
+from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.ledger import Demand, Ledger, Pool, fold
 from offsetter.core.runs import Run
 from offsetter.core.values import Refusal
@@ -133,7 +133,23 @@ class Recording:
         had = body.had or tuple(p for p, n in free.items() if n >= body.count)
         if not had or any(free.get(p, 0) < body.count for p in had):
             self._refuse_more(body.count, max(free.values(), default=0), body.size or "")
-        return self._with(body, had=had)
+        return self._with(body, had=had, number=self._whose(body, kind, had))
+
+    def _whose(self, body: core.Spoiled, kind: str, had: tuple[str, ...]) -> int | None:
+        """Which numbered piece it was: a name on it is lost with it, and no other name."""
+        named = {
+            number
+            for p in had
+            for slot in self.demand.prints[p]
+            if kind_of(slot) == kind and (number := number_of(slot)) and self.ledger.live(p, slot)
+        }
+        if not named:
+            return body.number
+        number = next(iter(named)) if body.number is None and len(named) == 1 else body.number
+        if number not in named or body.count != 1:
+            raise _refused("which-piece", "These pieces carry names, and it is not said which of them is spoiled.",
+                           f"Give the number of one pressed piece: {', '.join(str(n) for n in sorted(named))}.")  # fmt: skip
+        return number
 
     def _transfer_meant(self, body: core.Spoiled, kind: str) -> str:
         """Which transfers a spoiled one was of: by its size, or the print's only ones."""
@@ -173,6 +189,10 @@ class Recording:
         voids = next((a for a in self.known if a.id == body.voids), None)
         if voids is None or isinstance(voids.body, core.Voided):
             raise _refused("nothing-to-void", "The act to take back is not recorded.", "Open the job again.")
+        if isinstance(voids.body, core.Stored) and self.fetched(voids.id):
+            raise _refused(
+                "still-used", "Another job took some of these transfers since.", "Take them back in that job first."
+            )
         if not body.reason.strip() and self.act.at - voids.at > TAKEN_BACK_WITHIN:
             raise _refused("reason-needed", "More than ten seconds have passed since.", "Say why it is taken back.")
         after = fold((*self.known, self.act), self.demand)

@@ -58,6 +58,12 @@ class MadePiece(Frozen):
     stages: tuple[str, ...]
 
 
+class Done(Frozen):
+    at: datetime
+    by: str
+    what: str
+
+
 class Making(Frozen):
     """How something was made, from its run's code."""
 
@@ -74,8 +80,8 @@ class Making(Frozen):
     recipe_version: int
     released_at: datetime
     released_by: str
-    done: tuple[str, ...]
-    """What was done to the run's transfers, in order, in words."""
+    done: tuple[Done, ...]
+    """What was done to the run's transfers, in order."""
     lots: tuple[str, ...]
     pieces: tuple[MadePiece, ...]
     photos: tuple[str, ...]
@@ -177,6 +183,7 @@ class Records:
         labels = self._jobs.labels(stored)
         place = int(read[2]) if read[2] and 1 <= int(read[2]) <= run.copies else None
         here = run.plan.items[run.plan.layout.places[place - 1].sort] if place else None
+        names = {s.id: s.name for s in shop.recipes[run.plan.way.recipe].stages}
         done = sorted(standing(stored.acts), key=lambda a: (a.at, a.id))
         of_run = [a for a in done if getattr(a.body, "run", "") == run.id]
         pieces = [a for a in of_run if isinstance(a.body, Pressed) and (here is None or a.signature == here.signature)]
@@ -185,24 +192,24 @@ class Records:
             run=run.number, place=place, what=tuple(i.name for i in run.plan.items if here in (None, i)),
             printer=shop.printers[run.plan.way.printer].name, media=run.plan.media, recipe=shop.recipes[run.plan.way.recipe].name,
             recipe_version=run.plan.way.recipe_version, released_at=run.released_at, released_by=run.released_by,
-            done=tuple(s for a in done if (s := _said(a, run.id))),
+            done=tuple(Done(at=a.at, by=a.actor, what=s) for a in done if (s := _said(a, run.id, names))),
             lots=tuple(dict.fromkeys(a.body.lot for a in of_run if isinstance(a.body, Printed) and a.body.lot)),
             pieces=tuple(
                 MadePiece(label=labels.get(a.body.slot, a.body.size), print_name=next((i.name for i in run.plan.items if i.signature == a.signature), ""),
                           at=a.at, by=a.actor, press=shop.presses[a.body.press].name if a.body.press in shop.presses else "",
-                          stages=tuple(f"{s.stage} {s.ran_s:.0f} s" + (f" at {s.temperature_c:.0f} °C" if s.temperature_c else "") for s in a.body.stages))
+                          stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (f" at {s.temperature_c:.0f} °C" if s.temperature_c else "") for s in a.body.stages))
                 for a in pieces if isinstance(a.body, Pressed)
             ),
             photos=tuple(a.body.file for a in done if isinstance(a.body, Photographed)),
         )  # fmt: skip
 
 
-def _said(act: Act, run: str) -> str:
-    body, when = act.body, f"{act.at:%Y-%m-%d %H:%M}"
+def _said(act: Act, run: str, names: dict[str, str]) -> str:
+    body = act.body
     if isinstance(body, Printed) and body.run == run:
-        return f"{when} {act.actor} printed {body.count}" + (f", lot {body.lot}" if body.lot else "")
+        return f"{body.count} printed" + (f", lot {body.lot}" if body.lot else "")
     if isinstance(body, Prepared) and body.run == run:
-        return f"{when} {act.actor} {body.stage}: {body.count}"
+        return f"{names.get(body.stage, body.stage)}: {body.count}"
     if isinstance(body, Spoiled):
-        return f"{when} {act.actor} {body.count} {body.what} spoiled at {body.stage}: {body.cause}"
+        return f"{body.count} {body.what} spoiled at {names.get(body.stage, body.stage).lower()}: {body.cause}"
     return ""

@@ -10,6 +10,7 @@ from offsetter.core import acts as core_acts
 from offsetter.core import line as core_line
 from offsetter.core import readings
 from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
+from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.ledger import fold
 from offsetter.core.line import Line
 from offsetter.core.logbook import Entry, entry_of
@@ -59,13 +60,16 @@ class WorkDone:
                 "no-artwork", "There is no artwork to make plates of.", "Nothing was made.", "Add it at Order."
             )
         key, missing = self._plates_wanted(seen)
-        if missing:
-            self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
-                {"spec": v.spec.model_dump_json(), "profile": str(self._base.files.original(v.spec.colour.profile)),
-                 "original": str(self._base.files.original(v.spec.artwork)), "name": v.name,
-                 "out": str(self._base.files.derived("plates", v.spec.key))} for v in missing
-            ])})  # fmt: skip
+        self._submit_plates(key, [(v.spec, v.name) for v in missing])
         return key
+
+    def _submit_plates(self, key: str, wanted: list[tuple[PlateSpec, str]]) -> None:
+        if wanted:
+            self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
+                {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
+                 "original": str(self._base.files.original(spec.artwork)), "name": name,
+                 "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
+            ])})  # fmt: skip
 
     def plates_ready(self, seen: JobLine) -> bool:
         """Whether everything on the next run is made at full size."""
@@ -133,15 +137,32 @@ class WorkDone:
             run = Run(id=secrets.token_hex(6), number=store.next_number(), job=job_id, state="released", plan=plan,
                       released_at=self._base.now(), released_by=by)  # fmt: skip
             store.add(run)
+        self._submit_sheet(run, order.title)
+        return run
+
+    def _submit_sheet(self, run: Run, title: str) -> None:
+        plan = run.plan
         self._base.work.submit(f"run-{run.id}", "run_sheet", {
             "plates": json.dumps([str(self.plate_file(i.spec.key, "print.tif")) for i in plan.items]),
             "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
             "labels": json.dumps({
-                "title": order.title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
+                "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
                 "sorts": [{"name": i.name, "placing": i.placing} for i in plan.items],
             }),
         })  # fmt: skip
-        return run
+
+    def file_of(self, run: Run, name: str, sort: int) -> Path:
+        """A released run's file. One that was deleted, or cut short by a power cut, is made again from the run itself."""
+        item = run.plan.items[max(0, min(sort, len(run.plan.items) - 1))]
+        path = self.run_file(run.id) if name == "run.pdf" else self.plate_file(item.spec.key, name)
+        if not path.exists():
+            missing = [i for i in run.plan.items if not self._base.files.derived("plates", i.spec.key).exists()]
+            if missing:
+                self._submit_plates(f"plates-of-{run.id}", [(i.spec, i.name) for i in missing])
+            else:
+                self._submit_sheet(run, self._jobs.title(run.job))
+            raise Refusal("being-made", f"{name} is being made.", "The run is as it was.", "Open it again in a moment.")
+        return path
 
     def run(self, run_id: str) -> Run:
         with self._base.session() as session:
@@ -163,7 +184,9 @@ class WorkDone:
         variants = core_line.all_variants(inputs)
         demand = demand_of(stored.order, stored.prints, variants, stored.runs)
         with self._base.session() as session, session.begin():
-            DecisionStore(session).lock(act.job)  # first of all: what is read after it is what the last act left
+            # First of all: what is read after it is what the last act left.
+            for job in sorted({act.job, self._lot_of(act)}):
+                DecisionStore(session).lock(job)
             store = ActStore(session)
             if store.find(act.id) is not None:
                 return
@@ -172,6 +195,14 @@ class WorkDone:
             ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
                               fetched=lambda stored_id: _fetched(store, stored_id)).completed()  # fmt: skip
             store.add(ready, self._base.now())
+
+    def _lot_of(self, act: Act) -> str:
+        """The job whose left-over transfers an act takes: two jobs that want the last of a lot wait for each other."""
+        if not isinstance(act.body, Fetched):
+            return act.job
+        with self._base.session() as session:
+            lot = ActStore(session).find(act.body.stored)
+        return lot.job if lot else act.job
 
     def resolve(self, job_id: str, old: str, way: str, reason: str, act_id: str, by: str) -> None:
         """Choose what becomes of work made under another physical signature."""

@@ -53,11 +53,14 @@ def read_names(data: bytes, order: OrderDoc, blanks: dict[str, Blank]) -> tuple[
         raise _refusal(
             "names-broken-text", "The file is not a text list.", "Save the list as CSV in UTF-8 and send it again."
         )
+    head = text.lstrip().split("\n", 1)[0]
+    between = max(",;\t", key=head.count)
     try:
-        dialect: type[csv.Dialect] | csv.Dialect = csv.Sniffer().sniff(text[:4000], delimiters=",;\t")
-    except csv.Error:
-        dialect = csv.excel
-    rows = [r for r in csv.reader(io.StringIO(text), dialect) if any(c.strip() for c in r)]
+        rows = [r for r in csv.reader(io.StringIO(text), delimiter=between) if any(c.strip() for c in r)]
+    except csv.Error as broken:
+        raise _refusal(
+            "names-broken-text", f"The list cannot be read as CSV: {broken}.", "Save it as CSV again."
+        ) from broken
     heads = [COLUMNS.get(h.strip().lower(), "") for h in rows[0]] if rows else []
     if "text" not in heads:
         raise _refusal("names-no-head", "The first row must name the columns, and none of them is “name”.",

@@ -45,13 +45,6 @@ class PeopleStore:
     def count(self) -> int:
         return self._session.scalar(select(func.count()).select_from(UserRow)) or 0
 
-    def lock_first(self) -> None:
-        """Two first owners in the same moment: the second waits here and then finds the first."""
-        self._session.execute(select(func.get_lock("offsetter-first-owner", 10)))
-
-    def unlock_first(self) -> None:
-        self._session.execute(select(func.release_lock("offsetter-first-owner")))
-
     def add(self, user: User, at: datetime) -> None:
         try:
             with self._session.begin_nested():

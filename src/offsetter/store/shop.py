@@ -20,6 +20,14 @@ class ShopStore:
     def put(self, kind: str, fact_id: str, body: dict[str, Any], version: int = 1) -> None:
         self._session.merge(ShopRow(kind=kind, id=fact_id, version=version, body=body))
 
+    def change(self, kind: str, fact_id: str, **values: Any) -> None:
+        """A newer version of a fact, the older ones kept."""
+        newest = self._session.scalars(
+            select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id).order_by(ShopRow.version.desc()).limit(1).with_for_update()
+        ).first()  # fmt: skip
+        body, version = (newest.body, newest.version) if newest else ({}, 0)
+        self.put(kind, fact_id, {**body, **values}, version + 1)
+
     def has_shop(self) -> bool:
         return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
 

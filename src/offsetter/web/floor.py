@@ -100,15 +100,7 @@ def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
             "The run is as it was.",
             "Choose one of the run's files.",
         )
-    item = run.plan.items[max(0, min(sort, len(run.plan.items) - 1))]
-    path = desk.work_done.run_file(run.id) if name == "run.pdf" else desk.work_done.plate_file(item.spec.key, name)
-    if not path.exists():
-        raise Refusal(
-            "no-such-file-made",
-            f"{name} is not there yet.",
-            "The run is as it was.",
-            "Wait a moment, or make the print files again.",
-        )
+    path = desk.work_done.file_of(run, name, sort)
     return FileResponse(path, filename=f"run-{run.number}-{name}")
 
 

@@ -37,7 +37,7 @@ def read_shop(desk: Desk) -> ShopOut:
     """The shop's own things to choose from."""
     shop, _ = desk.jobs.shop()
     return ShopOut(
-        name=shop.name, currency=shop.prices.currency, blanks=tuple(shop.blanks.values()), printers=tuple(shop.printers.values()),
+        name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=tuple(shop.blanks.values()), printers=tuple(shop.printers.values()),
         presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()), recipes=tuple(shop.recipes.values()),
         proposed_way=derive.proposed_way(shop, desk.jobs.profile), now=desk.base.now(),
     )  # fmt: skip

@@ -12,13 +12,17 @@ from offsetter.core.values import Frozen
 from offsetter.desk.press import PressCard, PressSession
 from offsetter.desk.records import MOST_PHOTO_BYTES, Making, Proof
 from offsetter.desk.work_done import Leftover
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Owner, Person, signed_in
 from offsetter.web.jobs import job_out
 from offsetter.web.schemas import JobOut, SignIn
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 ID = r"^[A-Za-z0-9-]+$"
+
+
+class WantProof(Frozen):
+    wanted: bool
 
 
 class LeadIn(Frozen):
@@ -58,6 +62,13 @@ def sign_proof(job_id: str, given: SignIn, desk: Desk, person: Person) -> JobOut
     """The customer's word, pinned to the prints as they are now."""
     desk.work_done.sign_proof(job_id, given.by, given.how, given.id, person)
     return job_out(desk, job_id, person)
+
+
+@router.put("/shop/proof")
+def want_proof(wanted: WantProof, desk: Desk, who: Owner) -> WantProof:
+    """Whether printing waits for the customer's signature."""
+    desk.jobs.want_proof(wanted.wanted)
+    return wanted
 
 
 @router.post("/jobs/{job_id}/photos")

@@ -146,6 +146,7 @@ class JobCard(Frozen):
 
 class ShopOut(Frozen):
     name: str
+    proof_wanted: bool
     currency: str
     blanks: tuple[Blank, ...]
     printers: tuple[Printer, ...]

@@ -89,7 +89,7 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
     layout = RunLayout.model_validate_json(arguments["layout"])
     report(0, len(layout.cut_lengths_um), "cut lengths")
     out.parent.mkdir(parents=True, exist_ok=True)
-    part = out.with_suffix(".part")
+    part = out.with_suffix(f".{os.getpid()}.part")
     plates = (tifffile.imread(path) for path in json.loads(arguments["plates"]))
     write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]))
     part.rename(out)

@@ -86,17 +86,19 @@ function Made({ made }: { made: Making }) {
         ))}
       </dl>
       <h2 className="mt-5 text-lg font-bold">What was done</h2>
-      <ol className="num mt-1 max-w-3xl">
-        {made.done.map((line, i) => (
-          <li key={i} className="border-b border-hair py-0.5">
-            {line}
+      <ol className="mt-1 max-w-3xl">
+        {made.done.map((d, i) => (
+          <li key={i} className="grid grid-cols-[130px_90px_1fr] border-b border-hair py-1">
+            <span className="text-soft">{when(d.at)}</span>
+            <span>{d.by}</span>
+            <span>{d.what}</span>
           </li>
         ))}
       </ol>
       {made.pieces.length > 0 && (
         <>
           <h2 className="mt-5 text-lg font-bold">Pressed from it</h2>
-          <table className="mt-1 w-full max-w-5xl text-left">
+          <table className="mt-1 w-full max-w-6xl text-left [&_td]:py-1 [&_td]:pr-6 [&_th]:py-1 [&_th]:pr-6 [&_td:not(:last-child)]:whitespace-nowrap [&_th]:whitespace-nowrap">
             <thead>
               <tr className="border-b border-hair text-sm text-soft">
                 <th className="font-normal">Piece</th>
@@ -109,13 +111,11 @@ function Made({ made }: { made: Making }) {
             <tbody>
               {made.pieces.map((p, i) => (
                 <tr key={i} className="border-b border-hair">
-                  <th scope="row" className="py-0.5">
-                    {p.label}
-                  </th>
+                  <th scope="row">{p.label}</th>
                   <td>{when(p.at)}</td>
                   <td>{p.by}</td>
                   <td>{p.press || "not written down"}</td>
-                  <td className="num">{p.stages.join(", ")}</td>
+                  <td>{p.stages.join(", ")}</td>
                 </tr>
               ))}
             </tbody>

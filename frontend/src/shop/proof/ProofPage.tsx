@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, newId, ProblemError, told } from "../../api/client";
@@ -6,9 +6,11 @@ import { useOutbox } from "../../api/outbox";
 import type { Job, Proof } from "../../api/types";
 import { Bench, Dimension } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
+import { useMe } from "../../people/me";
 import { useUnits } from "../../settings/settings";
-import { Button } from "../../ui/parts";
+import { Button, Switch } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { useShop } from "../useShop";
 
 /** The piece as the customer will see it, and the customer's word on it. */
 export default function ProofPage() {
@@ -116,7 +118,35 @@ export default function ProofPage() {
             }}
           />
         )}
+        <Wanted />
       </aside>
+    </div>
+  );
+}
+
+/** The owner decides whether printing waits for signatures. */
+function Wanted() {
+  const me = useMe();
+  const queries = useQueryClient();
+  const outbox = useOutbox();
+  const { shop } = useShop();
+  if (me.role !== "owner" || !shop) return null;
+  const change = async (wanted: boolean) => {
+    try {
+      await told(api.PUT("/api/shop/proof", { body: { wanted } }));
+      await queries.invalidateQueries();
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
+  return (
+    <div className="mt-auto border-t border-hair pt-3">
+      <Switch
+        label="Print only what is signed"
+        hint="for every job of this shop"
+        value={shop.proof_wanted}
+        onChange={(on) => void change(on)}
+      />
     </div>
   );
 }

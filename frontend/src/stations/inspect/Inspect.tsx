@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useOutbox } from "../../api/outbox";
+import { partsOf, useOutbox } from "../../api/outbox";
 import { drawingOf, type Garment, type Job, type PieceRow } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { SmallGarment } from "../../line/StationPicture";
@@ -271,6 +271,7 @@ export function SpoiledForm({ job }: { job: Job }) {
   const begun = job.ledger.books.pieces.filter((r) => r.begun > r.good);
   const [what, setWhat] = useState<What>(begun.length ? "piece" : "transfer");
   const [kind, setKind] = useState("");
+  const [slot, setSlot] = useState("");
   const [signature, setSignature] = useState("");
   const [stage, setStage] = useState("transfer");
   const [cause, setCause] = useState("");
@@ -288,18 +289,32 @@ export function SpoiledForm({ job }: { job: Job }) {
   const at = rows.find((r) => r.kind === kind) ?? rows[0];
   const transfers = job.ledger.books.transfers.filter((t) => t.in_hand > 0);
   const lot = transfers.find((t) => t.signature === signature) ?? transfers[0];
+  // A name lies on one piece alone: which piece spoiled has to be said.
+  const named =
+    what === "piece"
+      ? job.ledger.books.transfers
+          .flatMap((t) => t.slots)
+          .filter((s) => s.slot.startsWith(`${at?.kind}#`) && s.pressed > 0)
+      : [];
+  const whose = named.find((s) => s.slot === slot) ?? named[0];
   const record = () => {
-    const usual = { kind: "spoiled" as const, what, count, stage, cause: cause.trim() || "not said", outcome };
-    const slot = what === "transfer" ? (lot?.slots[0]?.slot ?? "") : (at?.kind ?? "");
-    const [place = "", number] = slot.split("#");
-    const [line = "a", size = ""] = place.split("/");
+    const usual = {
+      kind: "spoiled" as const,
+      what,
+      count: whose ? 1 : count,
+      stage,
+      cause: cause.trim() || "not said",
+      outcome,
+    };
+    const spoiled = what === "transfer" ? lot?.slots[0]?.slot : (whose?.slot ?? at?.kind);
+    const { line, size, number } = partsOf(spoiled ?? "");
     outbox.act(
       job.id,
       {
         ...usual,
         size: size || null,
         line,
-        number: number ? Number(number) : null,
+        number,
         print: what === "transfer" ? (lot?.print ?? "front") : "front",
         had: [],
       },
@@ -328,6 +343,14 @@ export function SpoiledForm({ job }: { job: Job }) {
           options={rows.map((r) => ({ id: r.kind, name: r.label }))}
         />
       )}
+      {whose && (
+        <Pick
+          label="Whose"
+          value={whose.slot}
+          onChange={setSlot}
+          options={named.map((s) => ({ id: s.slot, name: s.label }))}
+        />
+      )}
       {what === "transfer" && transfers.length > 1 && (
         <Pick
           label="Which transfer"
@@ -346,7 +369,7 @@ export function SpoiledForm({ job }: { job: Job }) {
           onChange={(s) => setStage(s)}
           options={STAGES.map((s) => ({ id: s, name: s }))}
         />
-        <NumberField label="How many" value={count} onDone={(n) => setCount(Math.round(n))} />
+        {!whose && <NumberField label="How many" value={count} onDone={(n) => setCount(Math.round(n))} />}
       </div>
       {what === "piece" && (
         <Pick

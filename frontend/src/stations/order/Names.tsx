@@ -1,7 +1,8 @@
 import { useRef, useState } from "react";
 import { ProblemError, sent } from "../../api/client";
-import { useOutbox } from "../../api/outbox";
+import { slotOf, useOutbox } from "../../api/outbox";
 import type { Job } from "../../api/types";
+import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
 import { Button, NumberField, Switch } from "../../ui/parts";
@@ -12,6 +13,7 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
   const outbox = useOutbox();
   const picker = useRef<HTMLInputElement>(null);
   const [isReading, setIsReading] = useState(false);
+  const { kind, see } = useSeenFrom();
   const { job } = jobLine;
   const place = jobLine.document("place");
   const names = jobLine.document("order").names ?? [];
@@ -74,12 +76,19 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
             </span>
           </div>
           {names.length > 0 && (
-            <ol className="num mt-2 max-h-40 overflow-auto border-t border-hair text-sm" aria-label="Numbered pieces">
+            <ol className="mt-2 max-h-40 overflow-auto border-t border-hair text-sm" aria-label="Numbered pieces">
               {names.map((n) => (
-                <li key={n.number} className="grid grid-cols-[34px_1fr_40px] border-b border-hair py-0.5">
-                  <span className="text-soft">{n.number}</span>
-                  <span className="truncate">{n.text}</span>
-                  <span>{n.size}</span>
+                <li key={n.number} className="border-b border-hair">
+                  <button
+                    type="button"
+                    aria-pressed={kind === slotOf(n)}
+                    onClick={() => see({ kind: slotOf(n) })}
+                    className={`grid min-h-7 w-full grid-cols-[34px_1fr_40px] items-center text-left ${kind === slotOf(n) ? "bg-ground font-semibold" : ""}`}
+                  >
+                    <span className="num text-soft">{n.number}</span>
+                    <span className="truncate">{n.text}</span>
+                    <span>{n.size}</span>
+                  </button>
                 </li>
               ))}
             </ol>

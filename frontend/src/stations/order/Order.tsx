@@ -143,26 +143,31 @@ export function OrderCard({ station, jobLine }: StationProps) {
         <Button onClick={() => setEditing(true)}>Change</Button>
       </div>
       <Pieces jobLine={jobLine} />
+      {place.text && <Names jobLine={jobLine} />}
       <div>
-        <Slider
-          label="Print width"
-          value={width}
-          min={20}
-          max={Math.max(place.place?.endsWith("sleeve") ? 200 : 420, width)}
-          step={1}
-          shown={units.length(width)}
-          onMove={(v) => jobLine.move("place", { width_um: Math.round(v * 1000) })}
-          onDone={(v) => jobLine.done("place", { width_um: Math.round(v * 1000) })}
-        />
-        <div className="grid grid-cols-2 gap-3">
-          <NumberField
-            label="Width"
-            unit={units.unit}
-            decimals={units.unit === "mm" ? 0 : 2}
-            value={units.toShown(width)}
-            error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
-            onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
+        {!place.text && (
+          <Slider
+            label="Print width"
+            value={width}
+            min={20}
+            max={Math.max(place.place?.endsWith("sleeve") ? 200 : 420, width)}
+            step={1}
+            shown={units.length(width)}
+            onMove={(v) => jobLine.move("place", { width_um: Math.round(v * 1000) })}
+            onDone={(v) => jobLine.done("place", { width_um: Math.round(v * 1000) })}
           />
+        )}
+        <div className="grid grid-cols-2 gap-3">
+          {!place.text && (
+            <NumberField
+              label="Width"
+              unit={units.unit}
+              decimals={units.unit === "mm" ? 0 : 2}
+              value={units.toShown(width)}
+              error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
+              onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
+            />
+          )}
           <NumberField
             label={place.place?.endsWith("sleeve") ? "Below seam" : "Below collar"}
             unit={units.unit}
@@ -185,7 +190,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
         {!place.text && <FileButton jobLine={jobLine} />}
       </div>
       <SizeWidths jobLine={jobLine} />
-      <Names jobLine={jobLine} />
+      {!place.text && <Names jobLine={jobLine} />}
       <Prints jobLine={jobLine} />
       <Standings job={jobLine.job} />
       <Findings station={station} jobLine={jobLine} />

@@ -36,9 +36,9 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
                       disabled={!line.counts[size]}
                       onClick={() => see({ kind })}
                       aria-pressed={isShown}
-                      aria-label={`Show size ${size} on the bench`}
                       className={`min-h-6 w-full rounded px-1 text-left text-sm ${isShown ? "bg-ground font-semibold text-ink" : "text-soft"}`}
                     >
+                      <span className="sr-only">Show size </span>
                       {size}
                       {isShown ? " · shown" : ""}
                     </button>

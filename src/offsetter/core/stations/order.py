@@ -1,13 +1,13 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
 from offsetter.core.compute import garment
-from offsetter.core.decisions import OrderDoc, PlaceDoc, Way
+from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way, kind_of
 from offsetter.core.facts import Blank, GarmentSize, Oven, Press, Printer
 from offsetter.core.stations.result import Box, GarmentDrawing, OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -20,6 +20,8 @@ class Inputs(Frozen):
     """Line to its blank."""
     height_um: int
     """Of the print at its usual width."""
+    text_widths_um: dict[str, int] = {}
+    """Slot to the width of its own text, where the print is a name."""
     has_file: bool
     printers: tuple[Printer, ...]
     presses: tuple[Press, ...]
@@ -98,7 +100,13 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
 
 def _taken(inputs: Inputs) -> list[tuple[str, GarmentSize, float]]:
     """Size, its measures and the print's width in mm, for every size that takes the print."""
-    place = inputs.place
+    place, texts = inputs.place, inputs.text_widths_um
+    if place.text is not None:
+        return [
+            (n.size, inputs.blanks[n.line].sizes[n.size], mm_of(texts[n.slot]))
+            for n in inputs.order.names
+            if n.slot in texts
+        ]
     return [
         (size, inputs.blanks[ln.id].sizes[size], mm_of(place.width_for(size)))
         for ln in inputs.order.lines if place.is_on(ln.id)
@@ -108,6 +116,8 @@ def _taken(inputs: Inputs) -> list[tuple[str, GarmentSize, float]]:
 
 def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     place, found = inputs.place, []
+    if place.text is not None:
+        return _text_findings(inputs, place.text, widest, why)
     width = mm_of(max([place.width_um, *place.widths_um.values()]))
     if width > widest:
         kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
@@ -136,10 +146,26 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     return found
 
 
+def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> list[Finding]:
+    """The widest name sets how high the letters may be."""
+    room = [(min(widest, garment.panel(cut, inputs.place.place).widest_mm), wide) for _, cut, wide in _taken(inputs)]
+    over = [(clear, wide) for clear, wide in room if wide > clear]
+    if not over:
+        return []
+    clear, wide = min(over, key=lambda r: r[0] / r[1])
+    high = int(mm_of(text.height_um) * clear / wide)
+    return [Finding(
+        code="name-too-wide", severity="blocker" if wide > widest else "caution",
+        message=f"{len(over)} of {len(room)} names are too wide here, the widest {wide:.0f} mm",
+        why=f"{why}." if wide > widest else f"The seams leave {clear:.0f} mm.", fix_text=f"Make the capitals {high} mm high",
+        patch=Patch(station="place", changes={"text": text.model_copy(update={"height_um": high * 1000}).model_dump(mode="json")}),
+    )]  # fmt: skip
+
+
 def _platen_findings(inputs: Inputs) -> list[Finding]:
     """Whether the press takes the print as it lies, with the blank turned a quarter, or not in one press."""
     press = next((p for p in inputs.presses if inputs.way and p.id == inputs.way.press), None)
-    if press is None or not inputs.has_file:
+    if press is None or not inputs.has_file or inputs.place.text is not None:
         return []
     place = inputs.place
     wide = mm_of(max(place.width_for(s) for s, _, _ in _taken(inputs)) if _taken(inputs) else place.width_um)
@@ -180,8 +206,19 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
     return limits[why], why
 
 
-def usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
-    """The kind to draw: of those that take the print the one with most pieces."""
+def shown_slot(order: OrderDoc, place: PlaceDoc, wanted: str) -> str:
+    """The slot to draw: the one asked for where it takes the print, the usual one otherwise."""
+    kind = kind_of(wanted) if kind_of(wanted) in order.ordered else _usual_kind(order, place)
+    if place.text is None:
+        return kind
+    named = [n.slot for n in order.names if place.is_on(n.line)]
+    if wanted in named:
+        return wanted
+    return next((s for s in named if kind_of(s) == kind), named[0] if named and not wanted else kind)
+
+
+def _usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
+    """Of the kinds that take the print the one with most pieces."""
     taking = {k: n for k, n in order.ordered.items() if place.is_on(k.split("/")[0])} or order.ordered
     return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
 

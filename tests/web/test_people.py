@@ -1,0 +1,190 @@
+"""Attacks on the door: guessed PINs, other sites, old cookies, writes by those who may only look."""
+
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+from fastapi.routing import APIRoute
+from fastapi.testclient import TestClient
+from sqlalchemy import text
+
+from offsetter.store.engine import engine_for
+from offsetter.web.app import create_app
+from tests.conftest import stocked
+from tests.web.conftest import PASSWORD, Counter
+
+OPEN = {"/api/welcome", "/api/welcome/owner", "/api/welcome/sign-in", "/api/welcome/demo"}
+OWN_AFFAIRS = {*OPEN, "/api/welcome/switch", "/api/welcome/sign-out", "/api/me/liking"}
+ANYTHING = {"job_id": "x", "station": "white", "user_id": "x", "session_id": "x", "press": "gannet", "holder": "x" * 8, "key": "x",
+            "run_id": "x", "name": "run.pdf", "file_hash": "x", "kind": "cloth", "code": "R1", "file": "x"}  # fmt: skip
+
+
+def routes(app) -> list[tuple[str, str]]:
+    """Method and a filled-in address of every API route."""
+    found = [(m, r.path) for r in _all(app.routes) if r.path.startswith("/api") for m in r.methods]
+    assert len(found) > 35
+    return [(m, p.format(**ANYTHING)) for m, p in found]
+
+
+def _all(these):
+    for route in these:
+        if isinstance(route, APIRoute):
+            yield route
+        yield from _all(
+            getattr(route, "routes", None) or getattr(getattr(route, "original_router", None), "routes", ())
+        )
+
+
+def guess(client: TestClient, cookie: str, name: str, pin: str):
+    return client.post(
+        "/api/welcome/switch", json={"name": name, "pin": pin}, headers={"cookie": f"offsetter={cookie}"}
+    )
+
+
+def is_in(client: TestClient, cookie: str) -> bool:
+    answer = client.get("/api/jobs", headers={"cookie": f"offsetter={cookie}"})
+    client.cookies.clear()
+    return answer.status_code == 200
+
+
+@pytest.fixture
+def somebody(app, request):
+    """A technician of this test alone."""
+    name = request.node.name[:50]
+    app.state.services.people.add(name, "technician", PASSWORD, "8642")
+    return name
+
+
+def test_after_five_wrong_pins_not_even_the_right_one_opens(client, counter, somebody):
+    told = [guess(client, counter.cookie, somebody, f"00{n:02}").json()["code"] for n in range(6)]
+    assert told == ["wrong-sign-in"] * 5 + ["too-many-tries"]
+    right = guess(client, counter.cookie, somebody, "8642")
+    assert (right.status_code, right.json()["code"]) == (429, "too-many-tries")
+    assert all(right.json()[part] for part in ("happened", "kept", "to_do"))
+    # The guesses cost nobody their session, and the password still opens.
+    assert is_in(client, counter.cookie)
+    assert client.post("/api/welcome/sign-in", json={"name": somebody, "password": PASSWORD}).status_code == 200
+    client.cookies.clear()
+
+
+def test_a_burst_of_guesses_is_counted_one_by_one(client, counter, somebody):
+    with ThreadPoolExecutor(12) as hands:
+        told = list(hands.map(lambda n: guess(client, counter.cookie, somebody, f"1{n:03}").json()["code"], range(24)))
+    assert told.count("wrong-sign-in") == 5
+    assert told.count("too-many-tries") == 19
+
+
+def test_a_name_that_does_not_exist_is_told_nothing_else(client, somebody):
+    words = [
+        client.post("/api/welcome/sign-in", json={"name": n, "password": "not this one"}).json()
+        for n in (somebody, "Nobody at all")
+    ]
+    assert words[0] == words[1]
+
+
+@pytest.mark.parametrize(
+    "sent",
+    [
+        {"origin": "http://elsewhere.example"},
+        {"sec-fetch-site": "cross-site"},
+        {"origin": "null"},
+        {"sec-fetch-site": "same-site"},
+    ],
+)
+def test_another_sites_page_changes_nothing(client, counter, sent):
+    job = counter.order()
+    before = counter.job(job)["acts"]
+    told = client.post("/api/acts", json={}, headers={**counter.headers, **sent})
+    assert (told.status_code, told.json()["code"]) == (403, "other-site")
+    assert counter.job(job)["acts"] == before
+
+
+def test_a_name_pointed_at_the_demos_address_gets_no_further(client):
+    told = client.post(
+        "/api/welcome/demo",
+        json={"name": "Ada"},
+        headers={"host": "elsewhere.example", "origin": "http://elsewhere.example"},
+    )
+    assert told.status_code == 400
+    assert "set-cookie" not in told.headers
+
+
+def test_an_old_cookie_opens_nothing(client, app, counter, somebody):
+    mine = Counter(client, somebody)
+    assert is_in(client, mine.cookie)
+    switched = guess(client, mine.cookie, "Noor", "2468")
+    assert switched.json()["me"]["name"] == "Noor"
+    assert not is_in(client, mine.cookie), "the session before the switch is over"
+    noor = switched.cookies["offsetter"]
+    client.cookies.clear()
+    assert client.post("/api/welcome/sign-out", headers={"cookie": f"offsetter={noor}"}).status_code == 204
+    assert not is_in(client, noor), "signed out"
+
+    mine = Counter(client, somebody)
+    person = next(p for p in counter.get("/api/people").json() if p["name"] == somebody)
+    changed = client.patch(
+        f"/api/people/{person['id']}", json={"password": "other words here"}, headers=counter.headers
+    )
+    assert changed.status_code == 200
+    assert not is_in(client, mine.cookie), "a new password ends the sessions of the old one"
+
+    mine = Counter(client, somebody)
+    (session,) = [s["id"] for s in counter.get("/api/sessions").json() if s["name"] == somebody]
+    client.delete(f"/api/sessions/{session}", headers=counter.headers)
+    assert not is_in(client, mine.cookie), "ended by the owner"
+
+
+def test_nobody_reads_or_writes_without_signing_in(client, app):
+    client.cookies.clear()
+    for method, path in routes(app):
+        if path not in OPEN:
+            assert client.request(method, path).status_code == 401, (method, path)
+
+
+def test_a_viewer_writes_nothing(client, app, counter):
+    visitor = Counter(client, "Visitor")
+    assert visitor.get("/api/jobs").status_code == 200
+    for method, path in routes(app):
+        # A try is worked out and forgotten: looking, not writing.
+        if method != "GET" and path not in OWN_AFFAIRS and not path.endswith("/try"):
+            told = client.request(method, path, json={}, headers=visitor.headers)
+            assert (told.status_code, told.json()["code"]) == (403, "may-not"), (method, path, told.text)
+
+
+def test_a_technician_lets_nobody_in(client, counter):
+    noor = counter.as_person("Noor")
+    told = noor.post("/api/people", json={"name": "A friend", "role": "owner", "password": PASSWORD})
+    assert told.status_code == 403
+    assert noor.get("/api/sessions").status_code == 403
+
+
+def test_the_shop_keeps_an_owner(client, app, counter):
+    for person in counter.get("/api/people").json():
+        if person["role"] == "owner":
+            told = client.patch(f"/api/people/{person['id']}", json={"is_active": False}, headers=counter.headers)
+            assert (told.status_code, told.json()["code"]) == (409, "last-owner")
+
+
+def test_the_first_run_makes_one_owner_and_keeps_no_secret_readable(database, shop_rows, tmp_path):
+    url = stocked(database, "first_run", shop_rows)
+    (tmp_path / "index.html").write_text("")
+    app = create_app(url, tmp_path / "data", tmp_path)
+    with TestClient(app, "https://shop.example") as client:
+        assert client.get("/api/welcome").json()["needs_owner"]
+        assert client.post("/api/welcome/demo", json={"name": "Ada"}).status_code == 403, "this is no demo"
+        weak = client.post("/api/welcome/owner", json={"name": "Ada", "password": "short"})
+        assert weak.status_code == 409
+        with ThreadPoolExecutor(4) as hands:
+            send = lambda n: client.post("/api/welcome/owner", json={"name": f"Owner {n}", "password": PASSWORD})  # noqa: E731
+            answers = list(hands.map(send, range(4)))
+        assert sorted(a.status_code for a in answers) == [200, 409, 409, 409]
+        cookie = next(a.headers["set-cookie"] for a in answers if a.status_code == 200).lower()
+        assert all(flag in cookie for flag in ("httponly", "secure", "samesite=strict"))
+        token = next(a.cookies["offsetter"] for a in answers if a.status_code == 200)
+    engine = engine_for(url)
+    with engine.connect() as rows:
+        (person,) = rows.execute(text("SELECT * FROM users")).mappings()
+        (session,) = rows.execute(text("SELECT * FROM sessions")).mappings()
+    engine.dispose()
+    assert person["password_hash"].startswith("$argon2id$")
+    assert PASSWORD not in str(dict(person))
+    assert token not in str(dict(session))
