@@ -2,16 +2,19 @@
 
 import sys
 
+from hands import bench_hands
 from plates import bench_plates
 from screen import bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "hands"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
         bench_screen()
+    if "hands" in wanted:
+        bench_hands()
     return 0
 
 

@@ -6,19 +6,12 @@ picture, one after the other, over loopback.
 """
 
 import gzip
-import os
 import shutil
-import signal
-import subprocess
-import sys
 import tempfile
 import time
-import urllib.request
 from pathlib import Path
-from statistics import median
 
-ROOT = Path(__file__).resolve().parents[1]
-sys.path.insert(0, str(ROOT / "tools"))
+from shop import ROOT, browser_in, close_shop, job_called, open_shop, page_of, row, signed_in
 
 MOVES = 60
 GESTURES = (
@@ -59,45 +52,25 @@ def bench_screen() -> None:
     folder, port = Path(tempfile.mkdtemp(prefix="offsetter-bench-")), free_port()
     address = f"http://127.0.0.1:{port}"
     try:
-        demo = _open(folder, port, address)
+        demo = open_shop(folder, port, address)
         try:
             _server(address)
             _browser(address)
         finally:
-            _close(demo)
+            close_shop(demo)
         began = time.perf_counter()
-        demo = _open(folder, port, address)
+        demo = open_shop(folder, port, address)
         first = time.perf_counter() - began
-        _close(demo)
+        close_shop(demo)
         print(f"Warm start to the first page: {first:.1f} s  bound 6")
     finally:
         shutil.rmtree(folder, ignore_errors=True)
     _first_view()
 
 
-def _open(folder: Path, port: int, address: str) -> "subprocess.Popen[bytes]":
-    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--port", str(port), "--data", str(folder)],
-                            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, env=os.environ)  # fmt: skip
-    end = time.monotonic() + 240
-    while time.monotonic() < end and demo.poll() is None:
-        try:
-            urllib.request.urlopen(f"{address}/jobs", timeout=5).close()
-            return demo
-        except OSError:
-            time.sleep(0.05)
-    raise SystemExit("the demo did not open")
-
-
-def _close(demo: "subprocess.Popen[bytes]") -> None:
-    demo.send_signal(signal.SIGTERM)
-    demo.wait(30)
-
-
 def _server(address: str) -> None:
-    import httpx
-
-    client = httpx.Client(base_url=address, timeout=30)
-    job = _comet(client)
+    client = signed_in(address)
+    job = job_called(client, "Comet tees")
     decisions = client.get(f"/api/jobs/{job}").json()["line"]["decisions"]
     print("A slider moved: question and picture from the server, ms")
     for station, field, name, picture, values in GESTURES:
@@ -109,36 +82,25 @@ def _server(address: str) -> None:
             ).json()
             client.get(tried["pictures"][picture]).raise_for_status()
             times.append((time.perf_counter() - began) * 1000)
-        _row(name, times[3:], 100)
+        row(name, times[3:], 100)
 
 
 def _browser(address: str) -> None:
-    import httpx
     from playwright.sync_api import sync_playwright
 
-    job = _comet(httpx.Client(base_url=address))
-    path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+    client = signed_in(address)
+    job = job_called(client, "Comet tees")
     print("A slider moved: until it is painted in the browser, ms")
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=path, args=["--no-sandbox", "--disable-gpu"])
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        browser = browser_in(playwright)
+        page = page_of(browser, client)
         for station, _, name, _, _ in GESTURES:
             page.goto(f"{address}/jobs/{job}/{STATION.get(station, station)}")
             page.locator("main svg image").first.wait_for(state="attached")
             page.wait_for_timeout(500)
             times = page.evaluate(PAINTED, [name, 32])
-            _row(name, times[2:], 150)
+            row(name, times[2:], 150)
         browser.close()
-
-
-def _comet(client) -> str:
-    return next(j["id"] for j in client.get("/api/jobs").json() if j["title"] == "Comet tees")
-
-
-def _row(name: str, times: list[float], bound: float) -> None:
-    ranked = sorted(times)
-    p95 = ranked[int(0.95 * (len(ranked) - 1))]
-    print(f"  {name:14} median {median(times):6.1f}   p95 {p95:6.1f}   of bound {p95 / bound:.2f}  ({bound})")
 
 
 def _first_view() -> None:

@@ -23,8 +23,9 @@ ARGUMENTS = [
     "--font-render-hinting=none",
     "--force-color-profile=srgb",
 ]
-COMET = ("order", "method", "artwork", "colour", "white", "sheet", "print")
+COMET = ("order", "method", "artwork", "colour", "white", "print")
 DOME = ("prepare", "press", "inspect")
+GUIDES = ("sheet", "ledger", "proof")
 
 
 def main() -> int:
@@ -34,10 +35,14 @@ def main() -> int:
                             stdin=subprocess.DEVNULL, env=os.environ)  # fmt: skip
     try:
         _wait(address, demo)
-        jobs = {j["title"]: j["id"] for j in httpx.get(f"{address}/api/jobs", timeout=60).json()}
-        comet, dome = jobs["Comet tees"], jobs["Open-late tees"]
-        views = {"jobs": "/jobs", "logbook": "/logbook", **{s: f"/jobs/{comet}/{s}" for s in COMET},
-                 **{s: f"/jobs/{dome}/{s}" for s in DOME}, "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
+        client = httpx.Client(base_url=address, timeout=60)
+        client.post("/api/welcome/demo", json={"name": "Ada"}).raise_for_status()
+        jobs = {j["title"]: j["id"] for j in client.get("/api/jobs").json()}
+        comet, dome, guides = jobs["Comet tees"], jobs["Open-late tees"], jobs["Night-walk guides"]
+        views = {"jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "people": "/people",
+                 **{s: f"/jobs/{comet}/{s}" for s in COMET}, **{s: f"/jobs/{dome}/{s}" for s in DOME},
+                 **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "change-over": f"/jobs/{dome}/press-mode",
+                 "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
         path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
         TARGET.mkdir(parents=True, exist_ok=True)
         with sync_playwright() as playwright:
@@ -48,6 +53,7 @@ def main() -> int:
                 context.add_init_script(
                     f'localStorage.setItem(\'offsetter.settings\', \'{{"theme":"{theme}","length":"mm","heat":"C"}}\')'
                 )
+                context.add_cookies([{"name": "offsetter", "value": client.cookies["offsetter"], "url": address}])
                 page = context.new_page()
                 for name, view in wanted.items():
                     page.goto(address + view)
@@ -64,13 +70,11 @@ def main() -> int:
 def _shoot(page: Page, name: str) -> None:
     page.wait_for_load_state("networkidle")
     if name == "press-mode":
-        # The transfer, with six seconds gone: the moment a press is looked at.
+        # Two pieces cool on the rack, the third is under the press: the moment a press is looked at.
         page.keyboard.press("Space")
-        page.wait_for_timeout(4_300)
-        page.keyboard.press("Space")
-        page.wait_for_timeout(300)
-        page.keyboard.press("Space")
-        page.wait_for_timeout(5_600)
+        for wait in 2 * (4_300, 300, 15_300, 300) + (4_300, 300, 5_600):
+            page.keyboard.press("Space")
+            page.wait_for_timeout(wait)
     page.wait_for_timeout(300)
     page.screenshot(path=TARGET / f"{name}.png")
 
@@ -79,7 +83,7 @@ def _wait(address: str, demo: "subprocess.Popen[bytes]") -> None:
     end = time.monotonic() + 240
     while time.monotonic() < end and demo.poll() is None:
         try:
-            urllib.request.urlopen(f"{address}/api/shop", timeout=5).close()
+            urllib.request.urlopen(f"{address}/api/welcome", timeout=5).close()
             return
         except OSError:
             time.sleep(0.2)

@@ -116,7 +116,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
 
 /** Said plainly while something waits for the shop's computer; half a second is a normal answer. */
 function Waiting() {
-  const { waiting } = useOutbox();
+  const { waiting, others } = useOutbox();
   const [isLong, setIsLong] = useState(false);
   const isWaiting = waiting > 0;
   useEffect(() => {
@@ -125,6 +125,13 @@ function Waiting() {
     const late = setTimeout(() => setIsLong(true), 700);
     return () => clearTimeout(late);
   }, [isWaiting]);
+  if (others.length > 0 && !isWaiting)
+    return (
+      <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
+        What {others.join(" and ")} did here waits in this browser until{" "}
+        {others.length > 1 ? "they sign" : `${others[0]} signs`} in again.
+      </p>
+    );
   if (!isWaiting || !isLong) return null;
   return (
     <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">

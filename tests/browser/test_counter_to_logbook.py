@@ -82,6 +82,7 @@ def test_an_order_goes_the_whole_line_by_keyboard(page: Page):
 
     page.evaluate("document.activeElement.blur()")
     page.keyboard.press("9")
+    expect(page.get_by_role("button", name=re.compile("Open press mode"))).to_be_enabled()
     page.clock.install()
     page.keyboard.press("p")
     ready(page)

@@ -80,7 +80,7 @@ def test_what_is_done_while_the_server_is_gone_is_kept_and_sent_once(page: Page,
     server.stop()
     button.click()
     expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible(timeout=15_000)
-    server.process = server.start()
+    server.start()
     expect(heading(page)).to_contain_text("transfers are printed", timeout=20_000)
     expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_hidden()
     printed = [a for a in counter.job(job)["acts"] if a["body"]["kind"] == "printed"]
@@ -122,3 +122,33 @@ def test_two_people_are_told_of_each_other_with_both_values(page: Page, counter:
     recorded(page)
     assert counter.job(job)["line"]["decisions"]["white"]["level_pct"] == 100
     page.wrong.clear()  # the browser logs the refusal's status itself
+
+
+def test_on_a_shared_screen_what_somebody_did_waits_for_them(page: Page, counter: Counter, server):
+    job = counter.order({"S": 3})
+    counter.place(job)
+    counter.plates(job)
+    counter.release(job)
+    page.goto(f"/jobs/{job}/print")
+    button = page.get_by_role("button", name="They are printed")
+    expect(button).to_be_visible()
+    page.context.set_offline(True)
+    button.click()
+    expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible(timeout=15_000)
+    # Ada's session ends before the network is back, and Noor signs in at the same screen.
+    counter.client.post("/api/welcome/sign-out", headers=counter.headers)
+    page.context.set_offline(False)
+    page.get_by_role("button", name="Noor, technician").click()
+    expect(page.get_by_role("status").filter(has_text="What Ada did here waits")).to_be_visible(timeout=15_000)
+    noor = counter.as_person("Noor")
+    assert noor.job(job)["acts"] == []
+    page.keyboard.press("y")
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("PIN").fill("1111")
+    dialog.get_by_role("button", name="Switch").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("do not belong together")
+    dialog.get_by_label("PIN").fill("1357")
+    dialog.get_by_role("button", name="Switch").click()
+    expect(heading(page)).to_contain_text("transfers are printed", timeout=20_000)
+    assert [(a["actor"], a["body"]["kind"]) for a in noor.job(job)["acts"]] == [("Ada", "printed")]
+    page.wrong.clear()  # the browser logs the refused connections and the wrong PIN itself

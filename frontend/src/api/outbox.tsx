@@ -1,13 +1,25 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+} from "react";
 import { api, newId, ProblemError, told } from "./client";
-import type { Act, ActBody, Document, Job } from "./types";
+import type { Act, ActBody, Document, Job, Welcome } from "./types";
 
+/** by: who did it. On a shared screen it waits for its own person, so that nobody's act is written to another. */
 type Letter =
-  | { id: string; kind: "act"; job: string; print?: string; at: string; body: ActBody }
+  | { id: string; kind: "act"; by?: string; job: string; print?: string; at: string; body: ActBody }
   | {
       id: string;
       kind: "decision";
+      by?: string;
       job: string;
       print?: string;
       station: Document;
@@ -17,6 +29,8 @@ type Letter =
 
 type Outbox = {
   waiting: number;
+  /** Others who did things here that wait until they sign in again. */
+  others: string[];
   problem: ProblemError | null;
   clearProblem: () => void;
   sayProblem: (problem: ProblemError) => void;
@@ -64,6 +78,13 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     [queries],
   );
 
+  const me = useCallback(() => queries.getQueryData<Welcome>(["welcome"])?.me?.name ?? "", [queries]);
+  // Looked at, not asked for: the gate asks. Somebody else's name sets other letters free.
+  const name = useSyncExternalStore(
+    useCallback((changed) => queries.getQueryCache().subscribe(changed), [queries]),
+    me,
+  );
+
   const keep = useCallback((next: Letter[]) => {
     kept.current = next;
     localStorage.setItem(KEY, JSON.stringify(next));
@@ -74,22 +95,26 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     if (sending.current) return;
     sending.current = true;
     try {
-      while (kept.current[0]) {
-        const letter = kept.current[0];
+      for (;;) {
+        const letter = kept.current.find((l) => isBy(l, me()));
+        if (!letter) return;
         try {
           accept(await post(letter));
         } catch (error) {
           if (!(error instanceof ProblemError)) throw error;
           if (error.isAway) return;
+          // In another tab somebody else may have signed in meanwhile.
+          if (error.code === "may-not") await queries.refetchQueries({ queryKey: ["welcome"] });
+          if (!isBy(letter, me())) continue;
           setProblem(error.about(letter.job));
           queries.invalidateQueries({ queryKey: ["job", letter.job] });
         }
-        keep(kept.current.slice(1));
+        keep(kept.current.filter((l) => l.id !== letter.id));
       }
     } finally {
       sending.current = false;
     }
-  }, [accept, keep, queries]);
+  }, [accept, keep, queries, me]);
 
   useEffect(() => {
     void send();
@@ -104,13 +129,14 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
 
   const outbox = useMemo<Outbox>(
     () => ({
-      waiting: letters.length,
+      waiting: letters.filter((l) => isBy(l, name)).length,
+      others: [...new Set(letters.flatMap((l) => (l.by && l.by !== name ? [l.by] : [])))],
       problem,
       clearProblem: () => setProblem(null),
       sayProblem: setProblem,
       accept,
       act: (job, body, print = "", id = newId()) => {
-        keep([...kept.current, { id, kind: "act", job, print, at: new Date().toISOString(), body }]);
+        keep([...kept.current, { id, kind: "act", by: me(), job, print, at: new Date().toISOString(), body }]);
         void send();
         return id;
       },
@@ -122,16 +148,16 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         ),
       decide: (job, print, station, base, body) => {
         const isSame = (l: Letter) =>
-          l.kind === "decision" && l.station === station && l.job === job && (l.print ?? "") === print;
+          l.kind === "decision" && l.station === station && l.job === job && (l.print ?? "") === print && l.by === me();
         // A second change of the same document before the first was sent stands for both.
         const earlier = kept.current.find((l, i) => i > 0 && isSame(l));
         const rest = earlier ? kept.current.filter((l) => l !== earlier) : kept.current;
         const queued = rest.filter(isSame).length;
-        keep([...rest, { id: newId(), kind: "decision", job, print, station, base: base + queued, body }]);
+        keep([...rest, { id: newId(), kind: "decision", by: me(), job, print, station, base: base + queued, body }]);
         void send();
       },
     }),
-    [letters, problem, accept, keep, send],
+    [letters, name, problem, accept, keep, send, me],
   );
   return <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>;
 }
@@ -154,12 +180,17 @@ function read(): Letter[] {
   }
 }
 
+function isBy(letter: Letter, name: string): boolean {
+  return !letter.by || letter.by === name;
+}
+
 function post(letter: Letter): Promise<Job> {
+  const { by = "" } = letter;
   if (letter.kind === "act") {
     const { id, job, at, body, print = "" } = letter;
-    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body: body as Act["body"], print } }));
+    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body: body as Act["body"], print, by } }));
   }
   const { job, station, base, body, print = "" } = letter;
   const params = { path: { job_id: job, station } };
-  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body, print } }));
+  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body, print, by } }));
 }

@@ -886,6 +886,11 @@ export interface components {
             at: string;
             /** Body */
             body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
+            /**
+             * By
+             * @default
+             */
+            by: string;
             /** Id */
             id: string;
             /** Job */
@@ -2864,6 +2869,11 @@ export interface components {
             body: {
                 [key: string]: unknown;
             };
+            /**
+             * By
+             * @default
+             */
+            by: string;
             /**
              * Print
              * @default

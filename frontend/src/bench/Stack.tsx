@@ -21,13 +21,24 @@ type StackProps = {
   hover?: boolean;
 };
 
+const SKEW = 0.26;
+
+function wordsOf(layer: Layer): string {
+  const face = layer.printed_face ?? "none";
+  return face === "none" ? layer.what : `${layer.what}: print ${face.toUpperCase()}`;
+}
+
 /** What lies on what, top first: an exploded drawing; the face that carries the print is hatched and named. */
 export function Stack({ layers, hot, cloth, width, height, large, hover }: StackProps) {
   const size = large ? 26 : 17;
   const small = large ? 20 : 14;
   const step = Math.min(large ? 118 : 84, (height - 20) / layers.length);
-  const slabWide = Math.min(width * (large ? 0.42 : 0.48), 380);
-  const skew = slabWide * 0.26;
+  // The words come first: a face that cannot be read is a spoiled piece.
+  const words = Math.max(
+    ...layers.map((l) => Math.max(wordsOf(l).length * size * 0.6, (l.note ?? "").length * small * 0.5)),
+  );
+  const slabWide = Math.max(70, Math.min(width * (large ? 0.42 : 0.48), 380, (width - words - 44) / (1 + SKEW)));
+  const skew = slabWide * SKEW;
   const deep = Math.min(step * 0.52, skew * 0.42);
   const left = 16;
   return (
@@ -79,7 +90,7 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
               fill="var(--ink)"
               stroke="none"
             >
-              {face === "none" ? layer.what : `${layer.what}: print ${face.toUpperCase()}`}
+              {wordsOf(layer)}
             </text>
             <text x={lineX + 22} y={y + deep * 0.5 + 6 + small} fontSize={small} fill="var(--soft)" stroke="none">
               {layer.note}

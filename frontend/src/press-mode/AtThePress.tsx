@@ -5,7 +5,10 @@ import { type ActBody, drawingOf, type OnTheWay, type PressCard, type PressState
 import { useSize } from "../bench/Bench";
 import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
+import { useMe } from "../people/me";
 import { useUnits } from "../settings/settings";
+import { Switching } from "../settings/YoursOverlay";
+import { Overlay } from "../ui/Overlay";
 import { Key } from "../ui/parts";
 import * as engine from "./engine";
 import { Instruction } from "./Instruction";
@@ -35,6 +38,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const awake = useWakeLock();
   const [asks, setAsks] = useState<OnTheWay | null>(null);
   const [hasTrouble, setHasTrouble] = useState(false);
+  const [handsOver, setHandsOver] = useState(false);
+  const me = useMe();
   const { job } = jobLine;
   const { live, keep } = session;
   const { state } = live;
@@ -153,13 +158,14 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       y: () => asks && endEarly(),
       n: () => setAsks(null),
       escape: () => (asks ? setAsks(null) : leave()),
+      p: () => setHandsOver(true),
       f: () => !asks && live.isReady && setHasTrouble(true),
       z: takeBack,
       w: () => next.kind === "touch" && isWarm(next.piece),
       b: () => canLayInstead && nextSlot && layNext(nextSlot, Date.now()),
       s: () => next.kind === "new" && otherSize(),
     },
-    hasTrouble,
+    hasTrouble || handsOver,
   );
 
   const isOver = live.isReady && next.kind === "over";
@@ -183,10 +189,22 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             pressed
           </span>
         </p>
-        <p className="text-right">
-          <span className="text-soft">{card.press_name} set to </span>
-          <span className="num font-bold text-heat">
-            {state.dial_c == null ? "nothing yet" : units.bothHeats(state.dial_c)}
+        <p className="flex items-center gap-4 text-right">
+          <button
+            type="button"
+            onClick={() => setHandsOver(true)}
+            className="rounded-full border border-hair2 px-4 py-0.5"
+          >
+            {me.name} <Key>P</Key>
+          </button>
+          <span>
+            <span className="text-soft">{card.press_name}</span>
+            {state.dial_c != null && (
+              <>
+                <span className="text-soft"> set to </span>
+                <span className="num font-bold text-heat">{units.bothHeats(state.dial_c)}</span>
+              </>
+            )}
           </span>
         </p>
       </header>
@@ -285,6 +303,9 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           )}
         </div>
       </footer>
+      <Overlay title={`${me.name} is at the press`} open={handsOver} onClose={() => setHandsOver(false)}>
+        <Switching me={me.name} onDone={() => setHandsOver(false)} />
+      </Overlay>
       <Trouble
         open={hasTrouble}
         pieces={state.pieces}

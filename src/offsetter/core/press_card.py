@@ -88,5 +88,5 @@ def _said(field: str, value: object, press: Press) -> str:
         return f"for {value} mm of blank"
     if field == "pressure":
         mark = press.gauge.get(str(value), "")
-        return f"{value} ({mark} on {press.name}'s gauge)" if mark else str(value)
+        return f"{value}, gauge {mark}" if mark else str(value)
     return str(value)

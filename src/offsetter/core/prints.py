@@ -4,7 +4,7 @@ from offsetter.core import derive
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Shop
+from offsetter.core.facts import Layer, Shop, Stage
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
@@ -120,6 +120,23 @@ def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Var
     }
     belonged = {i.signature: (i.print, i.slots[0] if i.slots else "") for r in runs for i in r.plan.items}
     return Demand(ordered=order.ordered, prints=wanted, belonged=belonged)
+
+
+def stages_on(stages: tuple[Stage, ...], place: PlaceDoc) -> tuple[Stage, ...]:
+    """The recipe's stages with the side of the garment that this print lies on; recipes tell of the front."""
+    side = _side(place)
+    if side == "front":
+        return stages
+    named = "Garment, back" if side == "back" else f"Garment, {place.place}"
+
+    def turned(layer: Layer) -> Layer:
+        return (
+            layer.model_copy(update={"what": named})
+            if layer.kind == "blank" and layer.what == "Garment, front"
+            else layer
+        )
+
+    return tuple(s.model_copy(update={"stack": tuple(turned(x) for x in s.stack)}) for s in stages)
 
 
 def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]:

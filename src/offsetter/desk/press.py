@@ -9,6 +9,7 @@ from offsetter.core.common_ground import Shared, what_failures_share
 from offsetter.core.facts import Stage
 from offsetter.core.press_card import CardRow, Cooling, change_over, cooling_of, last_set_up, wanted_set_up
 from offsetter.core.press_session import PressState
+from offsetter.core.prints import stages_on
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -66,7 +67,9 @@ class Presses:
                 "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
             )
         press = shop.presses[line.way.press]
-        stages = tuple(s for s in derive.stages_of(shop, line.way) if s.part == "press")
+        stages = stages_on(
+            tuple(s for s in derive.stages_of(shop, line.way) if s.part == "press"), seen.job.decisions.place
+        )
         blank = derive.blank_of(shop, seen.job.decisions, line.kind)
         with self._base.session() as session:
             store = ActStore(session)

@@ -12,7 +12,7 @@ from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.pictures import Kind
 from offsetter.intake.limits import MAX_BYTES
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Person, refuse_others, signed_in
 from offsetter.web.jobs import job_out
 from offsetter.web.schemas import ActIn, JobOut, ResolveIn, WorkOut
 from offsetter.web.services import Desk
@@ -107,6 +107,7 @@ def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
 @router.post("/acts")
 def record_act(act: ActIn, desk: Desk, person: Person) -> JobOut:
     """Record what hands or machines did; sending it twice is one act. What the browser may not record itself is refused."""
+    refuse_others(act.by, person)
     if act.body.kind in ("resolved", "signed", "photographed"):
         raise Refusal(
             "own-door", "This is recorded by its own question.", "Nothing was recorded.", "Use the screen that asks it."

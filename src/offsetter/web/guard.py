@@ -36,6 +36,12 @@ def owner(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
     return who
 
 
+def refuse_others(by: str, person: str) -> None:
+    """What somebody did is recorded for them alone. Raises NotSignedIn when another person's session brings it."""
+    if by and by != person:
+        raise NotSignedIn
+
+
 Who = Annotated[SignedIn, Depends(signed_in)]
 Person = Annotated[str, Depends(worker)]
 Owner = Annotated[SignedIn, Depends(owner)]

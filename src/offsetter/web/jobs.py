@@ -9,7 +9,7 @@ from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.proof import proof_of
 from offsetter.desk.jobs import JobLine
 from offsetter.intake.names import MOST_BYTES
-from offsetter.web.guard import Person, Who, signed_in
+from offsetter.web.guard import Person, Who, refuse_others, signed_in
 from offsetter.web.schemas import (
     AddPrintIn,
     AgainIn,
@@ -71,6 +71,7 @@ def try_decision(job_id: str, wanted: TryIn, desk: Desk) -> LineOut:
 @router.put("/jobs/{job_id}/decisions/{station}")
 def decide(job_id: str, station: str, save: SaveIn, desk: Desk, person: Person) -> JobOut:
     """Save one station's document on the revision it was read at."""
+    refuse_others(save.by, person)
     desk.jobs.decide(job_id, station, save.body, save.base, person, save.print)
     return job_out(desk, job_id, person, save.print)
 

@@ -162,6 +162,8 @@ class NewJob(Frozen):
 
 
 class SaveIn(Frozen):
+    by: str = Field("", max_length=60)
+    """Who decided it, where it waited in a browser; only their own session may bring it."""
     print: str = ""
     base: int = Field(ge=0)
     body: dict[str, Any]
@@ -180,6 +182,8 @@ class ActIn(Frozen):
     at: datetime
     print: str = ""
     """From which the answer is seen."""
+    by: str = Field("", max_length=60)
+    """Who did it, where it waited in a browser; only their own session may bring it."""
     body: ActBody
 
 
