@@ -86,6 +86,8 @@ class Seeding:
 
     def people(self) -> None:
         """Who works here; their PINs are said in docs/running.md, the demo signs in by one click."""
+        if not self.desk.people.is_empty():
+            return
         for name, role, pin in (("Ada", "owner", "1357"), ("Noor", "technician", "2468"), ("Visitor", "viewer", "")):
             self.desk.people.add(name, role, "lantern quay demo", pin)
 
@@ -162,9 +164,9 @@ def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) ->
 
 def main(url: str, data: Path) -> None:
     seeding = Seeding(url, data)
+    seeding.people()
     if not seeding.shop():
         return
-    seeding.people()
     now = datetime.now(ZoneInfo("Europe/London"))
     orbit = orbit_tees(seeding)
     seeding.clock.shift = -timedelta(days=1)

@@ -33,13 +33,15 @@ def main() -> int:
             database.drop("offsetter")
         database.create()
         # A warm start asks the database alone: loading what migrates takes longer than opening the shop.
-        if database.migration() != newest_migration():
+        is_old = database.migration() != newest_migration()
+        if is_old:
             from offsetter.store.engine import grant, migrate
 
             migrate(database.url(user="owner"))
             grant(database.url(user="owner"), "app")
-        if not seeded.exists():
-            print("offsetter: filling the demo shop, once (about half a minute) ...", flush=True)
+        if is_old or not seeded.exists():
+            if not seeded.exists():
+                print("offsetter: filling the demo shop, once (about half a minute) ...", flush=True)
             seed = [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")]
             subprocess.run(seed, check=True, stdin=subprocess.DEVNULL)
             seeded.touch()

@@ -1,9 +1,15 @@
 """At the press: pieces one after the other on the keyboard, sleep, another screen, a network that goes away."""
 
 import re
+from collections.abc import Iterator
 
+import pytest
 from playwright.sync_api import Page, expect
+from sqlalchemy.orm import Session
 
+from offsetter.core import facts
+from offsetter.store.engine import engine_for
+from offsetter.store.shop import ShopStore
 from tests.browser.conftest import screen
 from tests.browser.hands import ready, recorded, say, until
 from tests.web.conftest import Counter
@@ -157,3 +163,36 @@ def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Pag
     recorded(page)
     assert sorted(a["body"]["size"] for a in pressed(counter, job)) == ["M", "S"]
     page.wrong.clear()  # the browser logs the refused connections itself
+
+
+@pytest.fixture
+def cooler_finish(browser_url) -> Iterator[None]:
+    """The shop's own recipe for a while: its finish press is 10 degrees cooler."""
+    recipe = facts.recipes()["film-house"].model_dump()
+    stages = [{**s, "temperature_c": 150.0} if s["id"] == "finish" else s for s in recipe["stages"]]
+    engine = engine_for(browser_url)
+    for body in ({**recipe, "version": 4, "stages": stages}, recipe):
+        with Session(engine) as session, session.begin():
+            ShopStore(session).change("recipes", "film-house", **body)
+        if body is not recipe:
+            yield
+    engine.dispose()
+
+
+def test_a_change_of_heat_is_announced_and_made_once_for_all_pieces(page: Page, counter: Counter, cooler_finish):
+    job = cured(counter, {"S": 3})
+    page.clock.install()
+    page.goto(f"/jobs/{job}/press-mode")
+    ready(page)
+    expect(page.get_by_role("status").filter(has_text="In 3 pieces the press goes to 150 °C (302 °F)")).to_be_visible()
+    said = until(page, "Set the press to 150")
+    assert said.count("Peel LOW, one movement") >= 1
+    # All three are peeled and lie aside before the heat is changed once.
+    expect(page.get_by_text("waits for heat")).to_have_count(3)
+    assert "Parchment ON the print" not in said
+    said = until(page, "All pieces are pressed")
+    assert not [s for s in said if s.startswith("Set the press to 160")]
+    recorded(page)
+    heats = [[s["temperature_c"] for s in a["body"]["stages"] if s["temperature_c"]] for a in pressed(counter, job)]
+    assert heats == [[160, 160, 150]] * 3
+    assert [a["body"]["temperature_c"] for a in counter.job(job)["acts"] if a["body"]["kind"] == "set-up"] == [160, 150]

@@ -2243,6 +2243,22 @@ export interface components {
             };
         };
         /**
+         * Placing
+         * @description How one size's print is laid straight and centred: millimetres, and words for hands without a rule.
+         */
+        Placing: {
+            /** Across */
+            across: string;
+            /** Below */
+            below: string;
+            /** Label */
+            label: string;
+            /** Seam Mm */
+            seam_mm: number | null;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * PlateMeasure
          * @description What was measured on a set of plates; channel shares are means over the whole print, 0 to 100.
          */
@@ -2341,6 +2357,8 @@ export interface components {
             number: number;
             /** Of */
             of: number;
+            /** Placings */
+            placings: components["schemas"]["Placing"][];
             /** Press */
             press: string;
             /** Press Name */

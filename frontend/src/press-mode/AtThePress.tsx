@@ -174,6 +174,13 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const cloth = drawingOf(jobLine.line.stations[0] as never, "order")?.garment.colour ?? "#333333";
   const change = engine.heatChange(state, stages, slots);
   const announced = live.isReady && change && change.pieces <= ANNOUNCED ? change : null;
+  // Said at the moment the transfer is laid, and not before or after.
+  const isLaid =
+    next.kind === "start" &&
+    (next.stage.stack ?? []).some((l) => l.kind === "carrier") &&
+    next.stage.temperature_c != null;
+  const spot = isLaid ? card.placings.find((p) => p.label === labelOf(next.piece.slot)) : undefined;
+  const placing = spot ? `${units.say(spot.below)}, ${units.say(spot.across)}` : "";
   const heading = "piece" in next ? labelOf(next.piece.slot) : next.kind === "new" ? labelOf(next.slot.slot) : "";
 
   return (
@@ -240,7 +247,14 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               onTouch={setAsks}
             />
           </section>
-          <Instruction next={next} label={heading} slots={slots} labelOf={labelOf} then={thenOf(next, stages)} />
+          <Instruction
+            next={next}
+            label={heading}
+            slots={slots}
+            labelOf={labelOf}
+            then={thenOf(next, stages)}
+            placing={placing}
+          />
         </div>
       )}
       <footer className="flex flex-wrap items-center gap-4 border-t border-hair px-7 py-3 text-xl">

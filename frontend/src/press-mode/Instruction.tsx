@@ -1,10 +1,17 @@
 import { useUnits } from "../settings/settings";
 import { clock, type Next, type Slot } from "./engine";
 
-type InstructionProps = { next: Next; label: string; slots: Slot[]; labelOf: (slot: string) => string; then: string };
+type InstructionProps = {
+  next: Next;
+  label: string;
+  slots: Slot[];
+  labelOf: (slot: string) => string;
+  then: string;
+  placing: string;
+};
 
 /** One instruction in the largest type, and the clock. */
-export function Instruction({ next, label, slots, labelOf, then }: InstructionProps) {
+export function Instruction({ next, label, slots, labelOf, then, placing }: InstructionProps) {
   const units = useUnits();
   const stage = "stage" in next ? next.stage : null;
   const isRunning = next.kind === "run" && next.leftS > 0;
@@ -69,6 +76,7 @@ export function Instruction({ next, label, slots, labelOf, then }: InstructionPr
         </p>
       )}
       {isRunning && stage && <p className="text-[32px] leading-tight font-bold text-heat">Then: {stage.then}</p>}
+      {!isRunning && placing && <p className="border-l-8 border-act pl-4 text-2xl font-semibold">{placing}</p>}
       {!isRunning && stage?.caution && next.kind !== "touch" && (
         <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
       )}

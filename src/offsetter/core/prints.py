@@ -4,7 +4,7 @@ from offsetter.core import derive
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Layer, Shop, Stage
+from offsetter.core.facts import Blank, Layer, Shop, Stage
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
@@ -42,6 +42,10 @@ class Variant(Frozen):
     spec: PlateSpec
     height_um: int
     signature: str
+
+
+FINGER_MM = 25.0
+"""Three to four fingers are 75 to 100 mm: common practice, no source."""
 
 
 class Pass(Frozen):
@@ -167,11 +171,60 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
     return tuple(found)
 
 
+class Placing(Frozen):
+    """How one size's print is laid straight and centred: millimetres, and words for hands without a rule."""
+
+    label: str
+    width_mm: float
+    below: str
+    across: str
+    seam_mm: float | None
+    """From the print's nearer edge to the side seam; None on a sleeve."""
+
+
+def placings_of(
+    order: OrderDoc, blanks: dict[str, Blank], variants: tuple[Variant, ...], place: PlaceDoc, labels: dict[str, str]
+) -> tuple[Placing, ...]:
+    """The placing card: a row for every slot that takes the print."""
+    rows = []
+    for v in variants:
+        for slot in v.slots:
+            cut = blanks[order.line_of(slot).id].sizes[kind_of(slot).split("/")[1]]
+            width = v.spec.width_um / 1000
+            seam = (
+                None
+                if place.place.endswith("sleeve")
+                else round((cut.chest_mm - width) / 2 - abs(place.offset_um) / 1000)
+            )
+            rows.append(
+                Placing(
+                    label=labels.get(slot, slot),
+                    width_mm=width,
+                    below=_below(place),
+                    across=_across(place),
+                    seam_mm=seam,
+                )
+            )
+    return tuple(rows)
+
+
 def placing_of(place: PlaceDoc) -> str:
     """Where the print goes, as its label says it beside the fold's tick."""
+    return f"{_below(place)}, {_across(place)}"
+
+
+def _below(place: PlaceDoc) -> str:
+    mm = place.below_collar_um / 1000
+    fingers = round(mm / FINGER_MM)
+    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 else ""
+    return f"{mm:.0f} mm below {'shoulder seam' if place.place.endswith('sleeve') else 'collar'}{words}"
+
+
+def _across(place: PlaceDoc) -> str:
     off = place.offset_um / 1000
-    side = "" if off == 0 else f", {abs(off):.0f} mm to wearer's {'left' if off > 0 else 'right'}"
-    return f"{place.below_collar_um / 1000:.0f} mm below {'shoulder seam' if place.place.endswith('sleeve') else 'collar'}{side}"
+    if off == 0:
+        return "ticks on the fold crease"
+    return f"ticks {abs(off):.0f} mm to wearer's {'left' if off > 0 else 'right'} of the crease"
 
 
 def _side(place: PlaceDoc) -> str:

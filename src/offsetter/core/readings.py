@@ -55,7 +55,7 @@ def readings_for(
         Reading(key="film", label="Film", value=layout.length_um / 1e6, unit="m", decimals=2, scope=scope,
                 note=f"waste {layout.waste_share:.0%}"),
         Reading(key="cost", label="Cost", value=float(cost.whole), unit=shop.prices.currency, decimals=2, quality=quality,
-                scope="a piece" if alone else "this print", note=told if alone else f"with the blank; {told}",
+                scope="a piece" if alone else "this print", note=told if alone else "with the blank",
                 is_over=bool(quoted and float(cost.whole) > quoted)),
         Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope=scope,
                 note=f"{minutes.hands / pieces:.1f} a piece"),

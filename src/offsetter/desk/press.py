@@ -9,7 +9,7 @@ from offsetter.core.common_ground import Shared, what_failures_share
 from offsetter.core.facts import Stage
 from offsetter.core.press_card import CardRow, Cooling, change_over, cooling_of, last_set_up, wanted_set_up
 from offsetter.core.press_session import PressState
-from offsetter.core.prints import stages_on
+from offsetter.core.prints import Placing, placings_of, stages_on
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -47,6 +47,7 @@ class PressCard(Frozen):
     slots: tuple[SlotToPress, ...]
     run: str
     shared: tuple[Shared, ...]
+    placings: tuple[Placing, ...]
 
 
 class Presses:
@@ -85,6 +86,8 @@ class Presses:
             shield=here.shield, heats=here.heats, rows=change_over(last_set_up(set_ups, press.id), wanted, press), wanted=wanted,
             stages=stages, cooling={s.id: cooling_of(touched, s) for s in stages if s.alone}, run=run,
             slots=tuple(SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()),
+            placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
+                                 tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
             shared=what_failures_share(seen.job.acts, line.books.labels),
         )  # fmt: skip
 

@@ -158,16 +158,14 @@ export function OrderCard({ station, jobLine }: StationProps) {
           />
         )}
         <div className="grid grid-cols-2 gap-3">
-          {!place.text && (
-            <NumberField
-              label="Width"
-              unit={units.unit}
-              decimals={units.unit === "mm" ? 0 : 2}
-              value={units.toShown(width)}
-              error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
-              onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
-            />
-          )}
+          <NumberField
+            label={place.text ? "At most wide" : "Width"}
+            unit={units.unit}
+            decimals={units.unit === "mm" ? 0 : 2}
+            value={units.toShown(width)}
+            error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
+            onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
+          />
           <NumberField
             label={place.place?.endsWith("sleeve") ? "Below seam" : "Below collar"}
             unit={units.unit}

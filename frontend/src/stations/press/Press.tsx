@@ -125,6 +125,7 @@ export function PressCard({ station, jobLine }: StationProps) {
         {!canOpen && <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>}
       </div>
       <ChangeOver job={job} />
+      <PlacingCard job={job} />
       <section aria-label="Press card">
         <h3 className="font-semibold">On the dial</h3>
         <table className="mt-1 w-full">
@@ -171,6 +172,42 @@ function ChangeOver({ job }: { job: Job }) {
           </span>
         </p>
       ))}
+    </section>
+  );
+}
+
+/** How every size's print is laid straight and centred. */
+function PlacingCard({ job }: { job: Job }) {
+  const units = useUnits();
+  const { data: card } = usePressCard(job.id, job.print);
+  const first = card?.placings[0];
+  if (!card || !first) return null;
+  return (
+    <section aria-label="Placing">
+      <h3 className="font-semibold">Straight and centred</h3>
+      <p>
+        {units.say(first.below)}; {units.say(first.across)}. The arrow points to the top.
+      </p>
+      <table className="mt-1 w-full">
+        <thead>
+          <tr className="border-b border-hair text-sm text-soft">
+            <th className="text-left font-normal">Piece</th>
+            <th className="text-right font-normal">width</th>
+            {first.seam_mm != null && <th className="text-right font-normal">edge to seam</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {card.placings.map((row) => (
+            <tr key={row.label} className="border-b border-hair">
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {row.label}
+              </th>
+              <td className="num text-right">{units.length(row.width_mm)}</td>
+              {row.seam_mm != null && <td className="num text-right">{units.length(row.seam_mm)}</td>}
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </section>
   );
 }
