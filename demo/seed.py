@@ -177,7 +177,7 @@ def main(url: str, data: Path) -> None:
         "Comet tees", {"tee-black": {"S": 6, "M": 12, "L": 12, "XL": 6}}, next_weekday(now, 4, 15), 9.50
     )
     seeding.place(comet, "comet", 210, 85)
-    seeding.desk.jobs.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
+    seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
     seeding.work.close()
 
 
@@ -219,8 +219,8 @@ def guides_tees(seeding: Seeding, due: datetime) -> None:
     """Two colours of tee, a picture in front, everyone's own name on the back; a blank spoiled on the way."""
     job = seeding.order("Night-walk guides", {"tee-black": {"M": 3, "L": 3}, "tee-navy": {"S": 2, "M": 2}}, due, 13.50)
     seeding.place(job, "orbit", 200, 85, widths_um={"S": 180_000})
-    back = seeding.desk.jobs.add_print(job, "back", "Ada")
-    seeding.desk.jobs.take_names(job, NAMES.encode(), "Ada")
+    back = seeding.desk.orders.add_print(job, "back", "Ada")
+    seeding.desk.orders.take_names(job, NAMES.encode(), "Ada")
     seeding.decide(job, "place", back, text={"height_um": 38_000, "colour": "#F4E7C5"}, below_collar_um=75_000)
     for print in ("front", back):
         seeding.settle(job, print)

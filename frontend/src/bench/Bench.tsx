@@ -193,3 +193,34 @@ export function Hatches() {
     </defs>
   );
 }
+
+type Box = { x_mm: number; y_mm: number; width_mm: number; height_mm: number };
+
+/** How wide a print is, and how high, drawn beside it. */
+export function PrintDimensions({ box, high = true }: { box: Box; high?: boolean }) {
+  const units = useUnits();
+  return (
+    <>
+      <Dimension
+        along="x"
+        from={box.x_mm}
+        to={box.x_mm + box.width_mm}
+        at={box.y_mm + box.height_mm}
+        away={20}
+        tone="cloth"
+        said={units.length(box.width_mm)}
+      />
+      {high && (
+        <Dimension
+          along="y"
+          from={box.y_mm}
+          to={box.y_mm + box.height_mm}
+          at={box.x_mm + box.width_mm}
+          away={20}
+          tone="cloth"
+          said={units.length(box.height_mm)}
+        />
+      )}
+    </>
+  );
+}

@@ -1,7 +1,6 @@
 import { useEffect, useState } from "react";
-import { newId } from "../api/client";
-import { partsOf, useOutbox } from "../api/outbox";
-import { type ActBody, drawingOf, type OnTheWay, type PressCard, type PressState, type Stage } from "../api/types";
+import { useOutbox } from "../api/outbox";
+import { drawingOf, type OnTheWay, type PressCard, type Stage } from "../api/types";
 import { useSize } from "../bench/Bench";
 import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
@@ -15,12 +14,12 @@ import { Instruction } from "./Instruction";
 import { Over } from "./Over";
 import { Rack } from "./Rack";
 import { ReadBack } from "./ReadBack";
-import { type Outcome, Trouble } from "./Trouble";
+import { Trouble } from "./Trouble";
+import { TAKE_BACK_MS, usePressHands } from "./usePressHands";
 import type { usePressSession } from "./usePressSession";
 import { useHold, useSpace } from "./useSpace";
 import { useWakeLock } from "./useWakeLock";
 
-const TAKE_BACK_MS = 10_000;
 /** Pieces before a change of heat from which on it is announced: a press takes minutes. */
 const ANNOUNCED = 3;
 
@@ -40,104 +39,23 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const [hasTrouble, setHasTrouble] = useState(false);
   const [handsOver, setHandsOver] = useState(false);
   const me = useMe();
+  const hands = usePressHands(card, jobLine, session, now);
+  const { next, slots, nextSlot, labelOf } = hands;
   const { job } = jobLine;
-  const { live, keep } = session;
+  const { live } = session;
   const { state } = live;
   const { stages, cooling } = card;
-  const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
-  const unsent = outbox.unsent(job.id, card.print);
-  const slots = engine.slotsToPress(job, card.print, state, unsent);
-  const next = engine.nextStep(state, stages, cooling, slots, now);
-  const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
-  const ordered = rows.reduce((n, s) => n + s.ordered, 0);
-  const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
-  const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
-
-  const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
-  /** Recorded under the piece's own id: two screens that both know it record it once. */
-  const record = (piece: OnTheWay) =>
-    act(
-      {
-        kind: "pressed",
-        run: card.run,
-        ...partsOf(piece.slot),
-        print: card.print,
-        press: card.press,
-        stages: piece.ran ?? [],
-      },
-      piece.id,
-    );
-  /** One step of the hands: kept at once, and how it stood before kept with it. */
-  const step = (said: string, after: PressState, acts: string[] = []) =>
-    keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
-
-  const through = (moved: { state: PressState; done: OnTheWay | null }, said: string) =>
-    step(
-      moved.done ? `${labelOf(moved.done.slot)} is through` : said,
-      moved.state,
-      moved.done ? [record(moved.done)] : [],
-    );
-  const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
-    const running = engine.start(from, piece, at);
-    if (stage.time_s > 0) step(`${stage.name} started`, running);
-    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`);
-  };
-  const setUp = (temperature: number | null | undefined, changed: string[]) =>
-    act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
-
-  /** What Space does now, judged at the moment of the touch and not at the last tick. */
-  const goOn = (isEarly = false) => {
-    const at = Date.now();
-    if (!live.isReady) {
-      setUp(
-        card.wanted.temperature_c,
-        card.rows.map((r) => r.what),
-      );
-      keep((was) => ({ ...was, isReady: true, state: { ...was.state, dial_c: card.wanted.temperature_c ?? null } }));
-      return;
-    }
-    const todo = engine.nextStep(state, stages, cooling, slots, at);
-    if (todo.kind === "run" && (isEarly || todo.leftS <= 0))
-      through(engine.finishStage(state, todo.piece, stages, at, isEarly), `${todo.stage.name} ended`);
-    else if (todo.kind === "start") begin(state, todo.piece, todo.stage, at);
-    else if (todo.kind === "touch") isCold(todo.piece, false);
-    else if (todo.kind === "new") layNext(todo.slot, at);
-    else if (todo.kind === "dial") step("Heat changed", { ...state, dial_c: todo.toC }, [setUp(todo.toC, ["Heat"])]);
-  };
-  const layNext = (slot: engine.Slot, at: number) => {
-    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, newId());
-    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[0] as Stage, at);
-  };
-  const isCold = (piece: OnTheWay, isEarly: boolean) =>
-    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${labelOf(piece.slot)}: cold`);
-  const isWarm = (piece: OnTheWay) =>
-    step(`${labelOf(piece.slot)}: still warm`, engine.foundWarm(state, piece, Date.now()));
-  const takeBack = () => {
-    const { last } = live;
-    if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
-    for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
-    // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
-    const pieces = last.before.pieces.map((p) => (last.acts.includes(p.id) ? { ...p, id: newId() } : p));
-    keep((was) => ({ ...was, state: { ...last.before, pieces }, last: null }));
-  };
-  const nextSlot = engine.chosenSlot(state, slots);
   const canLayInstead =
     (next.kind === "touch" || next.kind === "wait") && nextSlot !== undefined && !engine.atPress(state);
-  const otherSize = () => {
-    const open = slots.filter((s) => s.left > 0);
-    const at = open.findIndex((s) => s.slot === nextSlot?.slot);
-    const other = open[(at + 1) % open.length];
-    if (other) keep((was) => ({ ...was, state: { ...was.state, size: other.slot } }));
-  };
   const askEarly = () => {
-    const todo = engine.nextStep(state, stages, cooling, slots, Date.now());
-    if (live.isReady && ((todo.kind === "run" && todo.leftS > 0) || todo.kind === "wait")) setAsks(todo.piece);
+    const due = engine.nextStep(state, stages, cooling, slots, Date.now());
+    if (live.isReady && ((due.kind === "run" && due.leftS > 0) || due.kind === "wait")) setAsks(due.piece);
   };
   const endEarly = () => {
     if (!asks) return;
     setAsks(null);
-    if (asks.where === "rack") isCold(asks, engine.leftOnRack(asks, stages, cooling, Date.now()) > 0);
-    else goOn(true);
+    if (asks.where === "rack") hands.isCold(asks, engine.leftOnRack(asks, stages, cooling, Date.now()) > 0);
+    else hands.goOn(true);
   };
   const stationPath = `/jobs/${job.id}/press?print=${card.print}`;
   const isRunning = next.kind === "run" && next.leftS > 0;
@@ -147,7 +65,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     onPress: () => {
       if (asks || hasTrouble) return;
       if (isOver) onLeave(afterwards.to);
-      else goOn();
+      else hands.goOn();
     },
     onHold: askEarly,
   };
@@ -160,10 +78,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       escape: () => (asks ? setAsks(null) : leave()),
       p: () => setHandsOver(true),
       f: () => !asks && live.isReady && setHasTrouble(true),
-      z: takeBack,
-      w: () => next.kind === "touch" && isWarm(next.piece),
-      b: () => canLayInstead && nextSlot && layNext(nextSlot, Date.now()),
-      s: () => next.kind === "new" && otherSize(),
+      z: hands.takeBack,
+      w: () => next.kind === "touch" && hands.isWarm(next.piece),
+      b: () => canLayInstead && nextSlot && hands.layNext(nextSlot, Date.now()),
+      s: () => next.kind === "new" && hands.otherSize(),
     },
     hasTrouble || handsOver,
   );
@@ -191,7 +109,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           <span className="text-soft">
             {card.of > 1 && ` · ${card.print_name}, print ${card.number} of ${card.of}`} ·{" "}
             <span className="num">
-              {pressed} of {ordered}
+              {hands.pressed} of {hands.ordered}
             </span>{" "}
             pressed
           </span>
@@ -227,7 +145,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         }
       />
       {!live.isReady && <ReadBack card={card} />}
-      {isOver && <Over job={job} card={card} unsent={unsent.length} said={afterwards.said} />}
+      {isOver && <Over job={job} card={card} unsent={hands.unsent} said={afterwards.said} />}
       {live.isReady && !isOver && (
         <div className="grid min-h-0 grow grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] max-[900px]:grid-cols-1">
           <section aria-label="Stack" className="flex min-h-0 flex-col px-7 pt-3">
@@ -279,17 +197,17 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         ) : (
           <>
             {next.kind === "touch" && live.isReady && (
-              <Choice onClick={() => isWarm(next.piece)} hotkey="W">
+              <Choice onClick={() => hands.isWarm(next.piece)} hotkey="W">
                 Still warm
               </Choice>
             )}
             {canLayInstead && live.isReady && nextSlot && (
-              <Choice onClick={() => layNext(nextSlot, Date.now())} hotkey="B">
+              <Choice onClick={() => hands.layNext(nextSlot, Date.now())} hotkey="B">
                 Lay a blank
               </Choice>
             )}
             {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
-              <Choice onClick={otherSize} hotkey="S">
+              <Choice onClick={hands.otherSize} hotkey="S">
                 Other size
               </Choice>
             )}
@@ -297,8 +215,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           </>
         )}
         <div className="ml-auto flex items-center gap-3">
-          {canTakeBack && live.last && !asks && (
-            <Choice onClick={takeBack} hotkey="Z">
+          {hands.canTakeBack && live.last && !asks && (
+            <Choice onClick={hands.takeBack} hotkey="Z">
               <span className="block text-left leading-tight">
                 Take back <span className="num">{Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)}</span>
                 <span className="block text-base font-normal text-soft">{live.last.said}</span>
@@ -329,42 +247,12 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         labelOf={labelOf}
         onClose={() => setHasTrouble(false)}
         onChoose={(ids, outcome, cause) => {
-          const failed = state.pieces.filter((p) => ids.includes(p.id));
           setHasTrouble(false);
-          if (outcome === "again") step(said(failed, "once more"), engine.again(state, ids, stages));
-          else
-            step(
-              said(failed, "spoiled"),
-              ids.reduce((s, id) => engine.drop(s, id), state),
-              failed.flatMap((p) => [
-                ...(outcome === "spoiled" || outcome === "second" ? [record(p)] : []),
-                act(spoiledOf(p, outcome, cause)),
-              ]),
-            );
+          hands.judge(ids, outcome, cause);
         }}
       />
     </main>
   );
-
-  function said(them: OnTheWay[], what: string): string {
-    return `${them.map((p) => labelOf(p.slot)).join(", ")}: ${what}`;
-  }
-
-  function spoiledOf(piece: OnTheWay, outcome: Outcome, cause: string): ActBody {
-    const passes = job.passes;
-    const before = passes.filter((p) => p.number < card.number).map((p) => p.print);
-    const at = { ...partsOf(piece.slot), count: 1, stage: stages[piece.stage]?.id ?? "after", cause };
-    if (outcome === "transfer") return { kind: "spoiled", what: "transfer", print: card.print, ...at };
-    // A blank that carries an earlier print is a piece by now.
-    if (outcome === "blank" && !before.length) return { kind: "spoiled", what: "blank", ...at };
-    return {
-      kind: "spoiled",
-      what: "piece",
-      had: outcome === "blank" ? before : [...before, card.print],
-      outcome: outcome === "second" ? "second" : "scrap",
-      ...at,
-    };
-  }
 }
 
 function TheStack({ stage, cloth }: { stage: Stage; cloth: string }) {

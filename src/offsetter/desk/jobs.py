@@ -1,7 +1,6 @@
 """Jobs: made, decided, undone, looked at."""
 
 import secrets
-from collections import Counter
 from collections.abc import Collection
 from datetime import datetime
 from typing import Any
@@ -15,7 +14,7 @@ from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, number_of
+from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.prints import JobPrint, TextArt, way_of
@@ -26,7 +25,7 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Kind, Lens, Pictures
-from offsetter.intake.names import CAPITAL_PX, draw_name, read_names
+from offsetter.intake.names import CAPITAL_PX, draw_name
 from offsetter.intake.receive import receive
 from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
 from offsetter.store.shop import ArtworkStore, ShopStore
@@ -184,80 +183,6 @@ class Jobs:
 
     def redo(self, job_id: str, author: str) -> str:
         return self._step(job_id, author, is_undo=False)
-
-    def add_print(self, job_id: str, place: str, author: str) -> str:
-        """One more print on the piece, pressed last; gives its id."""
-        stored = self.read(job_id)
-        taken = {p.decisions.place.place for p in stored.prints}
-        new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
-        below = {"back": 60_000, "left sleeve": 60_000, "right sleeve": 60_000}.get(place, 85_000)
-        width = 70_000 if place.endswith("sleeve") or place == "left chest" else 250_000
-        offset = 95_000 if place == "left chest" else 0
-        if place in taken:
-            raise Refusal(
-                "place-taken",
-                f"There is a print on the {place} already.",
-                "The job is as it was.",
-                "Choose another place.",
-            )
-        order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
-        doc = PlaceDoc.model_validate(
-            {"place": place, "width_um": width, "below_collar_um": below, "offset_um": offset}
-        )
-        try:
-            with self._base.session() as session, session.begin():
-                store = DecisionStore(session)
-                store.save(
-                    job_id,
-                    "",
-                    "order",
-                    order.model_dump(mode="json"),
-                    author,
-                    stored.revisions["order"],
-                    self._base.now(),
-                )
-                before = store.current(job_id).get((new, "place"))
-                store.save(
-                    job_id,
-                    new,
-                    "place",
-                    doc.model_dump(mode="json"),
-                    author,
-                    before.revision if before else 0,
-                    self._base.now(),
-                )
-        except SavedElsewhere as other:
-            raise Conflict(other.theirs, order.model_dump(mode="json")) from other
-        return new
-
-    def take_names(self, job_id: str, data: bytes, author: str) -> None:
-        """A list of names: every row a numbered piece; the sizes ordered become those of the list."""
-        stored = self.read(job_id)
-        shop, _ = self.shop()
-        blanks = {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines}
-        names = read_names(data, stored.order, blanks)
-        lines = []
-        for line in stored.order.lines:
-            listed = Counter(n.size for n in names if n.line == line.id)
-            lines.append(
-                line.model_copy(update={"counts": {s: listed[s] for s in blanks[line.id].sizes if listed[s]}})
-                if listed
-                else line
-            )
-        order = stored.order.model_copy(update={"names": names, "lines": tuple(lines)})
-        self.decide(job_id, "order", order.model_dump(mode="json"), stored.revisions["order"], author)
-
-    def again(self, job_id: str, due: datetime, author: str) -> str:
-        """Make a job again: its decisions copied to a new one, nothing of its acts."""
-        stored = self.read(job_id)
-        order = stored.order.model_copy(update={"due": due, "settled": False})
-        new = self.create(order, author)
-        with self._base.session() as session, session.begin():
-            store = DecisionStore(session)
-            for (print_id, station), revision in store.current(job_id).items():
-                if station != "order" and revision.body is not None:
-                    store.save(new, print_id, station, revision.body, author, 0, self._base.now())
-        return new
 
     def inputs(self, stored: Stored) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""

@@ -91,20 +91,20 @@ def redo(job_id: str, desk: Desk, person: Person) -> JobOut:
 @router.post("/jobs/{job_id}/prints", status_code=201)
 def add_print(job_id: str, new: AddPrintIn, desk: Desk, person: Person) -> JobOut:
     """One more print on the piece."""
-    return job_out(desk, job_id, person, desk.jobs.add_print(job_id, new.place, person))
+    return job_out(desk, job_id, person, desk.orders.add_print(job_id, new.place, person))
 
 
 @router.post("/jobs/{job_id}/names")
 def take_names(job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = "") -> JobOut:
     """A CSV of names: numbered pieces, each with its own text."""
-    desk.jobs.take_names(job_id, file.file.read(MOST_BYTES + 1), person)
+    desk.orders.take_names(job_id, file.file.read(MOST_BYTES + 1), person)
     return job_out(desk, job_id, person, print)
 
 
 @router.post("/jobs/{job_id}/again", status_code=201)
 def make_again(job_id: str, wanted: AgainIn, desk: Desk, person: Person) -> Made:
     """The same decisions as a new job."""
-    return Made(id=desk.jobs.again(job_id, wanted.due, person))
+    return Made(id=desk.orders.again(job_id, wanted.due, person))
 
 
 def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: str = "") -> JobOut:

@@ -6,6 +6,7 @@ from offsetter.core.values import Refusal
 from offsetter.desk.artwork import Artworks
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
@@ -21,6 +22,7 @@ class Services:
         self.people = People(base)
         self.pictures = Pictures(base.files)
         self.jobs = Jobs(base, self.pictures)
+        self.orders = Orders(base, self.jobs)
         self.artworks = Artworks(base, self.pictures)
         self.work_done = WorkDone(base, self.jobs)
         self.presses = Presses(base, self.jobs)

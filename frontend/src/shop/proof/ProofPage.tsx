@@ -4,10 +4,9 @@ import { Link, useParams } from "react-router";
 import { api, newId, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Job, Proof } from "../../api/types";
-import { Bench, Dimension } from "../../bench/Bench";
+import { Bench, PrintDimensions } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../people/me";
-import { useUnits } from "../../settings/settings";
 import { Button, Switch } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { useShop } from "../useShop";
@@ -15,7 +14,6 @@ import { useShop } from "../useShop";
 /** The piece as the customer will see it, and the customer's word on it. */
 export default function ProofPage() {
   const { id = "" } = useParams();
-  const units = useUnits();
   const [at, setAt] = useState(0);
   const [asksAgain, setAsksAgain] = useState(false);
   const query = useQuery({
@@ -55,24 +53,7 @@ export default function ProofPage() {
             <GarmentPicture garment={shown.garment} centre={false}>
               <PrintPicture garment={shown.garment} href={`/api/pictures/${shown.picture_key}/cloth.png`} />
             </GarmentPicture>
-            <Dimension
-              along="x"
-              from={box.x_mm}
-              to={box.x_mm + box.width_mm}
-              at={box.y_mm + box.height_mm}
-              away={20}
-              tone="cloth"
-              said={units.length(box.width_mm)}
-            />
-            <Dimension
-              along="y"
-              from={box.y_mm}
-              to={box.y_mm + box.height_mm}
-              at={box.x_mm + box.width_mm}
-              away={20}
-              tone="cloth"
-              said={units.length(box.height_mm)}
-            />
+            <PrintDimensions box={box} />
           </Bench>
         ) : (
           <p className="p-6">There is no artwork yet: add it at Order, and the proof shows it on the piece.</p>

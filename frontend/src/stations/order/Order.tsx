@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { drawingOf, type Garment } from "../../api/types";
-import { Bench, Dimension } from "../../bench/Bench";
+import { Bench, Dimension, PrintDimensions } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useUnits } from "../../settings/settings";
 import { OrderForm } from "../../shop/jobs/OrderForm";
@@ -46,24 +46,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
               said={units.length(box.y_mm)}
               away={-70}
             />
-            <Dimension
-              along="x"
-              from={box.x_mm}
-              to={box.x_mm + box.width_mm}
-              at={box.y_mm + box.height_mm}
-              away={20}
-              tone="cloth"
-              said={units.length(box.width_mm)}
-            />
-            <Dimension
-              along="y"
-              from={box.y_mm}
-              to={box.y_mm + box.height_mm}
-              at={box.x_mm + box.width_mm}
-              away={20}
-              tone="cloth"
-              said={units.length(box.height_mm)}
-            />
+            <PrintDimensions box={box} />
           </>
         )}
         <Legend garment={garment} offset={place.offset_um ?? 0} />

@@ -1,14 +1,12 @@
 import { drawingOf, type Pictures } from "../../api/types";
-import { Bench, Dimension, Hatches, useView } from "../../bench/Bench";
+import { Bench, Hatches, PrintDimensions, useView } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useSteady } from "../../bench/steady";
-import { useUnits } from "../../settings/settings";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 
 export function WhiteBench({ station, jobLine, flips }: StationProps) {
-  const units = useUnits();
   const drawing = drawingOf(station, "white");
   const pictures = jobLine.line.pictures;
   const box = drawing?.garment.box;
@@ -31,15 +29,7 @@ export function WhiteBench({ station, jobLine, flips }: StationProps) {
           <Plate href={pictures.white} box={box} />
         )}
       </GarmentPicture>
-      <Dimension
-        along="x"
-        from={box.x_mm}
-        to={box.x_mm + box.width_mm}
-        at={box.y_mm + box.height_mm}
-        away={22}
-        tone="cloth"
-        said={units.length(box.width_mm)}
-      />
+      <PrintDimensions box={box} high={false} />
       <Magnifier
         pictures={pictures}
         box={box}

@@ -1,0 +1,153 @@
+import { newId } from "../api/client";
+import { partsOf, useOutbox } from "../api/outbox";
+import type { ActBody, OnTheWay, PressCard, PressState, Stage } from "../api/types";
+import type { JobLine } from "../line/useJobLine";
+import * as engine from "./engine";
+import type { Outcome } from "./Trouble";
+import type { usePressSession } from "./usePressSession";
+
+export const TAKE_BACK_MS = 10_000;
+
+/** What hands can do at the press, each kept at once and recorded through the outbox. */
+export function usePressHands(
+  card: PressCard,
+  jobLine: JobLine,
+  session: ReturnType<typeof usePressSession>,
+  now: number,
+) {
+  const outbox = useOutbox();
+  const { job } = jobLine;
+  const { live, keep } = session;
+  const { state } = live;
+  const { stages, cooling } = card;
+  const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
+  const unsent = outbox.unsent(job.id, card.print);
+  const slots = engine.slotsToPress(job, card.print, state, unsent);
+  const next = engine.nextStep(state, stages, cooling, slots, now);
+  const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
+  const ordered = rows.reduce((n, s) => n + s.ordered, 0);
+  const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
+  const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
+
+  const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
+  /** Recorded under the piece's own id: two screens that both know it record it once. */
+  const record = (piece: OnTheWay) =>
+    act(
+      {
+        kind: "pressed",
+        run: card.run,
+        ...partsOf(piece.slot),
+        print: card.print,
+        press: card.press,
+        stages: piece.ran ?? [],
+      },
+      piece.id,
+    );
+  /** One step of the hands: kept at once, and how it stood before kept with it. */
+  const step = (said: string, after: PressState, acts: string[] = []) =>
+    keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
+
+  const through = (moved: { state: PressState; done: OnTheWay | null }, said: string) =>
+    step(
+      moved.done ? `${labelOf(moved.done.slot)} is through` : said,
+      moved.state,
+      moved.done ? [record(moved.done)] : [],
+    );
+  const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
+    const running = engine.start(from, piece, at);
+    if (stage.time_s > 0) step(`${stage.name} started`, running);
+    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`);
+  };
+  const setUp = (temperature: number | null | undefined, changed: string[]) =>
+    act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
+
+  /** What Space does now, judged at the moment of the touch and not at the last tick. */
+  const goOn = (isEarly = false) => {
+    const at = Date.now();
+    if (!live.isReady) {
+      setUp(
+        card.wanted.temperature_c,
+        card.rows.map((r) => r.what),
+      );
+      keep((was) => ({ ...was, isReady: true, state: { ...was.state, dial_c: card.wanted.temperature_c ?? null } }));
+      return;
+    }
+    const due = engine.nextStep(state, stages, cooling, slots, at);
+    if (due.kind === "run" && (isEarly || due.leftS <= 0))
+      through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`);
+    else if (due.kind === "start") begin(state, due.piece, due.stage, at);
+    else if (due.kind === "touch") isCold(due.piece, false);
+    else if (due.kind === "new") layNext(due.slot, at);
+    else if (due.kind === "dial") step("Heat changed", { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
+  };
+  const layNext = (slot: engine.Slot, at: number) => {
+    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, newId());
+    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[0] as Stage, at);
+  };
+  const isCold = (piece: OnTheWay, isEarly: boolean) =>
+    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${labelOf(piece.slot)}: cold`);
+  const isWarm = (piece: OnTheWay) =>
+    step(`${labelOf(piece.slot)}: still warm`, engine.foundWarm(state, piece, Date.now()));
+  const takeBack = () => {
+    const { last } = live;
+    if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
+    for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
+    // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
+    const pieces = last.before.pieces.map((p) => (last.acts.includes(p.id) ? { ...p, id: newId() } : p));
+    keep((was) => ({ ...was, state: { ...last.before, pieces }, last: null }));
+  };
+  const nextSlot = engine.chosenSlot(state, slots);
+  const otherSize = () => {
+    const open = slots.filter((s) => s.left > 0);
+    const at = open.findIndex((s) => s.slot === nextSlot?.slot);
+    const other = open[(at + 1) % open.length];
+    if (other) keep((was) => ({ ...was, state: { ...was.state, size: other.slot } }));
+  };
+  const spoiledOf = (piece: OnTheWay, outcome: Outcome, cause: string): ActBody => {
+    const passes = job.passes;
+    const before = passes.filter((p) => p.number < card.number).map((p) => p.print);
+    const at = { ...partsOf(piece.slot), count: 1, stage: stages[piece.stage]?.id ?? "after", cause };
+    if (outcome === "transfer") return { kind: "spoiled", what: "transfer", print: card.print, ...at };
+    // A blank that carries an earlier print is a piece by now.
+    if (outcome === "blank" && !before.length) return { kind: "spoiled", what: "blank", ...at };
+    return {
+      kind: "spoiled",
+      what: "piece",
+      had: outcome === "blank" ? before : [...before, card.print],
+      outcome: outcome === "second" ? "second" : "scrap",
+      ...at,
+    };
+  };
+  /** Which failed, and what becomes of each: pressed once more, or spoiled. */
+  const judge = (ids: string[], outcome: Outcome, cause: string) => {
+    const failed = state.pieces.filter((p) => ids.includes(p.id));
+    const said = (what: string) => `${failed.map((p) => labelOf(p.slot)).join(", ")}: ${what}`;
+    if (outcome === "again") return step(said("once more"), engine.again(state, ids, stages));
+    const acts = failed.flatMap((p) => [
+      ...(outcome === "spoiled" || outcome === "second" ? [record(p)] : []),
+      act(spoiledOf(p, outcome, cause)),
+    ]);
+    step(
+      said("spoiled"),
+      ids.reduce((s, id) => engine.drop(s, id), state),
+      acts,
+    );
+  };
+  return {
+    next,
+    slots,
+    nextSlot,
+    pressed,
+    ordered,
+    unsent: unsent.length,
+    canTakeBack,
+    labelOf,
+    goOn,
+    layNext,
+    isCold,
+    isWarm,
+    otherSize,
+    takeBack,
+    judge,
+  };
+}

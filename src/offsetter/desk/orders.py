@@ -1,0 +1,90 @@
+"""Orders that grow: one more print on the piece, a list of names, the same made again."""
+
+from collections import Counter
+from datetime import datetime
+
+from offsetter.core.decisions import PlaceDoc
+from offsetter.core.values import Refusal
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Conflict, Jobs
+from offsetter.intake.names import read_names
+from offsetter.store.decisions import DecisionStore, SavedElsewhere
+
+
+class Orders:
+    def __init__(self, base: Base, jobs: Jobs) -> None:
+        self._base, self._jobs = base, jobs
+
+    def add_print(self, job_id: str, place: str, author: str) -> str:
+        """One more print on the piece, pressed last; gives its id."""
+        stored = self._jobs.read(job_id)
+        taken = {p.decisions.place.place for p in stored.prints}
+        new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
+        below = {"back": 60_000, "left sleeve": 60_000, "right sleeve": 60_000}.get(place, 85_000)
+        width = 70_000 if place.endswith("sleeve") or place == "left chest" else 250_000
+        offset = 95_000 if place == "left chest" else 0
+        if place in taken:
+            raise Refusal(
+                "place-taken",
+                f"There is a print on the {place} already.",
+                "The job is as it was.",
+                "Choose another place.",
+            )
+        order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
+        doc = PlaceDoc.model_validate(
+            {"place": place, "width_um": width, "below_collar_um": below, "offset_um": offset}
+        )
+        try:
+            with self._base.session() as session, session.begin():
+                store = DecisionStore(session)
+                store.save(
+                    job_id,
+                    "",
+                    "order",
+                    order.model_dump(mode="json"),
+                    author,
+                    stored.revisions["order"],
+                    self._base.now(),
+                )
+                before = store.current(job_id).get((new, "place"))
+                store.save(
+                    job_id,
+                    new,
+                    "place",
+                    doc.model_dump(mode="json"),
+                    author,
+                    before.revision if before else 0,
+                    self._base.now(),
+                )
+        except SavedElsewhere as other:
+            raise Conflict(other.theirs, order.model_dump(mode="json")) from other
+        return new
+
+    def take_names(self, job_id: str, data: bytes, author: str) -> None:
+        """A list of names: every row a numbered piece; the sizes ordered become those of the list."""
+        stored = self._jobs.read(job_id)
+        shop, _ = self._jobs.shop()
+        blanks = {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines}
+        names = read_names(data, stored.order, blanks)
+        lines = []
+        for line in stored.order.lines:
+            listed = Counter(n.size for n in names if n.line == line.id)
+            lines.append(
+                line.model_copy(update={"counts": {s: listed[s] for s in blanks[line.id].sizes if listed[s]}})
+                if listed
+                else line
+            )
+        order = stored.order.model_copy(update={"names": names, "lines": tuple(lines)})
+        self._jobs.decide(job_id, "order", order.model_dump(mode="json"), stored.revisions["order"], author)
+
+    def again(self, job_id: str, due: datetime, author: str) -> str:
+        """Make a job again: its decisions copied to a new one, nothing of its acts."""
+        stored = self._jobs.read(job_id)
+        order = stored.order.model_copy(update={"due": due, "settled": False})
+        new = self._jobs.create(order, author)
+        with self._base.session() as session, session.begin():
+            store = DecisionStore(session)
+            for (print_id, station), revision in store.current(job_id).items():
+                if station != "order" and revision.body is not None:
+                    store.save(new, print_id, station, revision.body, author, 0, self._base.now())
+        return new
