@@ -2251,10 +2251,14 @@ export interface components {
             across: string;
             /** Below */
             below: string;
+            /** Cloth */
+            cloth: string;
             /** Label */
             label: string;
             /** Seam Mm */
             seam_mm: number | null;
+            /** Slot */
+            slot: string;
             /** Width Mm */
             width_mm: number;
         };

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useOutbox } from "../api/outbox";
-import { drawingOf, type OnTheWay, type PressCard, type Stage } from "../api/types";
+import type { OnTheWay, PressCard, Stage } from "../api/types";
 import { useSize } from "../bench/Bench";
 import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
@@ -89,7 +89,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const isOver = live.isReady && next.kind === "over";
   const afterwards = whereNext(jobLine, card);
   const stage = stageOf(next, stages);
-  const cloth = drawingOf(jobLine.line.stations[0] as never, "order")?.garment.colour ?? "#333333";
+  const slotHere = "piece" in next ? next.piece.slot : next.kind === "new" ? next.slot.slot : "";
+  const spot = card.placings.find((p) => p.slot === slotHere);
   const change = engine.heatChange(state, stages, slots);
   const announced = live.isReady && change && change.pieces <= ANNOUNCED ? change : null;
   // Said at the moment the transfer is laid, and not before or after.
@@ -97,9 +98,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     next.kind === "start" &&
     (next.stage.stack ?? []).some((l) => l.kind === "carrier") &&
     next.stage.temperature_c != null;
-  const spot = isLaid ? card.placings.find((p) => p.label === labelOf(next.piece.slot)) : undefined;
-  const placing = spot ? `${units.say(spot.below)}, ${units.say(spot.across)}` : "";
-  const heading = "piece" in next ? labelOf(next.piece.slot) : next.kind === "new" ? labelOf(next.slot.slot) : "";
+  const placing = isLaid && spot ? `${units.say(spot.below)}, ${units.say(spot.across)}` : "";
 
   return (
     <main className="flex h-full flex-col bg-ground text-ink" data-press-mode>
@@ -154,7 +153,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
                 ? `${stages.indexOf(stage) + 1} ${stage.name}: top first, hatched face carries the print`
                 : "The press"}
             </h2>
-            {stage && <TheStack stage={stage} cloth={cloth} />}
+            {stage && <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />}
             <Rack
               state={state}
               stages={stages}
@@ -167,7 +166,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           </section>
           <Instruction
             next={next}
-            label={heading}
+            label={slotHere && labelOf(slotHere)}
             slots={slots}
             labelOf={labelOf}
             then={thenOf(next, stages)}

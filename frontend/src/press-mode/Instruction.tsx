@@ -26,14 +26,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing }: Inst
       {label && (
         <p className="text-3xl font-bold">
           {label}
-          {next.kind === "new" && slots.filter((s) => s.left > 0).length > 1 && (
-            <span className="ml-3 text-xl font-normal text-soft">
-              {slots
-                .filter((s) => s.left > 0)
-                .map((s) => `${s.left} x ${labelOf(s.slot)}`)
-                .join(" · ")}
-            </span>
-          )}
+          {next.kind === "new" && <span className="ml-3 text-xl font-normal text-soft">{leftOf(slots, labelOf)}</span>}
         </p>
       )}
       {stage && next.kind !== "touch" && stage.temperature_c != null && (
@@ -83,6 +76,16 @@ export function Instruction({ next, label, slots, labelOf, then, placing }: Inst
       {!isRunning && then && <p className="text-xl text-soft">Next: {then}</p>}
     </section>
   );
+}
+
+const MOST_NAMED = 4;
+
+/** What is still to press: by size while that can be read at a glance. */
+function leftOf(slots: Slot[], labelOf: (slot: string) => string): string {
+  const open = slots.filter((s) => s.left > 0);
+  if (open.length < 2) return "";
+  if (open.length > MOST_NAMED) return `${open.reduce((n, s) => n + s.left, 0)} to press`;
+  return open.map((s) => `${s.left} x ${labelOf(s.slot)}`).join(" · ");
 }
 
 function sayOf(next: Next, heat: (c: number) => string): string {

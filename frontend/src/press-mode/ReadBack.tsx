@@ -35,14 +35,14 @@ export function ReadBack({ card }: { card: PressCard }) {
         <p className="mt-4 text-4xl">Nothing changes.</p>
       )}
       <p className="mt-6 text-3xl">
-        Then it shows{" "}
+        {card.rows.length ? "Then it shows" : "It must show"}{" "}
         <span className="font-bold text-heat">
           {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s, {wanted.pressure}
         </span>
         .
       </p>
       {(card.turn || card.shield) && (
-        <p className="mt-5 border-l-8 border-act pl-4 text-2xl">
+        <p className="mt-5 border-l-8 border-act pl-4 text-3xl">
           {card.turn} {card.shield} {card.heats}
         </p>
       )}

@@ -174,7 +174,9 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
 class Placing(Frozen):
     """How one size's print is laid straight and centred: millimetres, and words for hands without a rule."""
 
+    slot: str
     label: str
+    cloth: str
     width_mm: float
     below: str
     across: str
@@ -198,7 +200,9 @@ def placings_of(
             )
             rows.append(
                 Placing(
+                    slot=slot,
                     label=labels.get(slot, slot),
+                    cloth=blanks[order.line_of(slot).id].colour,
                     width_mm=width,
                     below=_below(place),
                     across=_across(place),

@@ -48,6 +48,8 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
         if (n > 0) numbers[size] = n;
       }
       const blank = blankOf(line);
+      if (kept.some((k) => k.blank === blank?.id))
+        found.counts = "The same blank stands here twice: put its sizes together in one.";
       if (Object.keys(numbers).length && blank) kept.push({ id: line.id, blank: blank.id, counts: numbers });
     }
     if (!found.counts && !kept.length) found.counts = "Order at least one piece.";
@@ -138,7 +140,10 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
           <Button
             kind="quiet"
             onClick={() =>
-              setLines([...lines, { id: freeId(lines), blank: unused(blanks, lines)?.id ?? "", counts: {} }])
+              setLines([
+                ...lines,
+                { id: freeId(lines), blank: unused(blanks, lines.map(blankOf))?.id ?? "", counts: {} },
+              ])
             }
           >
             Another blank in the same job
@@ -170,8 +175,8 @@ function freeId(lines: LineDraft[]): string {
   return [..."abcdefghijkl"].find((c) => lines.every((l) => l.id !== c)) ?? "z";
 }
 
-function unused(blanks: { id: string }[], lines: LineDraft[]) {
-  return blanks.find((b) => lines.every((l) => l.blank !== b.id)) ?? blanks[0];
+function unused<B extends { id: string }>(blanks: B[], taken: (B | undefined)[]): B | undefined {
+  return blanks.find((b) => taken.every((t) => t?.id !== b.id)) ?? blanks[0];
 }
 
 type FieldProps = {

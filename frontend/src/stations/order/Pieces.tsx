@@ -36,11 +36,11 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
                       disabled={!line.counts[size]}
                       onClick={() => see({ kind })}
                       aria-pressed={isShown}
-                      className={`min-h-6 w-full rounded px-1 text-left text-sm ${isShown ? "bg-ground font-semibold text-ink" : "text-soft"}`}
+                      className={`min-h-6 w-full rounded px-1 text-left text-sm whitespace-nowrap ${isShown ? "bg-ground font-semibold text-ink" : "text-soft"}`}
                     >
                       <span className="sr-only">Show size </span>
                       {size}
-                      {isShown ? " · shown" : ""}
+                      {isShown ? " shown" : ""}
                     </button>
                     <NumberField
                       hideLabel
@@ -107,6 +107,7 @@ const PLACES = ["front chest", "left chest", "back", "left sleeve", "right sleev
 /** The prints on a piece in the order of pressing, and one more. */
 export function Prints({ jobLine }: { jobLine: JobLine }) {
   const outbox = useOutbox();
+  const { shop } = useShop();
   const navigate = useNavigate();
   const { job } = jobLine;
   const order = jobLine.document("order");
@@ -142,6 +143,10 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
     });
   };
   const here = job.passes.find((p) => p.print === job.print);
+  const nameOf = (blank: string) => {
+    const found = shop?.blanks.find((b) => b.id === blank);
+    return found ? `${found.colour_name} ${found.name.toLowerCase()}` : blank;
+  };
   return (
     <section aria-label="Prints on a piece">
       <h3 className="font-semibold">
@@ -165,7 +170,7 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
                     jobLine.done("place", { lines: changed.length === order.lines.length ? [] : changed });
                   }}
                 />
-                {line.blank}
+                {nameOf(line.blank)}
               </label>
             );
           })}
