@@ -17,7 +17,7 @@ def station(job: dict, name: str) -> dict:
 def test_the_gate_takes_device_size_values_alone(counter):
     job = counter.order()
     assert counter.release(job).json()["code"] == "blocked"
-    counter.place(job)
+    counter.place(job, width_mm=47)  # plates that no other test makes
     assert {r["quality"] for r in counter.job(job)["line"]["readings"] if r["key"] == "white"} == {"preview"}
     told = counter.release(job)
     assert (told.status_code, told.json()["code"]) == (409, "preview-only")

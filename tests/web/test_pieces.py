@@ -53,6 +53,8 @@ def test_two_colours_two_prints_and_a_name_for_everyone_go_the_whole_way(counter
     assert "Turn the piece" in back["turn"]
     stack = counter.get(f"/api/jobs/{job}/press-card", params={"print": "p2"}).json()["stages"][0]["stack"]
     assert "Garment, back" in [layer["what"] for layer in stack]
+    for picture in counter.job(job)["line"]["run_pictures"]:
+        assert counter.get(picture).status_code == 200, "every name is drawn, looked at or not"
     run = cured(counter, job)
     rows = {(t["print"], s["slot"]): t for t in counter.job(job)["ledger"]["books"]["transfers"] for s in t["slots"]}
     assert {k: v["width_mm"] for k, v in rows.items() if k[0] == "front"} == {

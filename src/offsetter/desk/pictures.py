@@ -19,6 +19,7 @@ from offsetter.core.compute.strokes import rung_for
 from offsetter.core.stations.result import ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.newest import Newest
+from offsetter.intake.receive import receive
 from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
@@ -153,9 +154,17 @@ class Pictures:
 
     def _facts_of(self, file_hash: str) -> ArtworkFacts:
         found = self._facts.get(file_hash)
-        if found is None:
-            found = ArtworkFacts.model_validate_json((self.folder(file_hash) / "facts.json").read_text())
-            self._facts[file_hash] = found
+        if found is None or not self.folder(file_hash).exists():
+            original = self._files.original(file_hash)
+            if not original.exists():
+                raise Refusal(
+                    "no-such-picture",
+                    "The picture's file is not here any more.",
+                    "The job is as it was.",
+                    "Drop the customer's file again.",
+                )
+            # A name is drawn when its list is read and measured when it is first looked at.
+            found = self._facts[file_hash] = receive(original, file_hash, file_hash, self.folder(file_hash))
         return found
 
     def _spot(self, spec: PlateSpec, facts: ArtworkFacts) -> EdgeSpot:
