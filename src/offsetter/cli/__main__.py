@@ -85,7 +85,40 @@ def _parser() -> argparse.ArgumentParser:
     press.add_argument("method")
     press.add_argument("--school", action="append", default=[], metavar="QUESTION=CHOICE")
     press.add_argument("--pieces", type=int, default=1)
+    fit = command("press-fit", commands.press_fit, "A press's heating and cooling from its own readings.")
+    fit.add_argument("heating", help="CSV with the columns minute,celsius")
+    fit.add_argument("cooling", help="the same, with the heater off")
+    fit.add_argument("--room-c", type=float, required=True, help="measured beside the press")
+    fit.add_argument(
+        "--between", action="append", default=[], type=_between, metavar="A-B", help="minutes from A to B °C"
+    )
+    heats = command(
+        "temperatures", commands.temperatures, "The maker's two temperatures against the house's one, for a batch."
+    )
+    for whose in ("maker", "house"):
+        heats.add_argument(
+            f"--{whose}", required=True, type=_two_presses, metavar="C/S,C/S", help="°C/seconds of both presses"
+        )
+    heats.add_argument("--pieces", type=int, required=True)
+    heats.add_argument("--load-s", type=float, default=30, help="hands at each pressing")
+    heats.add_argument("--cool-s", type=float, default=90, help="between the two presses")
+    heats.add_argument("--press", required=True, help="what press-fit answered, as JSON")
     return parser
+
+
+def _between(text: str) -> tuple[float, float]:
+    parts = text.split("-")
+    if len(parts) != 2:
+        raise argparse.ArgumentTypeError(f"“{text}” must be two temperatures such as 120-160")
+    return float(parts[0]), float(parts[1])
+
+
+def _two_presses(text: str) -> tuple[tuple[float, float], tuple[float, float]]:
+    try:
+        (a, b), (c, d) = (tuple(float(n) for n in one.split("/")) for one in text.split(","))
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"“{text}” must be two presses such as 150/12,120/8") from None
+    return (a, b), (c, d)
 
 
 def _length(text: str) -> float:

@@ -1,13 +1,19 @@
 """What each command answers: keys as the contract fixes them."""
 
+import csv
 import hashlib
+import json
+import math
 from argparse import Namespace
 from pathlib import Path
 from typing import Any
 
 from offsetter.core import facts
+from offsetter.core.compute.heat import HIGHEST_C
 from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Refusal
+
+MOST_READINGS, MOST_TEXT_BYTES = 5_000, 1_000_000
 
 
 def methods(_: Namespace) -> dict[str, Any]:
@@ -155,6 +161,86 @@ def press(asked: Namespace) -> dict[str, Any]:
             {**s.model_dump(mode="json"), "stack": [layer.model_dump(mode="json") for layer in s.stack]} for s in stages
         ],
     }  # fmt: skip
+
+
+def press_fit(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.heat import fit_press
+
+    fitted = fit_press(_readings(Path(asked.heating)), _readings(Path(asked.cooling)), asked.room_c)
+    minutes = {f"{a:g}-{b:g}": fitted.minutes(a, b) for a, b in asked.between}
+    return {
+        "q_c_per_min": round(fitted.q_c_per_min, 4), "k_per_min": round(fitted.k_per_min, 6), "room_c": fitted.room_c,
+        "ceiling_c": round(fitted.ceiling_c, 2),
+        # JSON has no infinity: a temperature that this press never reaches takes no number of minutes.
+        "minutes": {k: round(m, 3) if math.isfinite(m) else None for k, m in minutes.items()},
+    }  # fmt: skip
+
+
+def temperatures(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.heat import PressHeat, TwoPresses, batch_minutes
+
+    if not 1 <= asked.pieces <= 100_000:
+        raise Refusal("no-pieces", f"{asked.pieces} pieces cannot be pressed.", "", "Give 1 to 100000.")
+    if min(asked.load_s, asked.cool_s) < 0:
+        raise Refusal("bad-times", "Loading and cooling take no negative time.", "", "Give seconds from 0.")
+    fitted = _json_file(Path(asked.press))
+    try:
+        heat = PressHeat.model_validate({k: fitted[k] for k in ("q_c_per_min", "k_per_min", "room_c")})
+    except (KeyError, TypeError, ValueError):
+        raise Refusal("no-fit", f"“{asked.press}” is not what press-fit answers.", "",
+                      "Give a JSON object with q_c_per_min, k_per_min and room_c.") from None  # fmt: skip
+    answer: dict[str, Any] = {}
+    for whose in ("maker", "house"):
+        (first_c, first_s), (second_c, second_s) = getattr(asked, whose)
+        for celsius, seconds in getattr(asked, whose):
+            if not heat.room_c < celsius <= min(HIGHEST_C, heat.ceiling_c - 1) or not 0 < seconds <= 3600:
+                raise Refusal("bad-press", f"{celsius:g} °C for {seconds:g} s is no pressing on this press.", "",
+                              f"Give {heat.room_c:.0f} to {min(HIGHEST_C, heat.ceiling_c - 1):.0f} °C and 1 to 3600 s.")  # fmt: skip
+        work = TwoPresses(first_c=first_c, first_min=(asked.load_s + first_s) / 60, second_c=second_c,
+                          second_min=(asked.load_s + second_s) / 60, cool_min=asked.cool_s / 60)  # fmt: skip
+        answer[whose] = {k: round(m, 3) for k, m in batch_minutes(work, asked.pieces, heat).model_dump().items()}
+    return answer
+
+
+def _readings(path: Path) -> tuple[tuple[float, float], ...]:
+    """Rows of minute,celsius. Raises Refusal that names the row."""
+    rows = list(csv.DictReader(_text(path).splitlines()))
+    if len(rows) > MOST_READINGS:
+        raise Refusal(
+            "too-many-readings", f"“{path.name}” has {len(rows)} readings.", "", f"Give at most {MOST_READINGS}."
+        )
+    found = []
+    for number, row in enumerate(rows, 2):
+        try:
+            found.append((float(row["minute"]), float(row["celsius"])))
+        except (KeyError, TypeError, ValueError):
+            raise Refusal("bad-readings", f"Row {number} of “{path.name}” is not a minute and a temperature.", "",
+                          "Give a first row minute,celsius and numbers below it.") from None  # fmt: skip
+    return tuple(found)
+
+
+def _json_file(path: Path) -> Any:
+    try:
+        return json.loads(_text(path))
+    except ValueError:
+        raise Refusal(
+            "not-json", f"“{path.name}” is not JSON.", "", "Give a file that press-fit --json wrote."
+        ) from None
+
+
+def _text(path: Path) -> str:
+    try:
+        if path.stat().st_size > MOST_TEXT_BYTES:
+            raise Refusal(
+                "too-large", f"“{path.name}” is larger than {MOST_TEXT_BYTES // 1000} kB.", "", "Give a smaller file."
+            )
+        return path.read_text("utf-8-sig")
+    except OSError as missing:
+        raise Refusal(
+            "no-file", f"“{path.name}” cannot be read: {missing.strerror}.", "", "Give the path of a file."
+        ) from missing
+    except UnicodeDecodeError as broken:
+        raise Refusal("not-text", f"“{path.name}” is not text.", "", "Save it as text in UTF-8.") from broken
 
 
 def in_words(answer: dict[str, Any]) -> str:
