@@ -137,7 +137,7 @@ def test_press_gives_the_stages_of_the_schools_chosen():
         ("plates", __file__, "--method", "film", "--width-mm", "0", "--out", "x.tif"),
         ("plates", __file__, "--method", "dream", "--width-mm", "100", "--out", "x.tif"),
         ("press", "film", "--school", "film-cure=sunshine"),
-        ("press", "sub-toner"),
+        ("press", "dream"),
         ("colour", "--profile", __file__, "--rgb", "1,2,3"),
         ("colour", "--profile", "none.icc", "--rgb", "1,2,3"),
         ("delta-e", "1,2", "3,4,5"),

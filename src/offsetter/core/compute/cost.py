@@ -71,9 +71,10 @@ def press_minutes(stages: tuple[Stage, ...], pieces: int) -> float:
     """
     times = pieces if any(s.hover and not s.alone for s in stages) else 1
     prepare = times * sum(s.time_s + s.hands_s for s in stages if s.part == "prepare")
-    press = [s for s in stages if s.part == "press"]
+    once = sum(s.time_s + s.hands_s for s in stages if s.part == "press" and s.first_only)
+    press = [s for s in stages if s.part == "press" and not s.first_only]
     each = sum(s.time_s + s.hands_s for s in press if not s.alone)
-    return round((prepare + each * pieces + sum(s.time_s for s in press if s.alone)) / 60, 2)
+    return round((prepare + once + each * pieces + sum(s.time_s for s in press if s.alone)) / 60, 2)
 
 
 def piece_cost(

@@ -33,6 +33,10 @@ class Stage(Frozen):
     alone: bool = False
     """The stage runs on by itself: cooling on a rack, a cure in the oven."""
     caution: str = ""
+    first_only: bool = False
+    """Before the first piece of a batch alone."""
+    missing: tuple[Literal["temperature_c", "time_s", "pressure", "peel"], ...] = ()
+    """What nobody gave: asked for, never guessed."""
     source: str
     only_with: str = ""
     """question=choice this stage belongs to, several with spaces between; empty: always."""
@@ -60,7 +64,7 @@ class Recipe(Frozen):
     method: str
     version: int
     source: Literal["practice", "memory", "maker", "house", "trial"]
-    schools: tuple[SchoolQuestion, ...]
+    schools: tuple[SchoolQuestion, ...] = ()
     stages: tuple[Stage, ...]
     lay_out: tuple[str, ...]
 

@@ -19,9 +19,12 @@ def methods() -> dict[str, Method]:
 
 @cache
 def recipes() -> dict[str, Recipe]:
-    """The shipped recipes by id."""
-    rows = tomllib.loads((_DATA / "recipes.toml").read_text())
-    return {key: Recipe(id=key, **row) for key, row in rows.items()}
+    """The shipped recipes by id: a file a method, in the order of the methods."""
+    found = {}
+    for method in methods():
+        for key, row in tomllib.loads((_DATA / "recipes" / f"{method}.toml").read_text()).items():
+            found[key] = Recipe(id=key, **row)
+    return found
 
 
 @cache
