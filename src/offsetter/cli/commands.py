@@ -13,7 +13,6 @@ from offsetter.core.compute.heat import HIGHEST_C
 from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Refusal
 
-ASKED_FOR = {"temperature_c": "a temperature", "time_s": "a time", "pressure": "a pressure", "peel": "when to peel"}
 MOST_READINGS, MOST_TEXT_BYTES = 5_000, 1_000_000
 
 
@@ -147,7 +146,7 @@ def delta_e(asked: Namespace) -> dict[str, Any]:
 
 def press(asked: Namespace) -> dict[str, Any]:
     from offsetter.core.compute.cost import press_minutes
-    from offsetter.core.compute.stack import stack_faults
+    from offsetter.core.compute.stack import stage_findings
 
     method = _method(asked.method)
     recipe = next((r for r in facts.recipes().values() if r.method == method.id), None)
@@ -157,20 +156,11 @@ def press(asked: Namespace) -> dict[str, Any]:
         raise Refusal("no-pieces", f"{asked.pieces} pieces cannot be pressed.", "", "Give 1 to 100000.")
     pairs = [s.partition("=") for s in asked.school]
     stages = recipe.stages_for({question: choice for question, _, choice in pairs})
-    asks = [(s, [ASKED_FOR[m] for m in s.missing]) for s in stages if s.missing]
-    findings = [
-        Finding(code="value-missing", severity="blocker", message=f"{s.name}: nobody gave {' or '.join(what)}",
-                why="Practice gave no value for it, and none is guessed.", fix_text="Take it from the medium's own card.")
-        for s, what in asks
-    ]  # fmt: skip
-    findings += [
-        Finding(code="stack", severity="blocker", message=f"{s.name}: {fault}", why="The stack as the recipe has it.", fix_text="Turn it round.")
-        for s in stages for fault in stack_faults(s, is_face_down=method.mirror)
-    ]  # fmt: skip
+    findings = stage_findings(stages, is_face_down=method.mirror)
     return {
-        "recipe": recipe.name, "version": recipe.version, "findings": _findings(tuple(findings)),
+        "recipe": recipe.name, "version": recipe.version, "findings": _findings(findings),
         # What nobody gave has no length yet: the minutes would be a guess.
-        "minutes": None if asks else press_minutes(stages, asked.pieces),
+        "minutes": None if any(s.missing for s in stages) else press_minutes(stages, asked.pieces),
         "stages": [
             {**s.model_dump(mode="json"), "stack": [layer.model_dump(mode="json") for layer in s.stack]} for s in stages
         ],

@@ -213,7 +213,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         here = next((p for p in passes if p.print == inputs.here.id), None)
         stands, why = job_standing(inputs.acts)
         by_hand = hands.Inputs(stages=prints.stages_on(stages, place), lay_out=recipe.lay_out, ledger=ledger, print=inputs.here.id, cuts=run_cuts, press=press,
-                               oven=oven, garment=garment, stands=stands, why=why, turn=here.turn if here else "",
+                               oven=oven, garment=garment, stands=stands, why=why, is_face_down=chosen.mirror, turn=here.turn if here else "",
                                shield=here.shield if here else "")  # fmt: skip
         for name, judge in (("prepare", hands.prepare), ("press", hands.press), ("inspect", hands.inspect)):
             done[name] = _judged(memo, name, hands.VERSION, by_hand, judge)

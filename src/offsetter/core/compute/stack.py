@@ -3,7 +3,9 @@
 from itertools import pairwise
 
 from offsetter.core.facts.recipes import Layer, Stage
+from offsetter.core.values import Finding
 
+ASKED_FOR = {"temperature_c": "a temperature", "time_s": "a time", "pressure": "a pressure", "peel": "when to peel"}
 STICKS = {"carrier", "blank"}
 
 
@@ -33,6 +35,20 @@ def stack_faults(stage: Stage, *, is_face_down: bool) -> tuple[str, ...]:
         if not is_face_down and layer.printed_face == towards:
             faults.append(f"{layer.what} goes on face up: turn it over")
     return tuple(faults)
+
+
+def stage_findings(stages: tuple[Stage, ...], *, is_face_down: bool) -> tuple[Finding, ...]:
+    """What must be put right before anything is pressed by these stages."""
+    asked = [
+        Finding(code="value-missing", severity="blocker", message=f"{s.name}: nobody gave {' or '.join(ASKED_FOR[m] for m in s.missing)}",
+                why="Practice gave no value for it, and none is guessed.", fix_text="Take it from the medium's own card.")
+        for s in stages if s.missing
+    ]  # fmt: skip
+    wrong = [
+        Finding(code="stack", severity="blocker", message=f"{s.name}: {fault}", why="The stack as the recipe has it.", fix_text="Turn it round.")
+        for s in stages for fault in stack_faults(s, is_face_down=is_face_down)
+    ]  # fmt: skip
+    return (*asked, *wrong)
 
 
 def _is_pressed(stage: Stage) -> bool:

@@ -1,13 +1,14 @@
 """Prepare, Press and Inspect: what the hands do, from the recipe, and how far the ledger says they are."""
 
 from offsetter.core.acts import Standing
+from offsetter.core.compute.stack import stage_findings
 from offsetter.core.facts import Oven, Press, Stage
 from offsetter.core.ledger import Ledger
 from offsetter.core.stations.result import GarmentDrawing, InspectDrawing, StagesDrawing, State, StationResult
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 2
+VERSION = 3
 
 
 class Inputs(Frozen):
@@ -21,6 +22,7 @@ class Inputs(Frozen):
     oven: Oven
     garment: GarmentDrawing
     stands: Standing
+    is_face_down: bool = True
     why: str = ""
     turn: str = ""
     shield: str = ""
@@ -76,12 +78,13 @@ def press(inputs: Inputs) -> StationResult:
             code="two-heats", severity="caution", message="This recipe changes the press's temperature within a piece",
             why="Each change takes minutes on one press.", fix_text="Choose schools with one heat at Method.",
         ))  # fmt: skip
+    findings += stage_findings(stages, is_face_down=inputs.is_face_down)
     if inputs.turn or inputs.shield:
         findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
                                 why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
     has_any = ledger.printed > 0 or ready > 0
     state: State = "open" if not has_any else "done" if left == 0 else "needs you" if ready else "ready"
-    if inputs.stands in ("held", "cancelled"):
+    if inputs.stands in ("held", "cancelled") or any(f.severity == "blocker" for f in findings):
         state = "blocked"
     gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
     shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
