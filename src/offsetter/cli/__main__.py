@@ -81,6 +81,8 @@ def _parser() -> argparse.ArgumentParser:
     delta = command("delta-e", commands.delta_e, "CIEDE2000 of two Lab colours.")
     delta.add_argument("lab_1", type=_three)
     delta.add_argument("lab_2", type=_three)
+    advise = command("advise", commands.advise, "Which method for this blank, artwork and quantity, and why.")
+    advise.add_argument("job", help="JSON with blank, artwork, width_mm, height_mm and quantity")
     press = command("press", commands.press, "The press card of a method: stages, stacks and minutes.")
     press.add_argument("method")
     press.add_argument("--school", action="append", default=[], metavar="QUESTION=CHOICE")

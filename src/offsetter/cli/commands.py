@@ -144,6 +144,26 @@ def delta_e(asked: Namespace) -> dict[str, Any]:
     return {"delta_e_2000": round(float(delta_e_2000(asked.lab_1, asked.lab_2)), 6)}
 
 
+def advise(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.advice import AdviceJob
+    from offsetter.core.compute.advice import advise as ranked_for
+
+    job = AdviceJob.model_validate(_json_file(Path(asked.job)))
+    advice = ranked_for(job, facts.methods(), facts.recipes(), facts.advice_facts())
+    return {
+        "ranked": [
+            {
+                "method": a.method, "name": a.name, "verdict": a.verdict, "reasons": [r.said for r in a.reasons],
+                "cost_per_piece": None if a.cost_per_piece is None else float(a.cost_per_piece), "minutes_per_piece": a.minutes_per_piece,
+                "wash_life": a.wash_life, "hand_feel": a.hand_feel,
+            }
+            for a in advice.ranked
+        ],
+        "recommended": advice.recommended, "runner_up": advice.runner_up, "would_change": list(advice.would_change),
+        "prices": "from memory, without the blank",
+    }  # fmt: skip
+
+
 def press(asked: Namespace) -> dict[str, Any]:
     from offsetter.core.compute.cost import press_minutes
     from offsetter.core.compute.stack import stage_findings
@@ -228,7 +248,7 @@ def _json_file(path: Path) -> Any:
         return json.loads(_text(path))
     except ValueError:
         raise Refusal(
-            "not-json", f"“{path.name}” is not JSON.", "", "Give a file that press-fit --json wrote."
+            "not-json", f"“{path.name}” is not JSON.", "", "Give a JSON file such as the contract describes."
         ) from None
 
 

@@ -1,3 +1,4 @@
+from decimal import Decimal
 from typing import Literal
 
 from pydantic import Field
@@ -5,6 +6,28 @@ from pydantic import Field
 from offsetter.core.values import Frozen
 
 Channel = Literal["C", "M", "Y", "K", "W"]
+
+
+Tone = Literal["any", "white", "light", "dark"]
+
+
+class MethodCost(Frozen):
+    """Money of one print, from memory until the shop's own prices: media by sheet or by square metre, ink by covered square metre."""
+
+    sheet: tuple[float, float] | None = None
+    """Printable sheet in mm, when it is printed on sheets."""
+    sheet_price: Decimal = Decimal(0)
+    """Of everything that one print sheet takes with it."""
+    media_m2: Decimal = Decimal(0)
+    colour_m2: Decimal = Decimal(0)
+    white_m2: Decimal = Decimal(0)
+    extra_m2: Decimal = Decimal(0)
+    """Powder and the like, by covered square metre."""
+    extra_piece: Decimal = Decimal(0)
+    """Pre-treatment and the like, on dark cloth."""
+    cover_piece: Decimal = Decimal(0)
+    """A piece's share of sheets that are used up by counting."""
+    setup_min: float = Field(0, ge=0)
 
 
 class Method(Frozen):
@@ -32,5 +55,26 @@ class Method(Frozen):
     white_level_pct: float | None = Field(None, ge=0, le=100)
     white_opacity: float | None = Field(None, ge=0, le=1)
     knock_out_delta_e: float | None = None
+    kinds: tuple[Literal["cloth", "hard"], ...] = ("cloth",)
+    tone: Tone = "any"
+    """Which blanks' colours it is for; a white it brings along makes it any or dark."""
+    fibre: str = ""
+    """The fibre that holds the marking; from fibre_least on it is worth doing, from fibre_full on nothing is lost."""
+    fibre_least: float = Field(0, ge=0, le=1)
+    fibre_full: float = Field(0, ge=0, le=1)
+    needs_coat: bool = False
+    """Hard blanks must carry a coating that takes dye."""
+    is_translucent: bool = False
+    colours: int | None = Field(None, ge=1)
+    """The most colours in one go; None: any picture."""
+    uneven: Literal["flat", "pad", "risers"] = "flat"
+    """What a zip, a seam or a knot under the print asks for: flat cannot, pad clears it, risers print over it one way."""
+    largest_mm: tuple[float, float] = (0, 0)
+    is_trimmed: bool = False
+    """Cut to shape by hand: all of the carrier's coating shows."""
+    is_weeded: bool = False
+    wash_life: str = ""
+    hand_feel: str = ""
+    cost: MethodCost = MethodCost()
     sources: dict[str, str] = {}
     """Field to where its value comes from: practice, memory, maker, house or trial."""

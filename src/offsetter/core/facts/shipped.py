@@ -4,6 +4,7 @@ import tomllib
 from functools import cache
 from importlib.resources import files
 
+from offsetter.core.facts.advice import AdviceFacts
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 
@@ -25,6 +26,12 @@ def recipes() -> dict[str, Recipe]:
         for key, row in tomllib.loads((_DATA / "recipes" / f"{method}.toml").read_text()).items():
             found[key] = Recipe(id=key, **row)
     return found
+
+
+@cache
+def advice_facts() -> AdviceFacts:
+    """What advice reckons with besides the methods."""
+    return AdviceFacts.model_validate(tomllib.loads((_DATA / "advice.toml").read_text()))
 
 
 @cache

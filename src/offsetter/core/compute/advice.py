@@ -1,0 +1,343 @@
+"""Which method for this blank, artwork and quantity: every method accounted for, each with its reasons and its cost."""
+
+import math
+from decimal import Decimal
+from functools import lru_cache
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.cost import press_minutes
+from offsetter.core.facts import Method, Recipe, Stage
+from offsetter.core.facts.advice import AdviceFacts, ArtKind
+from offsetter.core.values import Frozen
+
+Verdict = Literal["good", "caution", "ruled-out"]
+ORDER: dict[Verdict, int] = {"good": 0, "caution": 1, "ruled-out": 2}
+MOST_PIECES = 100_000
+NEARLY_K = 2.0
+"""A press is not truer than this: a limit is exceeded for sure beyond it (from memory)."""
+
+
+class AdviceBlank(Frozen):
+    kind: Literal["cloth", "hard"]
+    fibres: dict[str, float] = {}
+    """Fibre to its share, together 1; empty for hard goods."""
+    colour: str = Field("#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
+    coated: bool = False
+    obstacles: tuple[str, ...] = Field((), max_length=10)
+
+    @model_validator(mode="after")
+    def fibres_make_one(self) -> "AdviceBlank":
+        whole = sum(self.fibres.values())
+        if any(not 0 <= v <= 1 for v in self.fibres.values()) or (self.fibres and abs(whole - 1) > 0.005):
+            raise ValueError(f"the fibre shares make {whole:.0%}, not 100 %")
+        if self.kind == "cloth" and not self.fibres:
+            raise ValueError("cloth needs its fibre shares")
+        return self
+
+
+class AdviceArt(Frozen):
+    kind: ArtKind
+    colours: int = Field(1, ge=1, le=10_000)
+    full_bleed: bool = False
+
+
+class AdviceJob(Frozen):
+    blank: AdviceBlank
+    artwork: AdviceArt
+    width_mm: float = Field(gt=0, le=3000)
+    height_mm: float = Field(gt=0, le=3000)
+    quantity: int = Field(ge=1, le=MOST_PIECES)
+
+
+class Reason(Frozen):
+    verdict: Verdict
+    said: str
+
+
+class Advised(Frozen):
+    method: str
+    name: str
+    verdict: Verdict
+    reasons: tuple[Reason, ...]
+    cost_per_piece: Decimal | None
+    """Without the blank; None where a value that nobody gave stands in the way."""
+    minutes_per_piece: float | None
+    wash_life: str
+    hand_feel: str
+
+
+class Advice(Frozen):
+    ranked: tuple[Advised, ...]
+    recommended: str | None
+    runner_up: str | None
+    would_change: tuple[str, ...]
+    """What another answer would take."""
+
+
+def advise(job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts) -> Advice:
+    """All methods, the best first: what is good before what asks for care, the cheaper first among those."""
+    by_method = {r.method: r for r in recipes.values()}
+    found = [_advised(job, m, by_method.get(m.id), facts) for m in methods.values()]
+    ranked = sorted(found, key=lambda a: (ORDER[a.verdict], a.cost_per_piece is None, a.cost_per_piece or 0, a.method))
+    usable = [a for a in ranked if a.verdict != "ruled-out" and a.cost_per_piece is not None]
+    best, second = ([*usable, None, None])[:2]
+    return Advice(
+        ranked=tuple(ranked), recommended=best.method if best else None, runner_up=second.method if second else None,
+        would_change=_would_change(job, methods, by_method, facts, best, second),
+    )  # fmt: skip
+
+
+def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> Advised:
+    reasons = [
+        *_of_kind(job.blank, method),
+        *_of_colour(job.blank, method, facts),
+        *_of_fibre(job.blank, method),
+        *_of_heat(job.blank, method, recipe, facts),
+        *_of_obstacles(job.blank, method),
+        *_of_artwork(job, method, facts),
+        *_of_size(job, method),
+    ]
+    verdict: Verdict = max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
+    minutes, cost = None, None
+    if verdict != "ruled-out" and recipe is not None:
+        minutes, cost = _priced(job, method, _stages(recipe, job.blank, facts), facts)
+    if not reasons:
+        reasons = [
+            Reason(verdict="good", said=f"{method.blanks[0].upper()}{method.blanks[1:]}: nothing stands against it")
+        ]
+    return Advised(method=method.id, name=method.name, verdict=verdict, reasons=tuple(reasons), cost_per_piece=cost, minutes_per_piece=minutes,
+                   wash_life=method.wash_life, hand_feel=method.hand_feel)  # fmt: skip
+
+
+def _no(said: str) -> Reason:
+    return Reason(verdict="ruled-out", said=said)
+
+
+def _care(said: str) -> Reason:
+    return Reason(verdict="caution", said=said)
+
+
+@lru_cache(256)
+def lightness(colour: str) -> float:
+    """CIE L* of a colour given as #RRGGBB."""
+    return float(lab_of_srgb(rgb_of_hex(colour))[..., 0].reshape(-1)[0])
+
+
+def _of_kind(blank: AdviceBlank, method: Method) -> list[Reason]:
+    if blank.kind not in method.kinds:
+        return [_no(f"It is for {' and '.join(method.kinds)} blanks, this one is {blank.kind}")]
+    if blank.kind == "hard" and method.needs_coat and not blank.coated:
+        return [_no("Dye holds on a coating alone, and this blank has none")]
+    return []
+
+
+def _of_colour(blank: AdviceBlank, method: Method, facts: AdviceFacts) -> list[Reason]:
+    light = lightness(blank.colour)
+    if method.tone == "any":
+        return []
+    if method.tone == "dark":
+        if light >= facts.dark_below_l:
+            return [_care("It brings a white sheet that this light cloth does not need")]
+        return []
+    if method.tone == "white" and light < facts.white_from_l:
+        return [_no("All of its coating transfers and would show on anything but white")]
+    if light < facts.dark_below_l:
+        return [_no("It prints no white, and its colours vanish on dark")]
+    if light < facts.light_from_l:
+        return [_care("It prints no white: this colour shows through and shifts the print")]
+    return []
+
+
+def _of_fibre(blank: AdviceBlank, method: Method) -> list[Reason]:
+    if blank.kind != "cloth" or not method.fibre:
+        return []
+    share = blank.fibres.get(method.fibre, 0.0) + (
+        blank.fibres.get("softshell", 0.0) if method.fibre == "polyester" else 0
+    )
+    if share < method.fibre_least:
+        return [
+            _no(
+                f"It holds on {method.fibre}, of which there is {share:.0%}: from {method.fibre_least:.0%} on it is worth doing"
+            )
+        ]
+    if share < method.fibre_full:
+        how = f"keeps about {share:.0%} of its strength" if method.is_translucent else f"wants a face of {method.fibre}"
+        return [_care(f"{share:.0%} {method.fibre}: it {how}; try one first")]
+    return []
+
+
+def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> list[Reason]:
+    known = {f: facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c}
+    if recipe is None or not known or blank.kind != "cloth":
+        return []
+    fibre, limit = min(known.items(), key=lambda k: k[1])
+    stages = _stages(recipe, blank, facts)
+    hottest = max((s.temperature_c for s in stages if s.temperature_c is not None and _touches_blank(s)), default=None)
+    asks = any("temperature_c" in s.missing for s in stages)
+    said = []
+    if hottest is not None and hottest > limit + NEARLY_K:
+        said.append(_no(f"{fibre.capitalize()} stands {limit:.0f} °C; this takes {hottest:.0f} °C"))
+    elif hottest is not None and hottest > limit:
+        said.append(_care(f"{hottest:.0f} °C is as much as {fibre} stands: try it on a hidden corner"))
+    if asks:
+        said.append(_care("Nobody gave its temperature: it must be entered first"))
+    is_dark = lightness(blank.colour) < facts.dark_below_l
+    if (
+        method.white != "none"
+        and is_dark
+        and blank.fibres.get("polyester", 0) >= 0.5
+        and (hottest or 0) > facts.migration_c
+    ):
+        said.append(_care(f"Dark polyester lets its dye into white above {facts.migration_c:.0f} °C"))
+    return said
+
+
+def _of_obstacles(blank: AdviceBlank, method: Method) -> list[Reason]:
+    if not blank.obstacles:
+        return []
+    what = " and ".join(blank.obstacles)
+    if method.uneven == "flat":
+        return [_no(f"It needs a flat, true press: not over a {what}")]
+    if method.uneven == "pad":
+        return [_care(f"Put a pad under the print, to clear the {what}")]
+    return [_care(f"Risers and one-way printing over the {what}: the printing takes twice as long")]
+
+
+def _of_artwork(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reason]:
+    art, said = job.artwork, []
+    if method.colours is not None and (art.kind == "photo" or art.colours > 2 * method.colours):
+        said.append(_no("One sheet gives one colour; this picture has more"))
+    elif method.colours is not None and art.colours > method.colours:
+        said.append(
+            _care(
+                f"One sheet gives one colour: {art.colours} colours are {art.colours} sheets, pressed one after the other"
+            )
+        )
+    if art.kind == "lettering" and method.is_trimmed:
+        said.append(_care("All round the letters its coating shows: each is cut out by hand, or keeps its ground"))
+    if art.kind == "lettering" and method.is_weeded:
+        said.append(_care("Small letters are weeded piece by piece, and need strokes of 1.5 mm"))
+    if art.full_bleed and job.blank.kind == "cloth" and method.id == "direct":
+        said.append(_care("Ink over the edge soils the platen: wipe it after each piece"))
+    return said
+
+
+def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
+    wide, high = method.largest_mm
+    if not wide:
+        return []
+    small, large = sorted((job.width_mm, job.height_mm))
+    if small > min(wide, high) or large > max(wide, high):
+        return [_no(f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on its {wide:.0f} x {high:.0f} mm")]
+    return []
+
+
+def _touches_blank(stage: Stage) -> bool:
+    return not stage.hover and any(x.kind == "blank" for x in stage.stack)
+
+
+def _stages(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> tuple[Stage, ...]:
+    """By the schools that suit the cloth: of those that ask nothing, the usual one, or a cooler one where it would scorch."""
+    limit = min((facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c), default=math.inf)
+    usual = recipe.stages_for({})
+
+    def heat(stages: tuple[Stage, ...]) -> float:
+        return max((s.temperature_c for s in stages if s.temperature_c is not None and _touches_blank(s)), default=0.0)
+
+    if heat(usual) <= limit:
+        return usual
+    others = [recipe.stages_for({q.id: c.id}) for q in recipe.schools for c in q.choices[1:]]
+    asking_nothing = [s for s in others if not any(x.missing for x in s)]
+    return min((usual, *asking_nothing), key=heat)
+
+
+def _priced(
+    job: AdviceJob, method: Method, stages: tuple[Stage, ...], facts: AdviceFacts
+) -> tuple[float | None, Decimal | None]:
+    """Minutes and money of one piece; neither where a value that nobody gave stands in the way."""
+    if any({"temperature_c", "time_s"} & set(s.missing) for s in stages):
+        return None, None
+    minutes = _minutes(job, method, stages)
+    return minutes, _cost(job, method, minutes, facts)
+
+
+def _minutes(job: AdviceJob, method: Method, stages: tuple[Stage, ...]) -> float:
+    """Minutes of one piece at this quantity, the setting up shared."""
+    waits = sum(s.time_s for s in stages if s.alone) / 60
+    busy = press_minutes(stages, job.quantity) - waits
+    again = 2.0 if job.blank.obstacles and method.uneven == "risers" else 1.0
+    return round((busy * again * _goes(job, method) + method.cost.setup_min) / job.quantity, 2)
+
+
+def _goes(job: AdviceJob, method: Method) -> int:
+    """How often it is done for one piece: a sheet of one colour once a colour."""
+    return math.ceil(job.artwork.colours / method.colours) if method.colours else 1
+
+
+def _cost(job: AdviceJob, method: Method, minutes: float, facts: AdviceFacts) -> Decimal:
+    """Money of one piece without its blank: media, ink, powder, covers, hands and machine, and its share of what spoils."""
+    cost, area = method.cost, Decimal(str(job.width_mm * job.height_mm / 1e6))
+    covered = area * Decimal(str(facts.coverage[job.artwork.kind]))
+    is_dark = lightness(job.blank.colour) < facts.white_from_l
+    white = covered * cost.white_m2 if method.white == "plate" and (is_dark or method.id != "direct") else Decimal(0)
+    gap = facts.gap_mm
+    laid = Decimal(str((job.width_mm + gap) * (job.height_mm + gap) / 1e6))
+    media = laid * cost.media_m2 + _sheets(job, method) * cost.sheet_price / job.quantity
+    once = cost.extra_piece if is_dark else Decimal(0)
+    hands = Decimal(str(minutes)) / 60 * (facts.hands_hour + facts.machine_hour)
+    whole = media + covered * (cost.colour_m2 + cost.extra_m2) + white + once + cost.cover_piece + hands
+    return (whole * (1 + facts.spoil_share)).quantize(Decimal("0.01"))
+
+
+def _sheets(job: AdviceJob, method: Method) -> int:
+    if method.cost.sheet is None:
+        return 0
+    wide, high = method.cost.sheet
+    w, h = job.width_mm, job.height_mm
+    on_one = max(int(wide // w) * int(high // h), int(wide // h) * int(high // w), 1)
+    return math.ceil(job.quantity / on_one) * _goes(job, method)
+
+
+def _would_change(
+    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, best: Advised | None, second: Advised | None,
+) -> tuple[str, ...]:  # fmt: skip
+    """The quantity at which the first two change places, and what stands against the best."""
+    if best is None:
+        return ("Another blank, or a value that nobody gave yet: no method is left.",)
+    said = []
+    if second is not None and second.verdict == best.verdict:
+        flip = _flip(job, methods, recipes, facts, best.method, second.method)
+        if flip is not None:
+            where = (
+                f"Up to {flip} {'piece' if flip == 1 else 'pieces'}"
+                if flip < job.quantity
+                else f"From {flip} pieces on"
+            )
+            said.append(f"{where} {second.name.lower()} is cheaper.")
+    said += [f"{r.said}." for r in best.reasons if r.verdict == "caution"]
+    return tuple(said)
+
+
+def _flip(
+    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, best: str, second: str
+) -> int | None:
+    """The quantity nearest to the job's at which the second one is cheaper; None when there is none up to a thousand."""
+
+    stages = {m: _stages(recipes[m], job.blank, facts) for m in (best, second)}
+
+    def gap(quantity: int) -> Decimal:
+        asked = job.model_copy(update={"quantity": quantity})
+        one, two = (_priced(asked, methods[m], stages[m], facts)[1] for m in (best, second))
+        return (two or Decimal(0)) - (one or Decimal(0))
+
+    coarse = sorted({*range(1, 60), *range(75, 1001, 25), job.quantity}, key=lambda q: abs(q - job.quantity))
+    found = next((q for q in coarse if gap(q) < 0), None)
+    if found is None:
+        return None
+    # From the last quantity that was tried on the same side, one by one.
+    step = 1 if found > job.quantity else -1
+    nearer = [q for q in coarse if (q - job.quantity) * step >= 0 and abs(q - job.quantity) < abs(found - job.quantity)]
+    return next(q for q in range(nearer[-1] + step, found + step, step) if gap(q) < 0)
