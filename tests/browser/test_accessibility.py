@@ -37,6 +37,12 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
         page.wait_for_load_state("networkidle")
         if wrong := audit(page):
             found[view] = wrong
+    page.goto(f"/jobs/{job}/method")
+    page.get_by_role("main").wait_for()
+    page.keyboard.press("f")
+    page.get_by_text("Ruled out", exact=True).wait_for()
+    if wrong := audit(page):
+        found["all ways"] = wrong
     page.goto("/jobs")
     for key in ("?", "y", "n"):
         page.get_by_role("heading", level=1).wait_for()

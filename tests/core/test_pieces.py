@@ -14,10 +14,10 @@ from offsetter.core.compute.sheet import RunLayout, lay_out
 from offsetter.core.decisions import Decisions, NameStyle, OrderDoc, PlaceDoc
 from offsetter.core.ledger import fold
 from offsetter.core.press_card import change_over, cooling_of, last_set_up, wanted_set_up
-from offsetter.core.prints import JobPrint, TextArt, passes_of, placing_of, placings_of, variants_of
+from offsetter.core.prints import JobPrint, TextArt, passes_of, placing_of, placings_of, shown_slot, variants_of
 from offsetter.core.proof import proof_of
 from offsetter.core.runs_ahead import SpoilRate, next_run, spares_for, whole
-from offsetter.core.stations.order import Inputs, judge, shown_slot
+from offsetter.core.stations.order import Inputs, judge
 from tests.core.test_sheet_and_cost import ask
 
 AT = datetime(2026, 5, 4, 9, tzinfo=UTC)

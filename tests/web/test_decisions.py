@@ -28,6 +28,24 @@ def test_a_line_is_tried_without_being_saved(counter):
     assert "white" not in counter.job(job)["revisions"]
 
 
+def test_advice_follows_the_job_and_accounts_for_every_method(counter):
+    job = counter.order({"S": 2, "M": 4})
+    counter.place(job)
+    told = counter.get(f"/api/jobs/{job}/advice").json()
+    assert (told["asked"]["quantity"], told["asked"]["width_mm"], told["asked"]["blank"]["colour"]) == (
+        6,
+        60.0,
+        "#17181B",
+    )
+    by_method = {a["method"]: a for a in told["advice"]["ranked"]}
+    assert len(by_method) == 15
+    assert by_method["sub-ink-fabric"]["verdict"] == "ruled-out"
+    assert [m for m, look in told["looks"].items() if look["is_here"]] == ["film"]
+    counter.decide(job, "place", width_um=440_000)
+    wider = {a["method"]: a for a in counter.get(f"/api/jobs/{job}/advice").json()["advice"]["ranked"]}
+    assert "do not fit" in " ".join(r["said"] for r in wider["inkjet-opaque"]["reasons"])
+
+
 def test_two_people_who_change_the_same_station(counter):
     job = counter.order()
     counter.place(job)

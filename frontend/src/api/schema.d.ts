@@ -128,6 +128,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Advice
+         * @description Every method for this piece: allowed, with care, or ruled out, each with its reasons, cost and minutes.
+         */
+        get: operations["advice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/again": {
         parameters: {
             query?: never;
@@ -908,6 +928,107 @@ export interface components {
              * @enum {string}
              */
             place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve";
+        };
+        /** Advice */
+        Advice: {
+            /** Ranked */
+            ranked: components["schemas"]["Advised"][];
+            /** Recommended */
+            recommended: string | null;
+            /** Runner Up */
+            runner_up: string | null;
+            /** Would Change */
+            would_change: string[];
+        };
+        /** AdviceArt */
+        AdviceArt: {
+            /**
+             * Colours
+             * @default 1
+             */
+            colours: number;
+            /**
+             * Full Bleed
+             * @default false
+             */
+            full_bleed: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "photo" | "graphic" | "lettering";
+        };
+        /** AdviceBlank */
+        AdviceBlank: {
+            /**
+             * Coated
+             * @default false
+             */
+            coated: boolean;
+            /**
+             * Colour
+             * @default #FFFFFF
+             */
+            colour: string;
+            /**
+             * Fibres
+             * @default {}
+             */
+            fibres: {
+                [key: string]: number;
+            };
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cloth" | "hard";
+            /**
+             * Obstacles
+             * @default []
+             */
+            obstacles: string[];
+        };
+        /** AdviceJob */
+        AdviceJob: {
+            artwork: components["schemas"]["AdviceArt"];
+            blank: components["schemas"]["AdviceBlank"];
+            /** Height Mm */
+            height_mm: number;
+            /** Quantity */
+            quantity: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /** AdviceOut */
+        AdviceOut: {
+            advice: components["schemas"]["Advice"];
+            asked: components["schemas"]["AdviceJob"];
+            /** Looks */
+            looks: {
+                [key: string]: components["schemas"]["Looks"];
+            };
+        };
+        /** Advised */
+        Advised: {
+            /** Cost Per Piece */
+            cost_per_piece: string | null;
+            /** Hand Feel */
+            hand_feel: string;
+            /** Method */
+            method: string;
+            /** Minutes Per Piece */
+            minutes_per_piece: number | null;
+            /** Name */
+            name: string;
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "caution" | "ruled-out";
+            /** Wash Life */
+            wash_life: string;
         };
         /** AgainIn */
         AgainIn: {
@@ -1782,6 +1903,18 @@ export interface components {
             width_mm: number;
             /** Would Show */
             would_show: boolean;
+        };
+        /**
+         * Looks
+         * @description What advice is drawn with: where a method's colour ends up, and whether it brings white.
+         */
+        Looks: {
+            /** Is Here */
+            is_here: boolean;
+            /** Lies */
+            lies: string;
+            /** White */
+            white: string;
         };
         /** Made */
         Made: {
@@ -2711,6 +2844,16 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** Reason */
+        Reason: {
+            /** Said */
+            said: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "caution" | "ruled-out";
+        };
         /** Recipe */
         Recipe: {
             /** Id */
@@ -2721,7 +2864,10 @@ export interface components {
             method: string;
             /** Name */
             name: string;
-            /** Schools */
+            /**
+             * Schools
+             * @default []
+             */
             schools: components["schemas"]["SchoolQuestion"][];
             /**
              * Source
@@ -3231,6 +3377,11 @@ export interface components {
              */
             caution: string;
             /**
+             * First Only
+             * @default false
+             */
+            first_only: boolean;
+            /**
              * Hands S
              * @default 0
              */
@@ -3242,6 +3393,11 @@ export interface components {
             hover: boolean;
             /** Id */
             id: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing: ("temperature_c" | "time_s" | "pressure" | "peel")[];
             /** Name */
             name: string;
             /**
@@ -3931,6 +4087,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    advice: {
+        parameters: {
+            query?: {
+                print?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceOut"];
                 };
             };
             /** @description Unauthorized */

@@ -126,7 +126,7 @@ def facts_of(inputs: LineInputs, variant: Variant | None) -> ArtworkFacts | None
 
 
 def _slot(inputs: LineInputs) -> str:
-    return station_order.shown_slot(inputs.here.decisions.order, inputs.here.decisions.place, inputs.kind)
+    return prints.shown_slot(inputs.here.decisions.order, inputs.here.decisions.place, inputs.kind)
 
 
 def evaluate(inputs: LineInputs, memo: Memo) -> Line:

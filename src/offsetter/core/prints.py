@@ -1,10 +1,12 @@
 """The prints of a job: which transfers each needs, what a piece goes through, in which order."""
 
 from offsetter.core import derive
+from offsetter.core.compute.advice import AdviceArt, AdviceBlank, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
 from offsetter.core.facts import Blank, Layer, Shop, Stage
+from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
@@ -44,6 +46,8 @@ class Variant(Frozen):
     signature: str
 
 
+PHOTO_COLOURS = 200
+"""A picture with more main colours than this is advised on as a photograph: from memory."""
 FINGER_MM = 25.0
 """Three to four fingers are 75 to 100 mm: common practice, no source."""
 
@@ -113,6 +117,39 @@ def text_width_um(place: PlaceDoc, text: TextArt) -> int:
     """A name as wide as its letters at the set height; a long one is made smaller until it fits the print's width."""
     capital = place.text.height_um if place.text else place.width_um
     return max(5_000, min(place.width_um, round(text.width_px * capital / text.capital_px)))
+
+
+def shown_slot(order: OrderDoc, place: PlaceDoc, wanted: str) -> str:
+    """The slot to draw: the one asked for where it takes the print, the usual one otherwise."""
+    kind = kind_of(wanted) if kind_of(wanted) in order.ordered else _usual_kind(order, place)
+    if place.text is None:
+        return kind
+    named = [n.slot for n in order.names if place.is_on(n.line)]
+    if wanted in named:
+        return wanted
+    return next((s for s in named if kind_of(s) == kind), named[0] if named and not wanted else kind)
+
+
+def _usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
+    """Of the kinds that take the print the one with most pieces."""
+    taking = {k: n for k, n in order.ordered.items() if place.is_on(k.split("/")[0])} or order.ordered
+    return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
+
+
+def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
+    """What advice is asked about a print: the blank that is looked at, the artwork as measured, the whole order's pieces."""
+    order, place = one.decisions.order, one.decisions.place
+    slot = shown_slot(order, place, kind)
+    blank = derive.blank_of(shop, one.decisions, slot)
+    width = place.width_for(kind_of(slot).split("/")[1])
+    height = derive.print_height_um(one.decisions, one.facts, width)
+    colours = len(one.facts.colours) if one.facts else 1
+    art: ArtKind = "lettering" if place.text else "photo" if colours > PHOTO_COLOURS else "graphic"
+    return AdviceJob(
+        blank=AdviceBlank(kind=blank.kind, fibres=blank.fibres, colour=blank.colour),
+        artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000))), width_mm=width / 1000, height_mm=max(1.0, height / 1000),
+        quantity=order.pieces,
+    )  # fmt: skip
 
 
 def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Variant, ...], runs: tuple[Run, ...]) -> Demand:  # fmt: skip

@@ -12,15 +12,15 @@ from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
+from offsetter.core.compute.advice import Advice, AdviceJob, advise
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
-from offsetter.core.prints import JobPrint, TextArt, way_of
+from offsetter.core.prints import JobPrint, TextArt, advice_job, shown_slot, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
-from offsetter.core.stations.order import shown_slot
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
@@ -147,6 +147,14 @@ class Jobs:
     def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
         return self.work_out(self.read(job_id, author, print_id, kind))
+
+    def advise(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[Advice, AdviceJob]:
+        """Every method for the piece that is looked at, as far as the order and the artwork say."""
+        stored = self.read(job_id, "", print_id, kind)
+        here = next(p for p in stored.prints if p.id == stored.print)
+        shop, _ = self.shop()
+        asked = advice_job(shop, here, stored.kind)
+        return advise(asked, shop.methods, shop.recipes, shipped.advice_facts()), asked
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""

@@ -12,10 +12,12 @@ from offsetter.intake.names import MOST_BYTES
 from offsetter.web.guard import Person, Who, refuse_others, signed_in
 from offsetter.web.schemas import (
     AddPrintIn,
+    AdviceOut,
     AgainIn,
     JobCard,
     JobOut,
     LineOut,
+    Looks,
     Made,
     NewJob,
     PrintTab,
@@ -60,6 +62,16 @@ def create_job(new: NewJob, desk: Desk, person: Person) -> Made:
 def read_job(job_id: str, desk: Desk, who: Who, print: str = "", kind: str = "") -> JobOut:
     """The job with its whole line, seen from one of its prints and a line and size."""
     return job_out(desk, job_id, who.user.name, print, kind)
+
+
+@router.get("/jobs/{job_id}/advice")
+def advice(job_id: str, desk: Desk, print: str = "", kind: str = "") -> AdviceOut:
+    """Every method for this piece: allowed, with care, or ruled out, each with its reasons, cost and minutes."""
+    told, asked = desk.jobs.advise(job_id, print, kind)
+    shop, _ = desk.jobs.shop()
+    here = {p.method for p in shop.printers.values()}
+    looks = {m.id: Looks(lies=m.lies, white=m.white, is_here=m.id in here) for m in shop.methods.values()}
+    return AdviceOut(advice=told, asked=asked, looks=looks)
 
 
 @router.post("/jobs/{job_id}/try")

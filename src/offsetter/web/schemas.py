@@ -7,6 +7,7 @@ from pydantic import Field
 
 from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
+from offsetter.core.compute.advice import Advice, AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer, Recipe
 from offsetter.core.ledger import Stale
@@ -142,6 +143,21 @@ class JobCard(Frozen):
     is_closed: bool
     standing: Standing
     garment: dict[str, Any] | None
+
+
+class Looks(Frozen):
+    """What advice is drawn with: where a method's colour ends up, and whether it brings white."""
+
+    lies: str
+    white: str
+    is_here: bool
+    """One of the shop's printers does it."""
+
+
+class AdviceOut(Frozen):
+    advice: Advice
+    asked: AdviceJob
+    looks: dict[str, Looks]
 
 
 class ShopOut(Frozen):

@@ -1,9 +1,10 @@
 import { type DrawingOf, drawingOf } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useShop } from "../../shop/useShop";
-import { Pick } from "../../ui/parts";
+import { Choice, Key, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
+import { AllWays } from "./AllWays";
 
 type Method = DrawingOf<"method">;
 const SHOWN_UM = 640;
@@ -11,8 +12,16 @@ const SHOWN_UM = 640;
 const YARN_UM = 300;
 const LOOK = { bond: "#cfc3a6", white: "url(#section-white)", colour: "#2e8fb8" } as const;
 
-export function MethodBench({ station }: StationProps) {
+const LOOKS = [
+  { id: "this", name: "This way" },
+  { id: "all", name: "All ways" },
+] as const;
+type Look = (typeof LOOKS)[number]["id"];
+const lookAt = (flips: number): Look => LOOKS[flips % LOOKS.length]?.id ?? "this";
+
+export function MethodBench({ station, jobLine, flips }: StationProps) {
   const drawing = drawingOf(station, "method");
+  if (lookAt(flips) === "all") return <AllWays jobLine={jobLine} />;
   if (!drawing) return null;
   return (
     <div className="flex min-h-0 grow flex-col gap-3 px-6 pt-3 pb-4">
@@ -192,7 +201,7 @@ function spread(wished: number[], gap: number, least: number): number[] {
   return placed.map((y) => y + over);
 }
 
-export function MethodCard({ station, jobLine }: StationProps) {
+export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
   const { shop } = useShop();
   const drawing = drawingOf(station, "method");
   const way = jobLine.document("method");
@@ -202,6 +211,17 @@ export function MethodCard({ station, jobLine }: StationProps) {
   const set = (changes: Record<string, unknown>) => jobLine.done("method", changes);
   return (
     <>
+      <div className="flex items-end gap-2">
+        <div className="grow">
+          <Choice
+            label="On the bench"
+            value={lookAt(flips)}
+            options={[...LOOKS]}
+            onChange={(v) => v !== lookAt(flips) && onFlip()}
+          />
+        </div>
+        <Key>F</Key>
+      </div>
       {drawing?.schools.map((q) => {
         const chosen = way.schools?.[q.id] ?? q.choices[0]?.id ?? "";
         return (

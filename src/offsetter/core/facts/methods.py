@@ -56,6 +56,8 @@ class Method(Frozen):
     white_opacity: float | None = Field(None, ge=0, le=1)
     knock_out_delta_e: float | None = None
     kinds: tuple[Literal["cloth", "hard"], ...] = ("cloth",)
+    lies: Literal["in", "ink", "coat", "film", "sheet"] = "film"
+    """Where the colour ends up: in the fibre, as ink on the yarns, as a thin coat, as a film that grips, as a sheet."""
     tone: Tone = "any"
     """Which blanks' colours it is for; a white it brings along makes it any or dark."""
     fibre: str = ""

@@ -1,7 +1,7 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
 from offsetter.core.compute import garment
-from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way, kind_of
+from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, GarmentSize, Oven, Press, Printer
 from offsetter.core.stations.result import Box, GarmentDrawing, OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
@@ -204,23 +204,6 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
         limits[f"{oven.name} takes {oven.width_mm:.0f} mm"] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
     return limits[why], why
-
-
-def shown_slot(order: OrderDoc, place: PlaceDoc, wanted: str) -> str:
-    """The slot to draw: the one asked for where it takes the print, the usual one otherwise."""
-    kind = kind_of(wanted) if kind_of(wanted) in order.ordered else _usual_kind(order, place)
-    if place.text is None:
-        return kind
-    named = [n.slot for n in order.names if place.is_on(n.line)]
-    if wanted in named:
-        return wanted
-    return next((s for s in named if kind_of(s) == kind), named[0] if named and not wanted else kind)
-
-
-def _usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
-    """Of the kinds that take the print the one with most pieces."""
-    taking = {k: n for k, n in order.ordered.items() if place.is_on(k.split("/")[0])} or order.ordered
-    return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
 
 
 def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:

@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, told } from "../../api/client";
+import type { Advice, Advised, Looks } from "../../api/types";
+import { useSeenFrom } from "../../line/PrintTabs";
+import type { JobLine } from "../../line/useJobLine";
+import { useShop } from "../../shop/useShop";
+import { WaySection } from "./WaySection";
+
+/** Every method for this piece: what fits as sections through the cloth, what does not with its reason. */
+export function AllWays({ jobLine }: { jobLine: JobLine }) {
+  const { kind } = useSeenFrom();
+  const { shop } = useShop();
+  const { job } = jobLine;
+  const query = useQuery({
+    queryKey: ["advice", job.id, job.print, kind, job.revisions],
+    queryFn: () =>
+      told<Advice>(
+        api.GET("/api/jobs/{job_id}/advice", {
+          params: { path: { job_id: job.id }, query: { print: job.print, kind } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  if (!query.data) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? "Weighing every way…"}</p>;
+  const { advice, asked, looks } = query.data;
+  const fits = advice.ranked.filter((a) => a.verdict !== "ruled-out");
+  const out = advice.ranked.filter((a) => a.verdict === "ruled-out");
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it
+    <section aria-label="All ways" tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-4">
+      <p>
+        <span className="font-semibold">
+          {fits.length} of {advice.ranked.length} ways fit {asked.quantity} pieces at {asked.width_mm.toFixed(0)} x{" "}
+          {asked.height_mm.toFixed(0)} mm.
+        </span>{" "}
+        {advice.would_change.join(" ")}
+      </p>
+      <ul className="mt-3 grid grid-cols-3 gap-3 max-[1180px]:grid-cols-2">
+        {fits.map((way) => (
+          <Way
+            key={way.method}
+            way={way}
+            cloth={asked.blank.colour}
+            looks={looks[way.method]}
+            currency={shop?.currency ?? ""}
+            place={way.method === advice.recommended ? "first" : way.method === advice.runner_up ? "second" : ""}
+          />
+        ))}
+      </ul>
+      {out.length > 0 && (
+        <>
+          <h2 className="mt-4 font-semibold">Ruled out</h2>
+          <ul className="mt-1 grid grid-cols-2 gap-x-6 max-[1180px]:grid-cols-1">
+            {out.map((way) => (
+              <li key={way.method} className="border-b border-hair py-1">
+                <span className="font-semibold">{way.name}.</span>{" "}
+                <span className="text-soft">
+                  {way.reasons
+                    .filter((r) => r.verdict === "ruled-out")
+                    .map((r) => r.said)
+                    .join("; ")}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      <p className="mt-3 text-sm text-soft">
+        Money a piece without its blank, and minutes of hands at this quantity; prices of ways that are not done here
+        are from memory. Wash and feel are claims until this shop has logged its own.
+      </p>
+    </section>
+  );
+}
+
+type WayProps = { way: Advised; cloth: string; looks: Looks | undefined; currency: string; place: string };
+
+function Way({ way, cloth, looks, currency, place }: WayProps) {
+  const cares = way.reasons.filter((r) => r.verdict === "caution");
+  return (
+    <li
+      className={`flex flex-col rounded-lg border bg-panel p-3 ${place === "first" ? "border-2 border-act" : "border-hair2"}`}
+    >
+      <WaySection cloth={cloth} lies={looks?.lies ?? "film"} white={looks?.white ?? "none"} />
+      <p className="mt-2 flex items-baseline justify-between gap-2">
+        <span className="font-bold">{way.name}</span>
+        <span className="text-sm font-semibold text-act">
+          {place && (place === "first" ? "fits best" : "runner-up")}
+        </span>
+      </p>
+      <p>
+        {way.cost_per_piece == null ? (
+          <span className="text-need">a value is missing</span>
+        ) : (
+          <>
+            <span className="num font-semibold">
+              {Number(way.cost_per_piece).toFixed(2)} {currency === "EUR" ? "€" : currency}
+            </span>
+            <span className="text-soft">
+              {" "}
+              · <span className="num">{way.minutes_per_piece?.toFixed(1)}</span> min
+            </span>
+          </>
+        )}
+        {!looks?.is_here && <span className="text-soft"> · no printer here does it</span>}
+      </p>
+      {cares.map((r) => (
+        <p key={r.said} className="flex gap-1.5 text-sm">
+          <svg width="12" height="12" viewBox="0 0 16 16" className="mt-1 shrink-0 text-need" aria-hidden="true">
+            <path d="M8 1L15 8L8 15L1 8Z" fill="currentColor" />
+          </svg>
+          <span>{r.said}.</span>
+        </p>
+      ))}
+      <p className="mt-auto pt-1 text-sm text-soft">
+        Feel: {way.hand_feel}. Washes: {way.wash_life}.
+      </p>
+    </li>
+  );
+}
