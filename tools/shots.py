@@ -39,7 +39,7 @@ def main() -> int:
         client.post("/api/welcome/demo", json={"name": "Ada"}).raise_for_status()
         jobs = {j["title"]: j["id"] for j in client.get("/api/jobs").json()}
         comet, dome, guides = jobs["Comet tees"], jobs["Open-late tees"], jobs["Night-walk guides"]
-        views = {"jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "people": "/people",
+        views = {"jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "people": "/people", "recipes": "/recipes/two-sheet-house",
                  **{s: f"/jobs/{comet}/{s}" for s in COMET}, **{s: f"/jobs/{dome}/{s}" for s in DOME},
                  **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "change-over": f"/jobs/{dome}/press-mode",
                  "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
@@ -47,18 +47,16 @@ def main() -> int:
         TARGET.mkdir(parents=True, exist_ok=True)
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=path, args=ARGUMENTS)
-            for theme, wanted in (("light", views), ("dark", {"white-dark": views["white"]})):
-                context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB",
-                                              timezone_id="Europe/London", permissions=["screen-wake-lock"])  # fmt: skip
-                context.add_init_script(
-                    f'localStorage.setItem(\'offsetter.settings\', \'{{"theme":"{theme}","length":"mm","heat":"C"}}\')'
-                )
-                context.add_cookies([{"name": "offsetter", "value": client.cookies["offsetter"], "url": address}])
-                page = context.new_page()
-                for name, view in wanted.items():
-                    page.goto(address + view)
-                    _shoot(page, name)
-                context.close()
+            context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB",
+                                          timezone_id="Europe/London", permissions=["screen-wake-lock"])  # fmt: skip
+            context.add_init_script(
+                'localStorage.setItem("offsetter.settings", JSON.stringify({theme: "light", length: "mm", heat: "C"}))'
+            )
+            context.add_cookies([{"name": "offsetter", "value": client.cookies["offsetter"], "url": address}])
+            page = context.new_page()
+            for name, view in views.items():
+                page.goto(address + view)
+                _shoot(page, name)
             browser.close()
     finally:
         demo.send_signal(signal.SIGTERM)

@@ -18,6 +18,7 @@ const LedgerPage = lazy(() => import("./shop/ledger/LedgerPage"));
 const StoresPage = lazy(() => import("./shop/stores/StoresPage"));
 const CodePage = lazy(() => import("./shop/codes/CodePage"));
 const PeoplePage = lazy(() => import("./people/PeoplePage"));
+const RecipesPage = lazy(() => import("./shop/recipes/RecipesPage"));
 const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
 
 export function App() {
@@ -44,6 +45,7 @@ function Desk() {
       j: () => navigate("/jobs"),
       l: () => navigate("/logbook"),
       s: () => navigate("/stores"),
+      r: () => navigate("/recipes"),
       w: () => navigate("/people"),
       c: () => navigate("/codes"),
       y: () => setOpen("yours"),
@@ -63,6 +65,7 @@ function Desk() {
         <Route path="/jobs/:id/ledger" element={<LedgerPage />} />
         <Route path="/jobs/:id/proof" element={<ProofPage />} />
         <Route path="/logbook" element={<LogbookPage />} />
+        <Route path="/recipes/:recipe?" element={<RecipesPage />} />
         <Route path="/stores" element={<StoresPage />} />
         <Route path="/codes/:code?" element={<CodePage />} />
         <Route path="/people" element={<PeoplePage />} />
@@ -89,6 +92,9 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         </NavLink>
         <NavLink to="/stores" className={area}>
           Stores
+        </NavLink>
+        <NavLink to="/recipes" className={area}>
+          Recipes
         </NavLink>
         <NavLink to="/logbook" className={area}>
           Logbook

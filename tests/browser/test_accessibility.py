@@ -28,7 +28,7 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
         f"localStorage.setItem('offsetter.settings', '{json.dumps({'theme': theme, 'length': 'mm', 'heat': 'C'})}')"
     )
     last = counter.job(job)["runs"][-1]["number"]
-    views = ["/jobs", "/stores", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
+    views = ["/jobs", "/stores", "/recipes", "/recipes/toner-opaque-house", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
              f"/jobs/{job}/press-mode", f"/jobs/{job}/ledger", f"/jobs/{job}/proof"]  # fmt: skip
     found = {}
     for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:

@@ -661,6 +661,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Recipes
+         * @description Every recipe, in the order of the methods.
+         */
+        get: operations["list_recipes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Recipe
+         * @description One recipe's stages by the schools chosen (question=choice), with what stands against pressing so.
+         */
+        get: operations["read_recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/recipe.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Recipe
+         * @description The whole recipe with all its schools, and the schema that it keeps to.
+         */
+        get: operations["export_recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/{name}": {
         parameters: {
             query?: never;
@@ -2854,28 +2914,53 @@ export interface components {
              */
             verdict: "good" | "caution" | "ruled-out";
         };
-        /** Recipe */
-        Recipe: {
+        /** RecipeOut */
+        RecipeOut: {
+            /** Chosen */
+            chosen: {
+                [key: string]: string;
+            };
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
             /** Id */
             id: string;
             /** Lay Out */
             lay_out: string[];
-            /** Method */
-            method: string;
+            /** Method Name */
+            method_name: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Mirror */
+            mirror: boolean;
             /** Name */
             name: string;
-            /**
-             * Schools
-             * @default []
-             */
+            /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
-            /**
-             * Source
-             * @enum {string}
-             */
-            source: "practice" | "memory" | "maker" | "house" | "trial";
+            /** Source */
+            source: string;
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /** Version */
+            version: number;
+            /** Why Mirror */
+            why_mirror: string;
+        };
+        /** RecipeRow */
+        RecipeRow: {
+            /** Asks */
+            asks: boolean;
+            /** Id */
+            id: string;
+            /** Is Here */
+            is_here: boolean;
+            /** Method */
+            method: string;
+            /** Method Name */
+            method_name: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
             /** Version */
             version: number;
         };
@@ -3230,8 +3315,6 @@ export interface components {
             /** Proof Wanted */
             proof_wanted: boolean;
             proposed_way: components["schemas"]["Way"] | null;
-            /** Recipes */
-            recipes: components["schemas"]["Recipe"][];
         };
         /**
          * SignIn
@@ -5814,6 +5897,180 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_recipe: {
+        parameters: {
+            query?: {
+                school?: string[];
+            };
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
             };
             /** @description Unauthorized */
             401: {

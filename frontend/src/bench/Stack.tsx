@@ -32,7 +32,9 @@ function wordsOf(layer: Layer): string {
 export function Stack({ layers, hot, cloth, width, height, large, hover }: StackProps) {
   const size = large ? 26 : 17;
   const small = large ? 20 : 14;
-  const step = Math.min(large ? 118 : 84, (height - 20) / layers.length);
+  // Room for the arrow of a print that looks up.
+  const top0 = layers[0]?.printed_face === "up" ? 24 : 8;
+  const step = Math.min(large ? 118 : 84, (height - 12 - top0) / layers.length);
   // The words come first: a face that cannot be read is a spoiled piece.
   const words = Math.max(
     ...layers.map((l) => Math.max(wordsOf(l).length * size * 0.6, (l.note ?? "").length * small * 0.5)),
@@ -50,7 +52,7 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
         </pattern>
       </defs>
       {layers.map((layer, i) => {
-        const y = 8 + i * step;
+        const y = top0 + i * step;
         const thick =
           layer.kind === "platen" || layer.kind === "tray"
             ? step * 0.2

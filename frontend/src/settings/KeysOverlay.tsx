@@ -12,7 +12,7 @@ const KEYS: [string, string][] = [
   ["P", "open press mode (at Press)"],
   ["N", "new order (at Jobs)"],
   ["B, O", "the job's ledger, its proof"],
-  ["J, S, L", "Jobs, Stores, Logbook"],
+  ["J, S, R, L", "Jobs, Stores, Recipes, Logbook"],
   ["W, C", "who works here; find by a label's code"],
   ["Y", "you: change hands, units and theme"],
   ["T", "light or dark"],

@@ -40,7 +40,7 @@ def read_shop(desk: Desk) -> ShopOut:
     shop, _ = desk.jobs.shop()
     return ShopOut(
         name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=tuple(shop.blanks.values()), printers=tuple(shop.printers.values()),
-        presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()), recipes=tuple(shop.recipes.values()),
+        presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
         proposed_way=derive.proposed_way(shop, desk.jobs.profile), now=desk.base.now(),
     )  # fmt: skip
 

@@ -29,7 +29,7 @@ class MayNot(Exception):
 
 
 log = logging.getLogger("offsetter")
-NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code"}
+NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code", "no-such-recipe"}
 STATUS = dict.fromkeys(NOT_FOUND, 404) | {"wrong-sign-in": 401, "too-many-tries": 429, "no-demo": 403}
 
 

@@ -9,7 +9,7 @@ from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
 from offsetter.core.compute.advice import Advice, AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
-from offsetter.core.facts import Blank, Oven, Press, Printer, Recipe
+from offsetter.core.facts import Blank, Oven, Press, Printer
 from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
@@ -168,7 +168,6 @@ class ShopOut(Frozen):
     printers: tuple[Printer, ...]
     presses: tuple[Press, ...]
     ovens: tuple[Oven, ...]
-    recipes: tuple[Recipe, ...]
     proposed_way: Way | None
     now: datetime
 

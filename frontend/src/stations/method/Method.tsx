@@ -5,6 +5,7 @@ import { Choice, Key, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
 import { AllWays } from "./AllWays";
+import { Schools } from "./Schools";
 
 type Method = DrawingOf<"method">;
 const SHOWN_UM = 640;
@@ -222,33 +223,11 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
         </div>
         <Key>F</Key>
       </div>
-      {drawing?.schools.map((q) => {
-        const chosen = way.schools?.[q.id] ?? q.choices[0]?.id ?? "";
-        return (
-          <fieldset key={q.id}>
-            <legend className="font-semibold">{q.question}</legend>
-            <p className="text-sm text-soft">What decides: {q.what_decides}.</p>
-            {q.choices.map((c) => (
-              <label
-                key={c.id}
-                className={`mt-1.5 flex gap-2.5 rounded-lg border px-3 py-1.5 ${chosen === c.id ? "border-act bg-act-soft" : "border-hair"}`}
-              >
-                <input
-                  type="radio"
-                  name={q.id}
-                  className="mt-1 accent-[var(--act)]"
-                  checked={chosen === c.id}
-                  onChange={() => set({ schools: { ...way.schools, [q.id]: c.id } })}
-                />
-                <span>
-                  <span className="block font-semibold">{c.name}</span>
-                  <span className="block text-sm">{c.consequence}</span>
-                </span>
-              </label>
-            ))}
-          </fieldset>
-        );
-      })}
+      <Schools
+        questions={drawing?.schools ?? []}
+        chosen={way.schools ?? {}}
+        onChoose={(question, choice) => set({ schools: { ...way.schools, [question]: choice } })}
+      />
       <div className="grid grid-cols-2 gap-3">
         <Pick
           label="Printer"
