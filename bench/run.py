@@ -2,17 +2,20 @@
 
 import sys
 
+from advice import bench_advice
 from hands import bench_hands
 from plates import bench_plates
 from screen import bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "hands"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "hands", "advice"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
         bench_screen()
+    if "advice" in wanted:
+        bench_advice()
     if "hands" in wanted:
         bench_hands()
     return 0

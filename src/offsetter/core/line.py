@@ -186,13 +186,12 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
             strokes=rung_for(facts.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=garment,
             colour_name=blank.colour_name), white.judge)  # fmt: skip
         spares = runs_ahead.spares_for(order.pieces, decisions.sheet.spares, inputs.spoil, shop.prices.spoil_share)
-        planned = lay_out(
-            derive.layout_ask(shop, decisions, way, runs_ahead.wants(runs_ahead.whole(order, own, spares)))
-        )
+        whole = derive.layout_ask(shop, decisions, way, runs_ahead.wants(runs_ahead.whole(order, own, spares)))
+        planned = lay_out(whole)
         copies = runs_ahead.next_run(order, variants_together(inputs, variants, way), ledger, spares)
         on_run = tuple(v for v, _ in copies)
         ask = derive.layout_ask(shop, decisions, way, runs_ahead.wants(copies))
-        layout = lay_out(ask)
+        layout = planned if ask == whole else lay_out(ask)
         cures = "the hovering press" if way.schools.get("film-cure") == "hover" else f"oven {oven.name}"
         done["sheet"] = _judged(memo, "sheet", sheet.VERSION, sheet.Inputs(
             doc=decisions.sheet, ask=ask, method=chosen, printer=printer, pieces=order.pieces, spares=spares.count, spares_why=spares.why,

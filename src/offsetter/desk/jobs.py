@@ -344,8 +344,9 @@ class Jobs:
             for one in (p for p in stored.prints if p.id in order.prints):
                 if station in ("order", "sheet") or one.id == stored.print:
                     decisions = one.decisions.model_copy(update={station: changed})
-                    # Only a changed file, name or order makes other facts of the picture.
-                    fresh = station in ("order", "place")
+                    # Only another file, or other names, make other facts of the picture: a moved print keeps them.
+                    was, now = one.decisions.place, decisions.place
+                    fresh = now.text is not None or (was.file, was.text) != (now.file, now.text)
                     one = (
                         self._print(one.id, decisions, stored.kind, artworks)
                         if fresh

@@ -142,10 +142,10 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
     for number, count in enumerate(cuts, 1):
         y = ask.margin_um
         for row, pitch in zip(rows[at : at + count], pitches[at : at + count], strict=True):
-            places += (
-                Place(number=0, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)
-                for sort, x in row.prints
-            )
+            places += [
+                Place(number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)
+                for i, (sort, x) in enumerate(row.prints, 1)
+            ]
             y += pitch
         lengths.append(y - ask.gap_um + ask.margin_um)
         at += count
@@ -154,7 +154,7 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
     return RunLayout(
         media_um=ask.media_um, printable_um=ask.printable_um, sorts=tuple(sorts), across=max(len(r.prints) for r in rows),
         rows_per_cut=max(cuts), cut_lengths_um=tuple(lengths),
-        places=tuple(p.model_copy(update={"number": i}) for i, p in enumerate(places, 1)), label_um=label,
+        places=tuple(places), label_um=label,
         gap_um=ask.gap_um, length_um=length, waste_share=round(1 - printed / (length * ask.media_um), 4), grid_length_um=0,
     )  # fmt: skip
 
