@@ -133,6 +133,21 @@ def test_an_old_cookie_opens_nothing(client, app, counter, somebody):
     assert not is_in(client, mine.cookie), "ended by the owner"
 
 
+def test_somebody_shut_out_does_not_come_back_in(client, counter, somebody):
+    mine = Counter(client, somebody)
+    person = next(p for p in counter.get("/api/people").json() if p["name"] == somebody)
+    assert (
+        client.patch(f"/api/people/{person['id']}", json={"is_active": False}, headers=counter.headers).status_code
+        == 200
+    )
+    assert not is_in(client, mine.cookie)
+    assert guess(client, counter.cookie, somebody, "8642").json()["code"] == "wrong-sign-in"
+    for door, body in (("sign-in", {"name": somebody, "password": PASSWORD}), ("demo", {"name": somebody})):
+        answer = client.post(f"/api/welcome/{door}", json=body)
+        assert answer.status_code in (401, 409), door
+        assert "set-cookie" not in answer.headers
+
+
 def test_nobody_reads_or_writes_without_signing_in(client, app):
     client.cookies.clear()
     for method, path in routes(app):

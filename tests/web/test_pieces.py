@@ -1,6 +1,7 @@
 """Pieces with several prints, names, leftovers, proofs, holds, codes and photographs: whole ways through the API."""
 
 import io
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
@@ -157,6 +158,26 @@ def test_leftovers_are_offered_to_the_next_job_that_fits_and_given_once(counter)
     assert back.json()["code"] == "still-used"
     (taken,) = counter.job(fits)["ledger"]["books"]["transfers"]
     assert (taken["fetched"], taken["in_hand"], taken["to_print"]) == (2, 2, 1)
+
+
+def test_two_jobs_that_want_the_last_of_a_lot_do_not_both_get_it(counter):
+    job = counter.order({"S": 1})
+    counter.place(job, 59)
+    counter.decide(job, "sheet", spares=3)
+    run = cured(counter, job)
+    counter.act(job, kind="pressed", run=run, size="S", stages=[])
+    (row,) = counter.job(job)["ledger"]["books"]["transfers"]
+    assert counter.act(job, "the-drawer-of-59", kind="stored", of=row["signature"], count=3).status_code == 200
+    wanting = [counter.order({"S": 3}) for _ in range(4)]
+    for one in wanting:
+        counter.place(one, 59)
+    with ThreadPoolExecutor(4) as hands:
+        told = list(
+            hands.map(lambda one: counter.act(one, kind="fetched", stored="the-drawer-of-59", count=2).json(), wanting)
+        )
+    assert sorted(t.get("code", "taken") for t in told) == ["more-than-stored"] * 3 + ["taken"]
+    (left,) = [r["count"] for r in counter.get("/api/leftovers").json() if r["id"] == "the-drawer-of-59"]
+    assert left == 1
 
 
 def test_printing_waits_for_the_signature_where_the_shop_wants_it(counter):

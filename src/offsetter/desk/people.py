@@ -73,7 +73,7 @@ class People:
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             user = store.named(name)
-            if user is None:
+            if user is None or not user.is_active:
                 raise Refusal(
                     "no-such-person", f"There is no “{name}” in the demo shop.", AS_IT_WAS, "Choose one of its people."
                 )
