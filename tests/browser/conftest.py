@@ -4,7 +4,7 @@ import shutil
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from tests.conftest import ROOT
 from tests.served import Server
@@ -14,6 +14,8 @@ ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--font-render-hinting=none", "--force-color-profile=srgb", "--hide-scrollbars",
 ]  # fmt: skip
+# A machine that is short of time is not a failure: what is awaited is awaited longer.
+expect.set_options(timeout=20_000)
 AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
 
