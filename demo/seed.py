@@ -73,16 +73,19 @@ class Seeding:
         self.touches = 0
 
     def shop(self) -> bool:
-        """The shop's rows; False when there is a shop already."""
+        """The shop's rows, what an earlier demo lacks added to its own; False when there was a shop already."""
         rows = tomllib.loads((HERE / "shop.toml").read_text())
         with self.base.session() as session, session.begin():
             store = ShopStore(session)
-            if store.has_shop():
-                return False
+            is_new = not store.has_shop()
             for kind, facts in rows.items():
                 for fact_id, body in facts.items():
-                    store.put(kind, fact_id, body)
-        return True
+                    known = store.body(kind, fact_id)
+                    if known is None:
+                        store.put(kind, fact_id, body)
+                    elif (filled := with_missing(known, body)) != known:
+                        store.change(kind, fact_id, **filled)
+        return is_new
 
     def people(self) -> None:
         """Who works here; their PINs are said in docs/running.md, the demo signs in by one click."""
@@ -155,6 +158,17 @@ class Seeding:
                 self.act(job, Pressed(run=run, size=size, line=line, print=print, press="gannet", stages=stages))
 
 
+def with_missing(known: dict, wanted: dict) -> dict:
+    """What is known, with what it lacks added; nothing that the shop has is changed."""
+    added = {k: v for k, v in wanted.items() if k not in known}
+    inner = {
+        k: with_missing(v, wanted[k])
+        for k, v in known.items()
+        if isinstance(v, dict) and isinstance(wanted.get(k), dict)
+    }
+    return {**known, **inner, **added}
+
+
 def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) -> datetime:
     """The next such weekday at this hour of the shop's day, at least days_ahead away."""
     day = now + timedelta(days=days_ahead)
@@ -165,9 +179,13 @@ def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) ->
 def main(url: str, data: Path) -> None:
     seeding = Seeding(url, data)
     seeding.people()
-    if not seeding.shop():
-        return
+    is_new = seeding.shop()
     now = datetime.now(ZoneInfo("Europe/London"))
+    if "Star-map scarves" not in {seeding.desk.jobs.title(j) for j in seeding.desk.jobs.ids()}:
+        four_orders(seeding, now)
+    if not is_new:
+        seeding.work.close()
+        return
     orbit = orbit_tees(seeding)
     seeding.clock.shift = -timedelta(days=1)
     open_late_tees(seeding, next_weekday(now, 3, 12))
@@ -179,6 +197,19 @@ def main(url: str, data: Path) -> None:
     seeding.place(comet, "comet", 210, 85)
     seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
     seeding.work.close()
+
+
+def four_orders(seeding: Seeding, now: datetime) -> None:
+    """On the counter: which way is open for all of them."""
+    due = next_weekday(now, 4, 12, 3)
+    scarves = seeding.order("Star-map scarves", {"scarf": {"one": 12}}, due, 13.00)
+    seeding.place(scarves, "starmap", 240, 60)
+    aprons = seeding.order("Lab aprons", {"apron-navy": {"one": 8}}, due, 16.00)
+    seeding.place(aprons, "lab", 220, 70)
+    coasters = seeding.order("Moon coasters", {"coaster": {"one": 24}}, due, 4.20)
+    seeding.place(coasters, "moon", 102, -3)
+    waistcoats = seeding.order("Night-watch waistcoats", {"waistcoat": {"S": 2, "M": 4, "L": 3}}, due, 32.00)
+    seeding.place(waistcoats, "watch", 260, 95)
 
 
 def orbit_tees(seeding: Seeding) -> str:

@@ -1,4 +1,4 @@
-"""Draws the demo shop's artwork: python demo/artwork/draw.py FONT.woff2
+"""Draws the demo shop's artwork: python demo/artwork/draw.py FONT.woff2 [NAME ...]
 
 The font is Atkinson Hyperlegible Next (SIL Open Font License 1.1), as the front end ships it. The pictures are CC0.
 """
@@ -143,6 +143,92 @@ def orbit(face: Path) -> Image.Image:
     return shrunk(art)
 
 
+def starmap(face: Path) -> Image.Image:
+    """180 x 225 mm, printed larger: a sky's circle with its grid, constellations and their names. Flat dark blue on clear."""
+    size = px(180), px(225)
+    art = Image.new("RGBA", size)
+    pen = ImageDraw.Draw(art)
+    middle, ink, pale = (90.0, 92.0), (24, 52, 110, 255), (70, 110, 180, 255)
+    for ring, wide in ((86, 1.4), (62, 0.5), (38, 0.5)):
+        pen.ellipse(
+            [px(middle[0] - ring), px(middle[1] - ring), px(middle[0] + ring), px(middle[1] + ring)],
+            outline=ink,
+            width=px(wide),
+        )
+    for hour in range(12):
+        turn = np.pi * hour / 6
+        x, y = np.cos(turn), np.sin(turn)
+        pen.line(
+            [(px(middle[0] + 10 * x), px(middle[1] + 10 * y)), (px(middle[0] + 86 * x), px(middle[1] + 86 * y))],
+            fill=pale,
+            width=px(0.45),
+        )
+    rng = np.random.default_rng(2027)
+    for name in ("Heron", "Lantern", "Anchor", "Kite", "Bell"):
+        turn, far = rng.uniform(0, 2 * np.pi), rng.uniform(24, 60)
+        at = np.array([middle[0] + far * np.cos(turn), middle[1] + far * np.sin(turn)])
+        points = [tuple(at + rng.uniform(-15, 15, 2)) for _ in range(5)]
+        pen.line([(px(x), px(y)) for x, y in points], fill=ink, width=px(0.6))
+        for x, y in points:
+            wide = rng.uniform(0.9, 1.9)
+            pen.ellipse([px(x - wide), px(y - wide), px(x + wide), px(y + wide)], fill=(214, 138, 30, 255))
+        pen.text((px(points[0][0]), px(points[0][1] + 4)), name, font=font(face, 500, 5.5), fill=ink, anchor="mt")
+    pen.text((size[0] / 2, px(199)), "Comet Week", font=font(face, 800, 22), fill=ink, anchor="mm")
+    pen.text((size[0] / 2, px(217)), "the sky over Kestrel Point", font=font(face, 500, 9), fill=ink, anchor="mm")
+    return shrunk(art)
+
+
+def lab(face: Path) -> Image.Image:
+    """220 x 84 mm: two lines of lettering in two colours, hard edges."""
+    size = px(220), px(84)
+    art = Image.new("RGBA", size)
+    pen = ImageDraw.Draw(art)
+    pen.text((size[0] / 2, px(26)), "KESTREL POINT", font=font(face, 800, 29), fill=(244, 240, 230, 255), anchor="mm")
+    pen.text(
+        (size[0] / 2, px(66)), "Night Sky Laboratory", font=font(face, 700, 21), fill=(232, 185, 35, 255), anchor="mm"
+    )
+    return shrunk(art)
+
+
+def moon(face: Path) -> Image.Image:
+    """102 x 102 mm, to the edge: a moon over a night sky, in shades."""
+    size = px(102), px(102)
+    art = shade(size, (20, 30, 66), (64, 92, 150), 0.35).convert("RGBA")
+    disc = Image.new("L", size)
+    ImageDraw.Draw(disc).ellipse([px(22), px(20), px(84), px(82)], fill=255)
+    lay(art, shade(size, (250, 244, 224), (196, 188, 172), 0.5), disc.filter(ImageFilter.GaussianBlur(px(0.4))))
+    spots = Image.new("L", size)
+    pen = ImageDraw.Draw(spots)
+    rng = np.random.default_rng(31)
+    for _ in range(22):
+        turn, far, wide = rng.uniform(0, 2 * np.pi), 27 * rng.uniform(0, 1) ** 0.6, rng.uniform(1, 5)
+        x, y = 53 + far * np.cos(turn), 51 + far * np.sin(turn)
+        pen.ellipse([px(x - wide), px(y - wide), px(x + wide), px(y + wide)], fill=int(rng.uniform(50, 120)))
+    lay(art, Image.new("RGB", size, (150, 142, 130)), spots.filter(ImageFilter.GaussianBlur(px(0.9))))
+    return shrunk(art.convert("RGBA"))
+
+
+def watch(face: Path) -> Image.Image:
+    """260 x 62 mm: one word across the chest, over a line."""
+    size = px(260), px(62)
+    art = Image.new("RGBA", size)
+    pen = ImageDraw.Draw(art)
+    pen.text((size[0] / 2, px(27)), "NIGHT WATCH", font=font(face, 800, 35), fill=(240, 236, 226, 255), anchor="mm")
+    pen.rectangle([px(6), px(53), px(254), px(57)], fill=(236, 112, 44, 255))
+    return shrunk(art)
+
+
+DRAWN = (
+    ("comet", comet),
+    ("dome", dome),
+    ("orbit", orbit),
+    ("starmap", starmap),
+    ("lab", lab),
+    ("moon", moon),
+    ("watch", watch),
+)
+
 if __name__ == "__main__":
-    for name, draw in (("comet", comet), ("dome", dome), ("orbit", orbit)):
+    wanted = sys.argv[2:]
+    for name, draw in ((n, d) for n, d in DRAWN if not wanted or n in wanted):
         draw(Path(sys.argv[1])).save(HERE / f"{name}.png", dpi=(PPI, PPI), optimize=True)

@@ -18,6 +18,8 @@ const LedgerPage = lazy(() => import("./shop/ledger/LedgerPage"));
 const StoresPage = lazy(() => import("./shop/stores/StoresPage"));
 const CodePage = lazy(() => import("./shop/codes/CodePage"));
 const PeoplePage = lazy(() => import("./people/PeoplePage"));
+const MachinesPage = lazy(() => import("./shop/machines/MachinesPage"));
+const BlanksPage = lazy(() => import("./shop/blanks/BlanksPage"));
 const RecipesPage = lazy(() => import("./shop/recipes/RecipesPage"));
 const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
 
@@ -45,6 +47,8 @@ function Desk() {
       j: () => navigate("/jobs"),
       l: () => navigate("/logbook"),
       s: () => navigate("/stores"),
+      m: () => navigate("/machines"),
+      k: () => navigate("/blanks"),
       r: () => navigate("/recipes"),
       w: () => navigate("/people"),
       c: () => navigate("/codes"),
@@ -66,6 +70,8 @@ function Desk() {
         <Route path="/jobs/:id/proof" element={<ProofPage />} />
         <Route path="/logbook" element={<LogbookPage />} />
         <Route path="/recipes/:recipe?" element={<RecipesPage />} />
+        <Route path="/machines/:press?" element={<MachinesPage />} />
+        <Route path="/blanks/:blank?" element={<BlanksPage />} />
         <Route path="/stores" element={<StoresPage />} />
         <Route path="/codes/:code?" element={<CodePage />} />
         <Route path="/people" element={<PeoplePage />} />
@@ -89,6 +95,12 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
       <nav aria-label="Areas" className="flex gap-1">
         <NavLink to="/jobs" className={area}>
           Jobs
+        </NavLink>
+        <NavLink to="/machines" className={area}>
+          Machines
+        </NavLink>
+        <NavLink to="/blanks" className={area}>
+          Blanks
         </NavLink>
         <NavLink to="/stores" className={area}>
           Stores

@@ -88,7 +88,7 @@ def test_an_order_goes_the_whole_line_by_keyboard(page: Page):
     ready(page)
     said = until(page, "All pieces are pressed")
     assert [s for s in said if s.startswith(("Empty", "Print", "Peel", "Parchment"))][:2] == [
-        "Empty tee, NO film yet",
+        "Empty blank, NO film yet",
         "Print face DOWN",
     ]
     press_button(page, "Go to Inspect")

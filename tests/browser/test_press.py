@@ -38,7 +38,7 @@ def test_five_pieces_by_keyboard_alone_with_one_spoiled(page: Page, counter: Cou
     ready(page)
     said = until(page, "Touch it")
     # The next blank is pressed while the first one cools: the rack rolls.
-    assert said.count("Empty tee, NO film yet") >= 3
+    assert said.count("Empty blank, NO film yet") >= 3
     page.keyboard.press("f")
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("What went wrong, and with which?")
@@ -107,7 +107,7 @@ def test_a_step_is_taken_back_within_ten_seconds_and_a_recorded_piece_too(page: 
     page.keyboard.press("Space")
     expect(say(page)).to_have_text("Shut. Wait.")
     page.keyboard.press("z")
-    expect(say(page)).to_have_text("Empty tee, NO film yet")
+    expect(say(page)).to_have_text("Empty blank, NO film yet")
     # Both pieces go to the rack, then the first one all the way through.
     until(page, "Parchment ON the print")
     page.keyboard.press("Space")

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from offsetter.core.compute.cielab import linear_of_srgb, rgb_of_hex, srgb_of_linear
-from offsetter.core.compute.colour import Colours, look_at, open_profile
+from offsetter.core.compute.colour import Colours, Ground, look_at, open_profile
 from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.facts import profile_bytes
 from offsetter.core.values import Refusal
@@ -28,7 +28,7 @@ def whole(alpha=255, size=8):
 
 
 def seen(colours, look, planes, alpha=255, cloth=BLACK, opacity=1.0):
-    return look_at(look, colours, planes, whole(alpha), cloth, opacity)[4, 4].astype(int)
+    return look_at(look, colours, planes, whole(alpha), Ground(cloth=cloth, opacity=opacity))[4, 4].astype(int)
 
 
 def test_full_white_hides_the_cloth_and_none_lets_it_swallow_the_ink(colours):

@@ -72,7 +72,12 @@ def test_the_stack_names_the_side_that_lies_up(shop):
     stages = shop.recipes["film-house"].stages_for({})
 
     def whats(place):
-        return {x.what for s in prints.stages_on(stages, PlaceDoc(place=place)) for x in s.stack if x.kind == "blank"}
+        return {
+            x.what
+            for s in prints.stages_on(stages, PlaceDoc(place=place), shop.blanks["tee-black"])
+            for x in s.stack
+            if x.kind == "blank"
+        }
 
     assert "Garment, front" in whats("left chest")
     assert "Garment, front" not in whats("back")

@@ -5,7 +5,7 @@ from decimal import Decimal
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from offsetter.core.compute.cost import ink_ml, minutes_for, piece_cost, press_minutes
+from offsetter.core.compute.cost import Used, ink_ml, minutes_for, piece_cost, press_minutes
 from offsetter.core.compute.sheet import LayoutAsk, Want, lay_out, one_more_across
 from offsetter.core.facts import recipes
 
@@ -81,12 +81,26 @@ def test_the_pieces_of_a_cost_make_the_whole_and_more_copies_cost_more(shop):
     blank = shop.blanks["tee-black"]
 
     def cost(laid):
-        return piece_cost(shop.prices, blank, 36, laid, {"W": 0.5, "C": 0.1}, 0.02, minutes_for(stages, 36, laid, mode))
+        used = Used(ink_ml={"W": 0.5, "C": 0.1}, colour_m2=0.02, white_m2=0.02)
+        minutes = minutes_for(stages, 36, laid, mode)
+        return piece_cost(
+            shop.prices,
+            blank,
+            36,
+            laid,
+            used,
+            stages,
+            minutes,
+            shop.methods["film"],
+            shop.printers["petrel"].feed("film"),
+        )
 
     parts = cost(layout)
     assert parts.blank == Decimal("2.25")
     # 5.005 m of film at 3.20 for 36 pieces.
     assert parts.media == Decimal("0.445")
+    # Three presses under a parchment that is good for 20 and costs 0.30.
+    assert parts.covers == Decimal("0.045")
     assert parts.whole == sum(getattr(parts, n) for n in type(parts).model_fields)
     assert cost(more).whole > parts.whole
 

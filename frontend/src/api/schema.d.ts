@@ -64,6 +64,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blanks/{blank_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Blank
+         * @description A blank to scale, and what each method says to it.
+         */
+        get: operations["look_at_blank"];
+        /**
+         * Put Blank
+         * @description A blank of the shop's own, new or changed.
+         */
+        put: operations["put_blank"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/codes/{code}": {
         parameters: {
             query?: never;
@@ -188,6 +212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Batch Heat
+         * @description This batch on its press: one heat or several, piece by piece, rolling with the rack, or by stage.
+         */
+        get: operations["batch_heat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/names": {
         parameters: {
             query?: never;
@@ -260,6 +304,26 @@ export interface paths {
          * @description What to change on the press before piece one, and all that press mode needs without the server.
          */
         get: operations["press_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Price
+         * @description Cost and price of a piece at this quantity and at round ones.
+         */
+        get: operations["price"];
         put?: never;
         post?: never;
         delete?: never;
@@ -545,6 +609,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Method
+         * @description A method file (TOML): one more way, made of the capabilities that are known.
+         */
+        post: operations["add_method"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -620,6 +704,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/presses/{press}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Heat
+         * @description How a press heats and cools, from its own readings.
+         */
+        get: operations["read_heat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presses/{press}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Measure Press
+         * @description A probe's readings of one heating and one cooling run, and the room's temperature beside it.
+         */
+        put: operations["measure_press"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/presses/{press}/session": {
         parameters: {
             query?: never;
@@ -661,6 +785,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printers/{printer}/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Feed
+         * @description What a printer takes for one method.
+         */
+        put: operations["put_feed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -674,7 +818,11 @@ export interface paths {
          */
         get: operations["list_recipes"];
         put?: never;
-        post?: never;
+        /**
+         * Import Recipe
+         * @description A recipe as JSON, as it is exported.
+         */
+        post: operations["import_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -701,6 +849,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{recipe_id}/card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipe Card
+         * @description The card with the stack pictures, for the wall beside the press.
+         */
+        get: operations["recipe_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Versions
+         * @description What two versions do otherwise.
+         */
+        get: operations["compare_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{recipe_id}/recipe.json": {
         parameters: {
             query?: never;
@@ -715,6 +903,30 @@ export interface paths {
         get: operations["export_recipe"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Versions
+         * @description Every version, the newest first.
+         */
+        get: operations["list_versions"];
+        put?: never;
+        /**
+         * Enter Values
+         * @description Values entered become the next version; jobs keep the one they pinned.
+         */
+        post: operations["enter_values"];
         delete?: never;
         options?: never;
         head?: never;
@@ -949,7 +1161,7 @@ export interface components {
              */
             at: string;
             /** Body */
-            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
+            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Renewed"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
             /** Id */
             id: string;
             /** Job */
@@ -965,7 +1177,7 @@ export interface components {
              */
             at: string;
             /** Body */
-            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
+            body: components["schemas"]["Printed"] | components["schemas"]["Prepared"] | components["schemas"]["Pressed"] | components["schemas"]["Passed"] | components["schemas"]["Spoiled"] | components["schemas"]["Resolved"] | components["schemas"]["Stored"] | components["schemas"]["Fetched"] | components["schemas"]["SetUp"] | components["schemas"]["Renewed"] | components["schemas"]["Signed"] | components["schemas"]["Held"] | components["schemas"]["Resumed"] | components["schemas"]["Cancelled"] | components["schemas"]["Photographed"] | components["schemas"]["Closed"] | components["schemas"]["Voided"];
             /**
              * By
              * @default
@@ -987,7 +1199,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve";
+            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve" | "front" | "wrap" | "side one" | "side two";
         };
         /** Advice */
         Advice: {
@@ -1047,6 +1259,8 @@ export interface components {
              * @default []
              */
             obstacles: string[];
+            /** Shape */
+            shape?: ("flat" | "mug") | null;
         };
         /** AdviceJob */
         AdviceJob: {
@@ -1066,6 +1280,10 @@ export interface components {
             /** Looks */
             looks: {
                 [key: string]: components["schemas"]["Looks"];
+            };
+            /** Ways */
+            ways: {
+                [key: string]: components["schemas"]["Way"];
             };
         };
         /** Advised */
@@ -1187,13 +1405,58 @@ export interface components {
                 number
             ];
         };
+        /** BatchView */
+        BatchView: {
+            /** Has Model */
+            has_model: boolean;
+            /** Pieces */
+            pieces: number;
+            /** Press */
+            press: string;
+            /** Press Name */
+            press_name: string;
+            /** Ways */
+            ways: components["schemas"]["BatchWay"][];
+        };
+        /**
+         * BatchWay
+         * @description One choice of schools: its heats, and the batch in each order of work.
+         */
+        BatchWay: {
+            /** Choice */
+            choice: string;
+            /** Heats C */
+            heats_c: number[];
+            /** Is Chosen */
+            is_chosen: boolean;
+            /** Name */
+            name: string;
+            /** Question */
+            question: string;
+            /** Recovery Min */
+            recovery_min: number;
+            /** Recovery Waits */
+            recovery_waits: boolean;
+            /** Traces */
+            traces: components["schemas"]["Trace"][];
+            /** Warm Up Min */
+            warm_up_min: number;
+        };
         /** Blank */
         Blank: {
+            /**
+             * Coated
+             * @default false
+             */
+            coated: boolean;
             /** Colour */
             colour: string;
             /** Colour Name */
             colour_name: string;
-            /** Fibres */
+            /**
+             * Fibres
+             * @default {}
+             */
             fibres: {
                 [key: string]: number;
             };
@@ -1206,14 +1469,25 @@ export interface components {
             kind: "cloth" | "hard";
             /** Name */
             name: string;
+            /**
+             * Obstacles
+             * @default []
+             */
+            obstacles: components["schemas"]["Obstacle"][];
             /** Price */
             price: string;
             /** Scorch C */
             scorch_c: number;
             /** Sizes */
             sizes: {
-                [key: string]: components["schemas"]["GarmentSize"];
+                [key: string]: components["schemas"]["GarmentSize"] | components["schemas"]["FlatSize"] | components["schemas"]["MugSize"] | components["schemas"]["TubeSize"];
             };
+            /**
+             * Stretch
+             * @default some
+             * @enum {string}
+             */
+            stretch: "none" | "some" | "much";
             /** Thickness Mm */
             thickness_mm: number;
         };
@@ -1234,6 +1508,24 @@ export interface components {
              */
             id: string;
         };
+        /** BlankView */
+        BlankView: {
+            blank: components["schemas"]["Blank"];
+            drawing: components["schemas"]["GarmentDrawing"];
+            /** Fits */
+            fits: components["schemas"]["Fit"][];
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** Body_add_method */
+        Body_add_method: {
+            /** File */
+            file: string;
+        };
         /** Body_attach_photo */
         Body_attach_photo: {
             /** Act Id */
@@ -1250,6 +1542,11 @@ export interface components {
              * @default
              */
             of: string;
+        };
+        /** Body_import_recipe */
+        Body_import_recipe: {
+            /** File */
+            file: string;
         };
         /** Body_receive_artwork */
         Body_receive_artwork: {
@@ -1363,6 +1660,11 @@ export interface components {
              * @default false
              */
             settled: boolean;
+            /**
+             * Sheet Colour
+             * @default #E8B923
+             */
+            sheet_colour: string;
         };
         /** ColourDrawing */
         ColourDrawing: {
@@ -1410,6 +1712,20 @@ export interface components {
             touches: number;
         };
         /**
+         * CoverLeft
+         * @description A sheet that is used up by counting.
+         */
+        CoverLeft: {
+            /** Cover */
+            cover: string;
+            /** Is Known */
+            is_known: boolean;
+            /** Used */
+            used: number;
+            /** Uses */
+            uses: number;
+        };
+        /**
          * Decisions
          * @description All documents of one print of a job; None where nobody has decided yet.
          */
@@ -1427,7 +1743,8 @@ export interface components {
              *       "accepted": [],
              *       "black_point": true,
              *       "intent": "relative",
-             *       "settled": false
+             *       "settled": false,
+             *       "sheet_colour": "#E8B923"
              *     }
              */
             colour: components["schemas"]["ColourDoc"];
@@ -1464,6 +1781,17 @@ export interface components {
              *     }
              */
             white: components["schemas"]["WhiteDoc"];
+        };
+        /** Difference */
+        Difference: {
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+            /** Stage */
+            stage: string;
+            /** What */
+            what: string;
         };
         /** Done */
         Done: {
@@ -1517,6 +1845,82 @@ export interface components {
             spoiled: components["schemas"]["SpoiledLine"][];
             /** Title */
             title: string;
+        };
+        /**
+         * Feed
+         * @description One medium that a printer takes for one method: a roll, sheets, or the garment itself on its platen. Lengths in mm.
+         */
+        "Feed-Input": {
+            /**
+             * Faces
+             * @default []
+             */
+            faces: string[];
+            /**
+             * Kind
+             * @default roll
+             * @enum {string}
+             */
+            kind: "roll" | "sheet" | "garment";
+            /** Length Mm */
+            length_mm: number;
+            /** Load Card */
+            load_card: string[];
+            /** Margin Mm */
+            margin_mm: number;
+            /** Media */
+            media: string;
+            /** Media Mm */
+            media_mm: number;
+            /** Method */
+            method: string;
+            /** Price */
+            price?: number | string | null;
+            /** Printable Mm */
+            printable_mm: number;
+            /**
+             * Verdict
+             * @default Load it as the card says
+             */
+            verdict: string;
+        };
+        /**
+         * Feed
+         * @description One medium that a printer takes for one method: a roll, sheets, or the garment itself on its platen. Lengths in mm.
+         */
+        "Feed-Output": {
+            /**
+             * Faces
+             * @default []
+             */
+            faces: string[];
+            /**
+             * Kind
+             * @default roll
+             * @enum {string}
+             */
+            kind: "roll" | "sheet" | "garment";
+            /** Length Mm */
+            length_mm: number;
+            /** Load Card */
+            load_card: string[];
+            /** Margin Mm */
+            margin_mm: number;
+            /** Media */
+            media: string;
+            /** Media Mm */
+            media_mm: number;
+            /** Method */
+            method: string;
+            /** Price */
+            price?: string | null;
+            /** Printable Mm */
+            printable_mm: number;
+            /**
+             * Verdict
+             * @default Load it as the card says
+             */
+            verdict: string;
         };
         /**
          * Fetched
@@ -1585,6 +1989,37 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** Fit */
+        Fit: {
+            /** Method */
+            method: string;
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "caution" | "ruled-out";
+            /** Why */
+            why: string;
+        };
+        /**
+         * FlatSize
+         * @description A flat thing seen from above, in mm: a cloth, a panel, a disc, or an apron whose upper edge is narrower.
+         */
+        FlatSize: {
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Is Round
+             * @default false
+             */
+            is_round: boolean;
+            /** Top Width Mm */
+            top_width_mm?: number | null;
+            /** Width Mm */
+            width_mm: number;
+        };
         /**
          * GarmentDrawing
          * @description One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line.
@@ -1598,10 +2033,22 @@ export interface components {
                 number
             ];
             box: components["schemas"]["Box"] | null;
+            /** Centre Y Mm */
+            centre_y_mm?: number | null;
             /** Collar */
             collar: string;
             /** Colour */
             colour: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Obstacles
+             * @default []
+             */
+            obstacles: components["schemas"]["ObstacleDrawing"][];
             /**
              * Origin
              * @default collar
@@ -1614,12 +2061,17 @@ export interface components {
              * @default front chest
              */
             place: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: string[];
             /** Size */
             size: string;
         };
         /**
          * GarmentSize
-         * @description A garment laid flat, in mm: chest is the width across, collar_drop from shoulder line to collar edge.
+         * @description A garment laid flat, in mm: chest is the width across, collar_drop from shoulder line to collar edge; no sleeve: 0.
          */
         GarmentSize: {
             /** Chest Mm */
@@ -1632,6 +2084,29 @@ export interface components {
             length_mm: number;
             /** Sleeve Mm */
             sleeve_mm: number;
+        };
+        /** HeatModel */
+        HeatModel: {
+            /** Ceiling C */
+            ceiling_c: number;
+            /** K Per Min */
+            k_per_min: number;
+            /** Q C Per Min */
+            q_c_per_min: number;
+            /** Room C */
+            room_c: number;
+        };
+        /** HeatReading */
+        HeatReading: {
+            /** Celsius */
+            celsius: number;
+            /** Minute */
+            minute: number;
+            /**
+             * Run
+             * @enum {string}
+             */
+            run: "heating" | "cooling";
         };
         /** Held */
         Held: {
@@ -1939,6 +2414,17 @@ export interface components {
         };
         /** LoadDrawing */
         LoadDrawing: {
+            /**
+             * Faces
+             * @default []
+             */
+            faces: string[];
+            /**
+             * Feed
+             * @default roll
+             * @enum {string}
+             */
+            feed: "roll" | "sheet" | "garment";
             /** Height Mm */
             height_mm: number;
             /** Ink Ml */
@@ -1951,6 +2437,16 @@ export interface components {
              */
             kind: "print";
             measure: components["schemas"]["PlateMeasure"] | null;
+            /**
+             * Media
+             * @default
+             */
+            media: string;
+            /**
+             * Medium
+             * @default film
+             */
+            medium: string;
             /** Mirror Sentence */
             mirror_sentence: string;
             /** Mirrored */
@@ -1959,6 +2455,11 @@ export interface components {
             printer: string;
             /** Steps */
             steps: string[];
+            /**
+             * Wet
+             * @default true
+             */
+            wet: boolean;
             /** Width Mm */
             width_mm: number;
             /** Would Show */
@@ -2056,10 +2557,20 @@ export interface components {
              */
             role: "owner" | "technician" | "viewer";
         };
+        /** MethodAdded */
+        MethodAdded: {
+            /** Id */
+            id: string;
+        };
         /** MethodDrawing */
         MethodDrawing: {
             /** Cloth */
             cloth: string;
+            /**
+             * Is Hard
+             * @default false
+             */
+            is_hard: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2067,10 +2578,41 @@ export interface components {
             kind: "method";
             /** Layers */
             layers: components["schemas"]["SectionLayer"][];
+            /**
+             * Lies
+             * @default film
+             */
+            lies: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing: components["schemas"]["MissingValue"][];
             /** Reasons */
             reasons: components["schemas"]["Ruled"][];
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
+        };
+        /** MissingValue */
+        MissingValue: {
+            /** Fields */
+            fields: string[];
+            /** Name */
+            name: string;
+            /** Stage */
+            stage: string;
+        };
+        /**
+         * MugSize
+         * @description A straight mug, in mm: printed as its wall rolled out, the handle's strip left free.
+         */
+        MugSize: {
+            /** Diameter Mm */
+            diameter_mm: number;
+            /** Handle Mm */
+            handle_mm: number;
+            /** Height Mm */
+            height_mm: number;
         };
         /** NameAndPassword */
         NameAndPassword: {
@@ -2136,6 +2678,53 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "technician" | "viewer";
+        };
+        /**
+         * Obstacle
+         * @description What stands up under a press, in mm from where prints on that side are measured.
+         */
+        Obstacle: {
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "zip" | "seam" | "pocket" | "knot" | "collar";
+            /**
+             * Side
+             * @default front
+             * @enum {string}
+             */
+            side: "front" | "back";
+            /** Stands Mm */
+            stands_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
+         * ObstacleDrawing
+         * @description What stands up on this side: a rectangle in mm, and whether the print lies over it.
+         */
+        ObstacleDrawing: {
+            /** Height Mm */
+            height_mm: number;
+            /** Is Under */
+            is_under: boolean;
+            /** Kind */
+            kind: string;
+            /** Stands Mm */
+            stands_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
         };
         /**
          * OnTheWay
@@ -2341,6 +2930,25 @@ export interface components {
             /** White */
             white: string;
         };
+        /** PieceCost */
+        PieceCost: {
+            /** Blank */
+            blank: string;
+            /** Covers */
+            covers: string;
+            /** Hands */
+            hands: string;
+            /** Ink */
+            ink: string;
+            /** Machines */
+            machines: string;
+            /** Media */
+            media: string;
+            /** Powder */
+            powder: string;
+            /** Spoilage */
+            spoilage: string;
+        };
         /**
          * PieceRow
          * @description Pieces of one line and size.
@@ -2415,7 +3023,7 @@ export interface components {
              * @default front chest
              * @enum {string}
              */
-            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve";
+            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve" | "front" | "wrap" | "side one" | "side two";
             /**
              * Settled
              * @default false
@@ -2495,7 +3103,7 @@ export interface components {
         };
         /**
          * Prepared
-         * @description One stage of preparing (powder, cure) done to count transfers.
+         * @description One stage of preparing (powder, cure) done to count transfers; without a run, to garments that are printed afterwards.
          */
         Prepared: {
             /** Count */
@@ -2512,7 +3120,10 @@ export interface components {
             per: {
                 [key: string]: number;
             };
-            /** Run */
+            /**
+             * Run
+             * @default
+             */
             run: string;
             /** Stage */
             stage: string;
@@ -2532,12 +3143,34 @@ export interface components {
              * @enum {string}
              */
             kind: "clamp" | "swing-away" | "drawer" | "self-opening" | "mug";
+            /**
+             * Lower Warm Min
+             * @default 2
+             */
+            lower_warm_min: number;
             /** Name */
             name: string;
+            /**
+             * Opens Mm
+             * @default 40
+             */
+            opens_mm: number;
             /** Platen Height Mm */
             platen_height_mm: number;
             /** Platen Width Mm */
             platen_width_mm: number;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["HeatReading"][];
+            /** Room C */
+            room_c?: number | null;
+            /**
+             * Settle Min
+             * @default 0.5
+             */
+            settle_min: number;
         };
         /**
          * PressCard
@@ -2548,6 +3181,10 @@ export interface components {
             cooling: {
                 [key: string]: components["schemas"]["Cooling"];
             };
+            /** Covers */
+            covers: components["schemas"]["CoverLeft"][];
+            /** First Done */
+            first_done: boolean;
             /** Heats */
             heats: string;
             /** Number */
@@ -2579,6 +3216,38 @@ export interface components {
             /** Turn */
             turn: string;
             wanted: components["schemas"]["SetUp"];
+        };
+        /**
+         * PressHeatOut
+         * @description A press with the model fitted to its readings.
+         */
+        PressHeatOut: {
+            /** Curves */
+            curves: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            /** Lower Warm Min */
+            lower_warm_min: number;
+            /** Minutes */
+            minutes: {
+                [key: string]: number;
+            };
+            model: components["schemas"]["HeatModel"] | null;
+            /** Name */
+            name: string;
+            /** Press */
+            press: string;
+            /** Readings */
+            readings: components["schemas"]["HeatReading"][];
+            /** Room C */
+            room_c: number | null;
+            /** Settle Min */
+            settle_min: number;
+            /** Worst K */
+            worst_k: number;
         };
         /** PressSessionOut */
         PressSessionOut: {
@@ -2657,6 +3326,23 @@ export interface components {
              */
             stages: components["schemas"]["RanStage"][];
         };
+        /**
+         * PriceRow
+         * @description Of one piece, at one quantity.
+         */
+        PriceRow: {
+            /** Cost */
+            cost: string;
+            /** Is Ordered */
+            is_ordered: boolean;
+            /** Margin Share */
+            margin_share: string | null;
+            parts: components["schemas"]["PieceCost"];
+            /** Price */
+            price: string;
+            /** Quantity */
+            quantity: number;
+        };
         /** PrintMode */
         PrintMode: {
             /** Dpi */
@@ -2710,33 +3396,20 @@ export interface components {
             /** Run */
             run: string;
         };
-        /**
-         * Printer
-         * @description A roll printer. media_mm is the roll, printable_mm what its heads reach, margin_mm what each end needs.
-         */
+        /** Printer */
         Printer: {
             /** Care Before */
             care_before: string;
+            /** Feeds */
+            feeds: components["schemas"]["Feed-Output"][];
             /** Id */
             id: string;
-            /** Load Card */
-            load_card: string[];
-            /** Margin Mm */
-            margin_mm: number;
-            /** Media */
-            media: string;
-            /** Media Mm */
-            media_mm: number;
-            /** Method */
-            method: string;
             /** Modes */
             modes: components["schemas"]["PrintMode"][];
             /** Name */
             name: string;
             /** Plate Shift Mm */
             plate_shift_mm: number;
-            /** Printable Mm */
-            printable_mm: number;
         };
         /**
          * Problem
@@ -2848,6 +3521,11 @@ export interface components {
              */
             again: boolean;
             /**
+             * Covers
+             * @default []
+             */
+            covers: string[];
+            /**
              * Ended Early
              * @default false
              */
@@ -2904,6 +3582,13 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** ReadingsIn */
+        ReadingsIn: {
+            /** Readings */
+            readings: components["schemas"]["HeatReading"][];
+            /** Room C */
+            room_c: number;
+        };
         /** Reason */
         Reason: {
             /** Said */
@@ -2916,6 +3601,8 @@ export interface components {
         };
         /** RecipeOut */
         RecipeOut: {
+            /** By */
+            by: string;
             /** Chosen */
             chosen: {
                 [key: string]: string;
@@ -2934,6 +3621,8 @@ export interface components {
             mirror: boolean;
             /** Name */
             name: string;
+            /** Newest */
+            newest: number;
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
             /** Source */
@@ -2942,6 +3631,8 @@ export interface components {
             stages: components["schemas"]["Stage"][];
             /** Version */
             version: number;
+            /** Why */
+            why: string;
             /** Why Mirror */
             why_mirror: string;
         };
@@ -2963,6 +3654,21 @@ export interface components {
             source: string;
             /** Version */
             version: number;
+        };
+        /**
+         * Renewed
+         * @description A sheet that is used up by counting, taken new at a press.
+         */
+        Renewed: {
+            /** Cover */
+            cover: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "renewed";
+            /** Press */
+            press: string;
         };
         /** ResolveIn */
         ResolveIn: {
@@ -3073,6 +3779,11 @@ export interface components {
             printable_um: number;
             /** Rows Per Cut */
             rows_per_cut: number;
+            /**
+             * Sheet Um
+             * @default 0
+             */
+            sheet_um: number;
             /** Sorts */
             sorts: components["schemas"]["Sort"][];
             /** Waste Share */
@@ -3107,6 +3818,11 @@ export interface components {
             released_at: string;
             /** Released By */
             released_by: string;
+            /**
+             * Sheet Um
+             * @default 0
+             */
+            sheet_um: number;
             /** Signatures */
             signatures: string[];
             /** State */
@@ -3159,7 +3875,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "cloth" | "bond" | "white" | "colour";
+            role: "cloth" | "bond" | "white" | "colour" | "dye";
             /** Source */
             source: string;
             /** Thickness Um */
@@ -3269,6 +3985,12 @@ export interface components {
             /** Colour */
             colour: string;
             /**
+             * Feed
+             * @default roll
+             * @enum {string}
+             */
+            feed: "roll" | "sheet" | "garment";
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3278,6 +4000,11 @@ export interface components {
             layout: components["schemas"]["RunLayout"] | null;
             /** Media Name */
             media_name: string;
+            /**
+             * Medium
+             * @default film
+             */
+            medium: string;
             /** Mirrored */
             mirrored: boolean;
             /**
@@ -3285,6 +4012,11 @@ export interface components {
              * @default []
              */
             names: string[];
+            /**
+             * Order Said
+             * @default
+             */
+            order_said: string;
             /** Spares */
             spares: number;
             /**
@@ -3388,6 +4120,35 @@ export interface components {
             width_um: number;
         };
         /**
+         * Span
+         * @description A stretch of the batch in minutes: a piece under the press, the press changing its heat, or nothing to do but wait.
+         */
+        Span: {
+            /** End Min */
+            end_min: number;
+            /** From C */
+            from_c: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "press" | "change" | "wait";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Piece
+             * @default 0
+             */
+            piece: number;
+            /** Start Min */
+            start_min: number;
+            /** To C */
+            to_c: number;
+        };
+        /**
          * Spoiled
          * @description what: a transfer alone, a blank alone, or a piece (blank and what was pressed on it).
          */
@@ -3460,6 +4221,12 @@ export interface components {
              */
             caution: string;
             /**
+             * Each
+             * @default piece
+             * @enum {string}
+             */
+            each: "piece" | "cut";
+            /**
              * First Only
              * @default false
              */
@@ -3518,8 +4285,32 @@ export interface components {
             /** Window S */
             window_s?: number | null;
         };
+        /**
+         * StageValues
+         * @description What is entered for one stage; None leaves it as it is.
+         */
+        StageValues: {
+            /** Peel */
+            peel?: string | null;
+            /** Pressure */
+            pressure?: string | null;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Time S */
+            time_s?: number | null;
+        };
         /** StagesDrawing */
         StagesDrawing: {
+            /**
+             * Comes First
+             * @default
+             */
+            comes_first: string;
+            /**
+             * Counts
+             * @default transfers
+             */
+            counts: string;
             /** Cuts */
             cuts: number[];
             /**
@@ -3528,12 +4319,24 @@ export interface components {
              */
             kind: "stages";
             /**
+             * Prepared
+             * @default {}
+             */
+            prepared: {
+                [key: string]: number;
+            };
+            /**
              * Shield
              * @default
              */
             shield: string;
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /**
+             * To Prepare
+             * @default 0
+             */
+            to_prepare: number;
             /**
              * Turn
              * @default
@@ -3612,6 +4415,24 @@ export interface components {
              */
             run: string;
         };
+        /** Trace */
+        Trace: {
+            /** Changes */
+            changes: number;
+            /** Changing Min */
+            changing_min: number;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "piece by piece" | "rolling" | "by stage";
+            /** Spans */
+            spans: components["schemas"]["Span"][];
+            /** Waiting Min */
+            waiting_min: number;
+        };
         /**
          * TransferRow
          * @description Transfers that are alike, and the slots that take them.
@@ -3667,6 +4488,51 @@ export interface components {
             /** Station */
             station: string;
         };
+        /**
+         * TubeSize
+         * @description A two-sided tube laid flat, in mm (a sock on its jig): pressed on one side, folded over, pressed on the other.
+         */
+        TubeSize: {
+            /** Flat Width Mm */
+            flat_width_mm: number;
+            /**
+             * Fold Over Mm
+             * @default 6
+             */
+            fold_over_mm: number;
+            /** Length Mm */
+            length_mm: number;
+        };
+        /**
+         * ValuesIn
+         * @description Values for the next version, on top of the one they were read from.
+         */
+        ValuesIn: {
+            /** Base */
+            base: number;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "practice" | "memory" | "maker" | "house" | "trial";
+            /** Values */
+            values: {
+                [key: string]: components["schemas"]["StageValues"];
+            };
+            /** Why */
+            why: string;
+        };
+        /** VersionRow */
+        VersionRow: {
+            /** By */
+            by: string;
+            /** Source */
+            source: string;
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
         /** Voided */
         Voided: {
             /**
@@ -3696,7 +4562,10 @@ export interface components {
             method: string;
             /** Mode */
             mode: string;
-            /** Oven */
+            /**
+             * Oven
+             * @default
+             */
             oven: string;
             /** Press */
             press: string;
@@ -3781,8 +4650,18 @@ export interface components {
              * @enum {string}
              */
             kind: "white";
+            /**
+             * Level Pct
+             * @default 60
+             */
+            level_pct: number;
             /** Shift Mm */
             shift_mm: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /** WorkOut */
         WorkOut: {
@@ -3936,6 +4815,130 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_blank: {
+        parameters: {
+            query?: {
+                size?: string;
+            };
+            header?: never;
+            path: {
+                blank_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlankView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                blank_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blank"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -4396,6 +5399,66 @@ export interface operations {
             };
         };
     };
+    batch_heat: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_names: {
         parameters: {
             query?: {
@@ -4602,6 +5665,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PressCard"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    price: {
+        parameters: {
+            query?: {
+                print?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceRow"][];
                 };
             };
             /** @description Unauthorized */
@@ -5468,6 +6592,66 @@ export interface operations {
             };
         };
     };
+    add_method: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_method"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodAdded"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: never;
@@ -5759,6 +6943,126 @@ export interface operations {
             };
         };
     };
+    read_heat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressHeatOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_press: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                press: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PressHeatOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_session: {
         parameters: {
             query?: never;
@@ -5936,6 +7240,68 @@ export interface operations {
             };
         };
     };
+    put_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Feed-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Printer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_recipes: {
         parameters: {
             query?: never;
@@ -5992,10 +7358,71 @@ export interface operations {
             };
         };
     };
+    import_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_import_recipe"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_recipe: {
         parameters: {
             query?: {
                 school?: string[];
+                version?: number | null;
             };
             header?: never;
             path: {
@@ -6052,7 +7479,187 @@ export interface operations {
             };
         };
     };
+    recipe_card: {
+        parameters: {
+            query?: {
+                school?: string[];
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_versions: {
+        parameters: {
+            query: {
+                left: number;
+                right: number;
+            };
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_recipe: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_versions: {
         parameters: {
             query?: never;
             header?: never;
@@ -6069,7 +7676,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": components["schemas"]["VersionRow"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enter_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValuesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useContext, useLayoutEffect, useMemo, useRef, useState } from "react";
+import type { Garment } from "../api/types";
 import { useUnits } from "../settings/settings";
 
 export type View = {
@@ -109,13 +110,17 @@ type DimensionProps = {
   /** Pixels to move the line away from `at`. */
   away?: number;
   said: string;
-  tone?: "cloth" | "paper";
+  tone?: Tone;
 };
+
+/** What a line is drawn on: dark cloth, light cloth, or the bench. */
+export type Tone = "cloth" | "light-cloth" | "paper";
+const TONES: Record<Tone, string> = { cloth: "#d5dde0", "light-cloth": "#1b2124", paper: "var(--ink)" };
 
 /** A dimension line with its figure. */
 export function Dimension({ along, from, to, at, away = 0, said, tone = "paper" }: DimensionProps) {
   const view = useView();
-  const colour = tone === "cloth" ? "#d5dde0" : "var(--ink)";
+  const colour = TONES[tone];
   const wide = said.length * 8.6 + 10;
   if (along === "x") {
     const [a, b, y] = [view.x(from), view.x(to), view.y(at) + away];
@@ -194,11 +199,11 @@ export function Hatches() {
   );
 }
 
-type Box = { x_mm: number; y_mm: number; width_mm: number; height_mm: number };
-
 /** How wide a print is, and how high, drawn beside it. */
-export function PrintDimensions({ box, high = true }: { box: Box; high?: boolean }) {
+export function PrintDimensions({ garment, high = true }: { garment: Garment; high?: boolean }) {
   const units = useUnits();
+  const box = garment.box;
+  if (!box) return null;
   return (
     <>
       <Dimension
@@ -207,7 +212,7 @@ export function PrintDimensions({ box, high = true }: { box: Box; high?: boolean
         to={box.x_mm + box.width_mm}
         at={box.y_mm + box.height_mm}
         away={20}
-        tone="cloth"
+        tone={toneAt(garment, 0, box.y_mm + box.height_mm + 6)}
         said={units.length(box.width_mm)}
       />
       {high && (
@@ -217,10 +222,23 @@ export function PrintDimensions({ box, high = true }: { box: Box; high?: boolean
           to={box.y_mm + box.height_mm}
           at={box.x_mm + box.width_mm}
           away={20}
-          tone="cloth"
+          tone={toneAt(garment, box.x_mm + box.width_mm + 6, box.y_mm)}
           said={units.length(box.height_mm)}
         />
       )}
     </>
   );
+}
+
+/** Whether a point lies on the blank, and whether that is dark. */
+export function toneAt(garment: Garment, x: number, y: number): Tone {
+  const [left, top, right, bottom] = garment.bounds_mm;
+  if (x < left || x > right || y < top || y > bottom) return "paper";
+  return isDark(garment.colour) ? "cloth" : "light-cloth";
+}
+
+/** A colour darker than its middle. */
+export function isDark(hex: string): boolean {
+  const [r, g, b] = [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16)) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 128;
 }

@@ -1,6 +1,6 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useId } from "react";
 import type { Garment } from "../api/types";
-import { useView } from "./Bench";
+import { isDark, useView } from "./Bench";
 import { useSteady } from "./steady";
 
 /** The blank to scale; children are drawn over the cloth. */
@@ -28,6 +28,7 @@ export function GarmentPicture({
         />
         <path d={garment.collar} fill="none" stroke={rim} strokeWidth={5} vectorEffect="non-scaling-stroke" />
       </g>
+      <Obstacles garment={garment} />
       {centre && (
         <path
           d={`M${view.x(0)} ${view.y(0)}V${view.y(garment.bounds_mm[3])}`}
@@ -41,12 +42,61 @@ export function GarmentPicture({
   );
 }
 
+/** What stands up on this side: hatched, heavier where the print lies over it. */
+function Obstacles({ garment }: { garment: Garment }) {
+  const view = useView();
+  if (!garment.obstacles?.length) return null;
+  return (
+    <g>
+      <defs>
+        <pattern id="stands-up" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+          <path d="M0 0V7" stroke="#c9a06a" strokeWidth="2.4" />
+        </pattern>
+      </defs>
+      {garment.obstacles.map((o) => {
+        const [x, y] = [view.x(o.x_mm), view.y(o.y_mm)];
+        const [w, h] = [o.width_mm * view.scale, o.height_mm * view.scale];
+        return (
+          <g key={`${o.kind}-${o.x_mm}-${o.y_mm}`}>
+            <rect
+              x={x}
+              y={y}
+              width={w}
+              height={h}
+              fill="url(#stands-up)"
+              stroke="#c9a06a"
+              strokeWidth={o.is_under ? 3 : 1}
+            />
+            <text
+              x={x + w + 6}
+              y={y + Math.min(h - 4, 16)}
+              fontSize={14}
+              fontWeight={o.is_under ? 700 : 400}
+              fill="#e6cfa4"
+              stroke="#3a2c10"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
+              {o.kind}, {o.stands_mm} mm high
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
 /** A picture in the print's box. */
 export function PrintPicture({ garment, href, opacity = 1 }: { garment: Garment; href: string; opacity?: number }) {
   const view = useView();
   const steady = useSteady(href);
   const box = garment.box;
+  const id = useId();
   if (!box) return null;
+  const [left, top, right, bottom] = garment.bounds_mm;
+  const bleeds =
+    box.x_mm < left || box.y_mm < top || box.x_mm + box.width_mm > right || box.y_mm + box.height_mm > bottom;
+  if (bleeds && garment.origin !== "collar") return <Bled garment={garment} href={steady} id={id} />;
   return (
     <image
       href={steady}
@@ -60,7 +110,33 @@ export function PrintPicture({ garment, href, opacity = 1 }: { garment: Garment;
   );
 }
 
-export function isDark(hex: string): boolean {
-  const [r, g, b] = [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16)) as [number, number, number];
-  return 0.2126 * r + 0.7152 * g + 0.0722 * b < 128;
+/** A print larger than its blank: what hangs over the edge is pale, for it is never pressed. */
+function Bled({ garment, href, id }: { garment: Garment; href: string; id: string }) {
+  const view = useView();
+  const box = garment.box;
+  if (!box) return null;
+  const at = {
+    x: view.x(box.x_mm),
+    y: view.y(box.y_mm),
+    width: box.width_mm * view.scale,
+    height: box.height_mm * view.scale,
+  };
+  const place = `translate(${view.x(0)} ${view.y(0)}) scale(${view.scale})`;
+  return (
+    <g>
+      <clipPath id={id}>
+        <path d={garment.outline} transform={place} />
+      </clipPath>
+      <image href={href} {...at} preserveAspectRatio="none" opacity={0.3} />
+      <image href={href} {...at} preserveAspectRatio="none" clipPath={`url(#${id})`} />
+      <path
+        d={garment.outline}
+        transform={place}
+        fill="none"
+        stroke="#1b2124"
+        strokeWidth={1.6}
+        vectorEffect="non-scaling-stroke"
+      />
+    </g>
+  );
 }

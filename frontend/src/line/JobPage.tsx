@@ -29,10 +29,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
   const units = useUnits();
   const [flips, setFlips] = useState(0);
-  const at = STATIONS.indexOf(here);
+  const order = line.stations.map((s) => s.station);
+  const at = order.indexOf(here);
   const view = STATION_VIEWS[here];
   const canSettle =
-    DECIDED.includes(here) && station?.state !== "blocked" && station?.state !== "open" && station?.state !== "done";
+    DECIDED.includes(here) && !["blocked", "open", "done", "not needed"].includes(station?.state ?? "open");
 
   useEffect(() => {
     document.title = `${line.decisions.order.title} · ${station?.name} · Offsetter`;
@@ -40,15 +41,15 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
 
   const keys = useMemo(() => {
     const go = (to: number) => {
-      const name = STATIONS[to];
+      const name = line.stations[to]?.station;
       if (name) navigate({ pathname: `/jobs/${job.id}/${name}`, search });
     };
-    const numbers = Object.fromEntries(STATIONS.map((_, i) => [String((i + 1) % 10), () => go(i)]));
+    const numbers = Object.fromEntries(line.stations.map((_, i) => [String((i + 1) % 10), () => go(i)]));
     const goBack = () => go(at - 1);
     const goOn = () => go(at + 1);
     const isRight = () => {
       if (canSettle) jobLine.settle(here);
-      if (canSettle || station?.state === "done" || !DECIDED.includes(here)) goOn();
+      if (canSettle || station?.state === "done" || station?.state === "not needed" || !DECIDED.includes(here)) goOn();
     };
     const flip = () => setFlips((n) => n + 1);
     const { undo, redo } = jobLine;
@@ -65,11 +66,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
       b: books,
       o: proof,
     };
-  }, [navigate, search, job.id, at, jobLine, here, canSettle, station?.state]);
+  }, [navigate, search, job.id, at, jobLine, line.stations, here, canSettle, station?.state]);
   useHotkeys(keys);
 
   if (!station) return null;
-  const next = STATIONS[at + 1];
+  const next = order[at + 1];
   return (
     <>
       <LineStrip jobId={job.id} line={line} saved={job.line.pictures} here={here} />

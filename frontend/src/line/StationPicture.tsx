@@ -27,7 +27,20 @@ function Inside({ station, line, pictures }: StationPictureProps) {
   switch (station.station) {
     case "order":
       return order ? <SmallGarment garment={order.garment} href={null} /> : null;
-    case "method":
+    case "method": {
+      const method = drawingOf(station, "method");
+      if (method && !["film", "sheet"].includes(method.lies ?? "film"))
+        return (
+          <>
+            <path d="M4 25q5-7 10 0t10 0 10 0 10 0 10 0 6 0v9H4z" fill={cloth} stroke="#8d949c" strokeWidth={0.8} />
+            <path
+              d="M6 24q4-6 8-1t10 0 10 0 10 0 8 0"
+              fill="none"
+              stroke="#2e8fb8"
+              strokeWidth={method.lies === "in" ? 3 : 5}
+            />
+          </>
+        );
       return (
         <>
           <path d="M4 25q5-7 10 0t10 0 10 0 10 0 10 0 6 0v9H4z" fill={cloth} stroke="#8d949c" strokeWidth={0.8} />
@@ -36,6 +49,7 @@ function Inside({ station, line, pictures }: StationPictureProps) {
           <path d="M10 8h44v5H10z" fill="#2e8fb8" />
         </>
       );
+    }
     case "artwork":
       return <Framed href={pictures?.art} ground="#9aa1a5" />;
     case "colour":
@@ -47,9 +61,20 @@ function Inside({ station, line, pictures }: StationPictureProps) {
         </>
       );
     case "white":
+      if (station.state === "not needed")
+        return <path d="M14 18h36" stroke="#8d949c" strokeWidth={2} strokeDasharray="4 4" />;
       return <Framed href={pictures?.white} ground="#000000" />;
     case "sheet": {
       const layout = drawingOf(station, "sheet")?.layout;
+      if (layout?.sheet_um)
+        return (
+          <>
+            {[8, 5, 2].map((off) => (
+              <rect key={off} x={14 + off} y={2 + off / 2} width={30} height={30} fill="#f4f2ec" stroke="#8d949c" />
+            ))}
+            {pictures && <image href={pictures.carrier} x={20} y={7} width={22} height={22} />}
+          </>
+        );
       const cuts = layout ? layout.cut_lengths_um.length : 1;
       const per = layout ? Math.min(8, layout.rows_per_cut) : 3;
       return (
@@ -78,7 +103,18 @@ function Inside({ station, line, pictures }: StationPictureProps) {
           {pictures && <image href={pictures.carrier} x={22} y={18} width={20} height={13} />}
         </>
       );
-    case "prepare":
+    case "prepare": {
+      const stages = drawingOf(station, "stages")?.stages ?? [];
+      if (!stages.some((s) => s.stack.some((l) => l.kind === "powder")))
+        return stages.length ? (
+          <>
+            <path d="M8 26h48v5H8z" fill="#a89c84" />
+            <path d="M12 20l34 -6l4 5l-34 6z" fill="#e9eef0" stroke="#8d949c" strokeWidth={0.8} />
+            <path d="M40 8l10 10M50 8l-10 10" stroke="#7c858a" strokeWidth={1.6} />
+          </>
+        ) : (
+          <path d="M14 18h36" stroke="#8d949c" strokeWidth={2} strokeDasharray="4 4" />
+        );
       return (
         <>
           <path d="M6 28h52l-5 6H11z" fill="#a89c84" />
@@ -90,6 +126,7 @@ function Inside({ station, line, pictures }: StationPictureProps) {
           </g>
         </>
       );
+    }
     case "press":
       return (
         <>

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, ProblemError, problemOf, told } from "../api/client";
 import { useOutbox } from "../api/outbox";
@@ -34,6 +34,7 @@ export function useJobLine(
   isLoading: boolean;
 } {
   const outbox = useOutbox();
+  const queries = useQueryClient();
   const query = useQuery({
     queryKey: ["job", id, print, kind],
     queryFn: () =>
@@ -68,6 +69,16 @@ export function useJobLine(
     }
   }, [outbox.problem]);
 
+  // A key can fall between a save's answer and the next picture of it: the answer is in the cache already.
+  const revisionOf = useCallback(
+    (station: Document): number => {
+      const known = queries.getQueriesData<Job>({ queryKey: ["job", id] }).map(([, j]) => j);
+      const here = [latest.current.job, ...known].filter((j) => j && j.print === latest.current.job?.print);
+      return Math.max(0, ...here.map((j) => j?.revisions[station] ?? 0));
+    },
+    [queries, id],
+  );
+
   const bodyOf = useCallback((station: Document): Record<string, unknown> => {
     const { job: now, draft: open } = latest.current;
     if (open?.station === station) return open.body;
@@ -99,13 +110,13 @@ export function useJobLine(
       if (!now) return;
       if (!open) setBefore(new Map(now.line.readings.map((r) => [r.key, r])));
       const body = { ...bodyOf(station), ...changes };
-      const base = now.revisions[station] ?? 0;
+      const base = revisionOf(station);
       setDraft({ station, body, isSaving: true, base });
       // What the last move asked already needs no second answer.
       if (open?.station !== station || JSON.stringify(open.body) !== JSON.stringify(body)) attempt(station, body);
       outbox.decide(now.id, print, station, base, body);
     },
-    [attempt, bodyOf, outbox, print],
+    [attempt, bodyOf, outbox, print, revisionOf],
   );
 
   const settle = useCallback(
@@ -114,14 +125,14 @@ export function useJobLine(
       if (!now) return;
       const documents: Document[] = station === "order" ? ["order", "place"] : [station as Document];
       for (const document of documents) {
-        const base = now.revisions[document] ?? 0;
+        const base = revisionOf(document);
         const body = { ...bodyOf(document), settled: true };
         // A gesture that ends a moment later goes on from here.
         if (latest.current.draft?.station === document) setDraft({ station: document, body, isSaving: true, base });
         outbox.decide(now.id, print, document, base, body);
       }
     },
-    [bodyOf, outbox, print],
+    [bodyOf, outbox, print, revisionOf],
   );
 
   const step = useCallback(

@@ -82,6 +82,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       w: () => next.kind === "touch" && hands.isWarm(next.piece),
       b: () => canLayInstead && nextSlot && hands.layNext(nextSlot, Date.now()),
       s: () => next.kind === "new" && hands.otherSize(),
+      c: () => spent && !isRunning && hands.takeCover(spent.cover),
     },
     hasTrouble || handsOver,
   );
@@ -92,6 +93,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   const slotHere = "piece" in next ? next.piece.slot : next.kind === "new" ? next.slot.slot : "";
   const spot = card.placings.find((p) => p.slot === slotHere);
   const change = engine.heatChange(state, stages, slots);
+  const covers = stage ? engine.coversAt(stage, card.covers, state.pieces) : [];
+  const spent = covers.find((c) => c.left <= 0);
   const announced = live.isReady && change && change.pieces <= ANNOUNCED ? change : null;
   // Said at the moment the transfer is laid, and not before or after.
   const isLaid =
@@ -171,6 +174,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             labelOf={labelOf}
             then={thenOf(next, stages)}
             placing={placing}
+            covers={covers}
           />
         </div>
       )}
@@ -208,6 +212,11 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
               <Choice onClick={hands.otherSize} hotkey="S">
                 Other size
+              </Choice>
+            )}
+            {spent && !isRunning && live.isReady && (
+              <Choice onClick={() => hands.takeCover(spent.cover)} hotkey="C" need>
+                A new {spent.cover} is on
               </Choice>
             )}
             {isRunning && <p className="text-soft">Held a second it asks “ended early?”.</p>}

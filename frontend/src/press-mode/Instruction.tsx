@@ -1,5 +1,5 @@
 import { useUnits } from "../settings/settings";
-import { clock, type Next, type Slot } from "./engine";
+import { type Cover, clock, type Next, type Slot } from "./engine";
 
 type InstructionProps = {
   next: Next;
@@ -8,10 +8,11 @@ type InstructionProps = {
   labelOf: (slot: string) => string;
   then: string;
   placing: string;
+  covers: Cover[];
 };
 
 /** One instruction in the largest type, and the clock. */
-export function Instruction({ next, label, slots, labelOf, then, placing }: InstructionProps) {
+export function Instruction({ next, label, slots, labelOf, then, placing, covers }: InstructionProps) {
   const units = useUnits();
   const stage = "stage" in next ? next.stage : null;
   const isRunning = next.kind === "run" && next.leftS > 0;
@@ -70,6 +71,17 @@ export function Instruction({ next, label, slots, labelOf, then, placing }: Inst
       )}
       {isRunning && stage && <p className="text-[32px] leading-tight font-bold text-heat">Then: {stage.then}</p>}
       {!isRunning && placing && <p className="border-l-8 border-act pl-4 text-2xl font-semibold">{placing}</p>}
+      {next.kind !== "touch" &&
+        covers.map((c) => (
+          <p
+            key={c.cover}
+            className={`text-2xl ${c.left <= 0 ? "border-l-8 border-need pl-4 font-bold text-need" : "text-soft"}`}
+          >
+            {c.left <= 0
+              ? `Take a NEW ${c.cover}: this one has had its ${c.uses} presses.`
+              : `${c.cover[0]?.toUpperCase()}${c.cover.slice(1)}: ${c.left} of ${c.uses} presses left.`}
+          </p>
+        ))}
       {!isRunning && stage?.caution && next.kind !== "touch" && (
         <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
       )}

@@ -1,4 +1,4 @@
-import type { Cooling, Job, OnTheWay, PressState, RanStage, Stage } from "../api/types";
+import type { Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
 
 export type Slot = { slot: string; label: string; signature: string; left: number };
 
@@ -59,6 +59,7 @@ export function nextStep(
   cooling: { [stage: string]: Cooling },
   slots: Slot[],
   now: number,
+  begin = 0,
 ): Next {
   const here = atPress(state);
   if (here) {
@@ -75,8 +76,8 @@ export function nextStep(
   const again = parked.find((p) => fits(stages[p.stage]));
   if (again) return { kind: "start", piece: again, stage: stages[again.stage] as Stage };
   const slot = chosenSlot(state, slots);
-  const first = firstHot(stages);
-  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[0] as Stage };
+  const first = firstHot(stages.slice(begin));
+  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[begin] as Stage };
   const oldest = rack[0];
   if (oldest) return { kind: "wait", piece: oldest, leftS: leftOnRack(oldest, stages, cooling, now) };
   const cold = parked[0] ? stages[parked[0].stage]?.temperature_c : slot ? first?.temperature_c : null;
@@ -93,12 +94,12 @@ function firstHot(stages: Stage[]): Stage | undefined {
 }
 
 /** The next blank is laid under the press. */
-export function lay(state: PressState, slot: Slot, order: number, id: string): PressState {
+export function lay(state: PressState, slot: Slot, order: number, id: string, stage = 0): PressState {
   const piece: OnTheWay = {
     id,
     slot: slot.slot,
     order,
-    stage: 0,
+    stage,
     ran: [],
     where: "press",
     place: null,
@@ -139,10 +140,11 @@ export function foundWarm(state: PressState, piece: OnTheWay, now: number): Pres
 }
 
 function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: Stage[], now: number) {
-  const next = stages[piece.stage + 1];
+  const at = after(stages, piece);
+  const next = stages[at];
   const moved: OnTheWay = {
     ...piece,
-    stage: piece.stage + 1,
+    stage: at,
     ran: [...(piece.ran ?? []), ran],
     place: null,
     since: null,
@@ -219,7 +221,40 @@ function ranOf(piece: OnTheWay, stage: Stage, ranS: number, isEarly: boolean): R
     ended_early: isEarly,
     warm_at_s: null,
     again: piece.again ?? false,
+    covers: stage.temperature_c == null ? [] : coversOf(stage),
   };
+}
+
+/** Sheets of a stage that are used up by counting. */
+export function coversOf(stage: Stage): string[] {
+  const covers = stage.stack.filter((l) => (l.kind ?? "cover") === "cover").map((l) => l.what.toLowerCase());
+  return [...new Set(covers)];
+}
+
+export type Cover = { cover: string; left: number; uses: number };
+
+/** Counted sheets of a stage and what they are still good for, pieces not yet recorded taken off. */
+export function coversAt(stage: Stage, known: PressCard["covers"], pieces: OnTheWay[]): Cover[] {
+  if (stage.temperature_c == null) return [];
+  const here = coversOf(stage);
+  return known
+    .filter((c) => c.uses > 1 && here.includes(c.cover))
+    .map((c) => {
+      const since = pieces.reduce((n, p) => n + (p.ran ?? []).filter((r) => r.covers.includes(c.cover)).length, 0);
+      return { cover: c.cover, uses: c.uses, left: c.uses - c.used - since };
+    });
+}
+
+/** Where a piece begins: what is done before the first piece alone is left out once it was done. */
+export function firstStage(stages: Stage[], isFirst: boolean): number {
+  const at = stages.findIndex((s) => isFirst || !s.first_only);
+  return Math.max(0, at);
+}
+
+/** The stage after a piece's own; what only the first piece needs is skipped by the others. */
+function after(stages: Stage[], piece: OnTheWay): number {
+  for (let i = piece.stage + 1; i < stages.length; i++) if (!stages[i]?.first_only || piece.order === 1) return i;
+  return stages.length;
 }
 
 function seconds(ms: number): number {

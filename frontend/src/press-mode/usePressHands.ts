@@ -23,7 +23,9 @@ export function usePressHands(
   const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
   const unsent = outbox.unsent(job.id, card.print);
   const slots = engine.slotsToPress(job, card.print, state, unsent);
-  const next = engine.nextStep(state, stages, cooling, slots, now);
+  const order = state.done + state.pieces.length + 1;
+  const first = engine.firstStage(stages, order === 1 && !card.first_done);
+  const next = engine.nextStep(state, stages, cooling, slots, now, first);
   const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
   const ordered = rows.reduce((n, s) => n + s.ordered, 0);
   const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
@@ -72,7 +74,7 @@ export function usePressHands(
       keep((was) => ({ ...was, isReady: true, state: { ...was.state, dial_c: card.wanted.temperature_c ?? null } }));
       return;
     }
-    const due = engine.nextStep(state, stages, cooling, slots, at);
+    const due = engine.nextStep(state, stages, cooling, slots, at, first);
     if (due.kind === "run" && (isEarly || due.leftS <= 0))
       through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`);
     else if (due.kind === "start") begin(state, due.piece, due.stage, at);
@@ -81,13 +83,14 @@ export function usePressHands(
     else if (due.kind === "dial") step("Heat changed", { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
   };
   const layNext = (slot: engine.Slot, at: number) => {
-    const laid = engine.lay(state, slot, state.done + state.pieces.length + 1, newId());
-    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[0] as Stage, at);
+    const laid = engine.lay(state, slot, order, newId(), first);
+    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[first] as Stage, at);
   };
   const isCold = (piece: OnTheWay, isEarly: boolean) =>
     through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${labelOf(piece.slot)}: cold`);
   const isWarm = (piece: OnTheWay) =>
     step(`${labelOf(piece.slot)}: still warm`, engine.foundWarm(state, piece, Date.now()));
+  const takeCover = (cover: string) => act({ kind: "renewed", press: card.press, cover });
   const takeBack = () => {
     const { last } = live;
     if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
@@ -148,6 +151,7 @@ export function usePressHands(
     isWarm,
     otherSize,
     takeBack,
+    takeCover,
     judge,
   };
 }

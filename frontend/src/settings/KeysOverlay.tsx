@@ -12,7 +12,7 @@ const KEYS: [string, string][] = [
   ["P", "open press mode (at Press)"],
   ["N", "new order (at Jobs)"],
   ["B, O", "the job's ledger, its proof"],
-  ["J, S, R, L", "Jobs, Stores, Recipes, Logbook"],
+  ["J, M, K, S, R, L", "Jobs, Machines, Blanks, Stores, Recipes, Logbook"],
   ["W, C", "who works here; find by a label's code"],
   ["Y", "you: change hands, units and theme"],
   ["T", "light or dark"],

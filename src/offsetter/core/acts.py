@@ -25,10 +25,10 @@ class Printed(Frozen):
 
 
 class Prepared(Frozen):
-    """One stage of preparing (powder, cure) done to count transfers."""
+    """One stage of preparing (powder, cure) done to count transfers; without a run, to garments that are printed afterwards."""
 
     kind: Literal["prepared"] = "prepared"
-    run: str
+    run: str = ""
     stage: str
     count: Count
     per: Counts = {}
@@ -44,6 +44,8 @@ class RanStage(Frozen):
     """The latest moment at which a touch found it still warm."""
     again: bool = False
     """Done once more, to save a piece that had not let go."""
+    covers: tuple[str, ...] = Field((), max_length=6)
+    """Sheets that are used up by counting and lay over or under it."""
 
 
 class Pressed(Frozen):
@@ -139,6 +141,14 @@ class SetUp(Frozen):
     changed: tuple[str, ...] = ()
 
 
+class Renewed(Frozen):
+    """A sheet that is used up by counting, taken new at a press."""
+
+    kind: Literal["renewed"] = "renewed"
+    press: str
+    cover: str = Field(min_length=1, max_length=60)
+
+
 class Signed(Frozen):
     """The proof agreed to, as the prints were then."""
 
@@ -184,7 +194,7 @@ class Voided(Frozen):
 
 
 ActBody = Annotated[
-    Printed | Prepared | Pressed | Passed | Spoiled | Resolved | Stored | Fetched | SetUp | Signed | Held | Resumed | Cancelled
+    Printed | Prepared | Pressed | Passed | Spoiled | Resolved | Stored | Fetched | SetUp | Renewed | Signed | Held | Resumed | Cancelled
     | Photographed | Closed | Voided,
     Field(discriminator="kind"),
 ]  # fmt: skip

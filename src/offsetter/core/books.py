@@ -1,7 +1,7 @@
 """The ledger as it is read: per print and size, per piece, in words that name the pieces."""
 
 from offsetter.core.decisions import OrderDoc, kind_of, number_of
-from offsetter.core.facts import Blank, Stage
+from offsetter.core.facts import Blank
 from offsetter.core.ledger import Ledger, Pool
 from offsetter.core.prints import JobPrint, Variant, name_of
 from offsetter.core.runs import Run
@@ -68,17 +68,17 @@ class Books(Frozen):
 
 def books_of(
     order: OrderDoc, blanks: dict[str, Blank], ledger: Ledger, variants: tuple[Variant, ...], runs: tuple[Run, ...],
-    prints: tuple[JobPrint, ...], stages: tuple[Stage, ...],
+    prints: tuple[JobPrint, ...], last: str,
 ) -> Books:  # fmt: skip
+    """last: the last stage of preparing that printed transfers go through."""
     labels = labels_of(order, blanks)
-    last = next((s.id for s in reversed(stages) if s.part == "prepare"), "")
     rows = []
     for v in variants:
         pool, to_press = ledger.pools.get(v.signature, Pool()), ledger.to_press(v.print)
         rows.append(TransferRow(
             signature=v.signature, print=v.print, name=v.name, width_mm=v.spec.width_um / 1000,
             laid=sum(r.laid()[v.signature] for r in runs if r.state == "released"), printed=pool.printed,
-            cured=pool.prepared.get(last, 0), fetched=pool.fetched, in_hand=pool.in_hand, spoiled=pool.spoiled,
+            cured=pool.prepared.get(last, 0) if last else pool.printed, fetched=pool.fetched, in_hand=pool.in_hand, spoiled=pool.spoiled,
             put_aside=pool.taken_out, stored=pool.stored, to_print=ledger.to_print_of(v.signature),
             left_over=ledger.left_over.get(v.signature, 0),
             slots=tuple(

@@ -11,7 +11,9 @@ from offsetter.core.values import Frozen
 WIDEST_UM = 3_000_000
 
 
-PrintPlace = Literal["front chest", "left chest", "back", "left sleeve", "right sleeve"]
+PrintPlace = Literal[
+    "front chest", "left chest", "back", "left sleeve", "right sleeve", "front", "wrap", "side one", "side two"
+]  # fmt: skip
 MOST_PIECES = 2_000
 """Names a job takes; a larger list is two jobs."""
 
@@ -134,9 +136,9 @@ class PlaceDoc(Decision):
     width_um: int = Field(210_000, ge=5_000, le=WIDEST_UM)
     widths_um: dict[str, Annotated[int, Field(ge=5_000, le=WIDEST_UM)]] = {}
     """Sizes that take another width."""
-    below_collar_um: int = Field(85_000, ge=0, le=900_000)
-    """From the collar's edge; on a sleeve from the shoulder seam."""
-    offset_um: int = Field(0, ge=-400_000, le=400_000)
+    below_collar_um: int = Field(85_000, ge=-50_000, le=3_000_000)
+    """From the collar's edge; on a sleeve from the shoulder seam, on flat things and mugs from the upper edge (a bleed lies above it)."""
+    offset_um: int = Field(0, ge=-1_500_000, le=1_500_000)
 
     def width_for(self, size: str) -> int:
         return self.widths_um.get(size, self.width_um)
@@ -152,7 +154,8 @@ class Way(Decision):
     printer: str
     mode: str
     press: str
-    oven: str
+    oven: str = ""
+    """Empty where nothing is cured in one."""
     schools: dict[str, str] = {}
     recipe: str
     recipe_version: int
@@ -169,6 +172,8 @@ class ColourDoc(Decision):
     intent: Intent = "relative"
     black_point: bool = True
     ink_limit_pct: float | None = Field(None, ge=50, le=400)
+    sheet_colour: str = Field("#E8B923", pattern=r"^#[0-9A-Fa-f]{6}$")
+    """Of the coloured sheet, where one gives the colour."""
     accepted: tuple[str, ...] = ()
 
 

@@ -1,24 +1,61 @@
 """What follows from the decisions before anything is judged: the way, the plates' specification, the run's layout."""
 
+from typing import Literal
+
+from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, suited_schools, verdict_of
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.colour import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.sheet import LayoutAsk, Want
 from offsetter.core.decisions import Decisions, Way
-from offsetter.core.facts import Blank, Method, Printer, Recipe, Shop, Stage
+from offsetter.core.facts import Blank, Feed, Method, MugSize, Press, Recipe, Shop, Stage, advice_facts
 from offsetter.core.units import um_of
+from offsetter.core.values import Refusal
 
 
-def proposed_way(shop: Shop, profile: str, method: str = "film") -> Way | None:
-    """The way this shop would go for a method: its first printer, mode, press and oven; None when it owns none."""
-    printer = next((p for p in shop.printers.values() if p.method == method), None)
+def likely_method(shop: Shop, asked: AdviceJob) -> str:
+    """Of the methods done here the one that practice would reach for: what nothing stands against first, and among those dye,
+    which goes into the fibre, then film, which takes most cloths. Quantity and price do not enter, so it does not jump about."""
+    facts = advice_facts()
+    done = [m for m in dict.fromkeys(m for p in shop.printers.values() for m in p.methods) if m in shop.methods]
+    newest = {r.method: r for r in shop.recipes.values()}
+
+    def reach(name: str) -> tuple[int, int]:
+        method = shop.methods[name]
+        first = 0 if method.lies == "in" else 1 if name == "film" else 1 + method.rank
+        return ORDER[verdict_of(asked, method, newest.get(name), facts)], first
+
+    return min(done, key=reach, default="film")
+
+
+def advice_blank(blank: Blank, obstacles: tuple[str, ...] = ()) -> AdviceBlank:
+    """A blank as advice is asked about it."""
+    return AdviceBlank(
+        kind=blank.kind, fibres=blank.fibres, colour=blank.colour, coated=blank.coated, obstacles=obstacles
+    )
+
+
+def proposed_way(shop: Shop, profile: str, method: str = "film", blank: Blank | None = None) -> Way | None:
+    """The way this shop would go for a method and blank: its first printer, mode and oven, a press that takes the blank, the
+    schools that suit it; None when the shop owns no printer for it."""
+    printer = next((p for p in shop.printers.values() if p.feed(method)), None)
     recipe = max((r for r in shop.recipes.values() if r.method == method), key=lambda r: r.version, default=None)
-    if printer is None or recipe is None or not shop.presses or not shop.ovens:
+    if printer is None or recipe is None or not shop.presses:
         return None
+    schools = {q.id: q.choices[0].id for q in recipe.schools}
+    if blank is not None:
+        schools = suited_schools(recipe, advice_blank(blank), advice_facts())
     return Way(
-        method=method, printer=printer.id, mode=printer.modes[0].id, press=next(iter(shop.presses)),
-        oven=next(iter(shop.ovens)), schools={q.id: q.choices[0].id for q in recipe.schools}, recipe=recipe.id,
-        recipe_version=recipe.version, profile=profile,
+        method=method, printer=printer.id, mode=printer.modes[0].id, press=press_for(shop, blank).id,
+        oven=next(iter(shop.ovens), ""), schools=schools, recipe=recipe.id, recipe_version=recipe.version, profile=profile,
     )  # fmt: skip
+
+
+def press_for(shop: Shop, blank: Blank | None) -> Press:
+    """The shop's first press that takes the blank's shape; its first of all when none does."""
+    wants_mug = blank is not None and any(isinstance(s, MugSize) for s in blank.sizes.values())
+    fitting = [p for p in shop.presses.values() if p.is_mug == wants_mug]
+    return (fitting or list(shop.presses.values()))[0]
 
 
 def blank_of(shop: Shop, decisions: Decisions, kind: str) -> Blank:
@@ -39,9 +76,13 @@ def print_height_um(decisions: Decisions, facts: ArtworkFacts | None, width_um: 
     return round(width_um * (bottom - top) / (right - left))
 
 
-def white_of(method: Method, decisions: Decisions, cloth: str) -> WhiteSpec | None:
+NO_PRE_TREATMENT = ("pretreat", "none")
+"""The school under which direct printing lays no white: common practice, no source."""
+
+
+def white_of(method: Method, way: Way, decisions: Decisions, cloth: str) -> WhiteSpec | None:
     """The white plate's specification with the method's own defaults filled in; None where there is no white plate."""
-    if method.white != "plate":
+    if method.white != "plate" or NO_PRE_TREATMENT in way.schools.items():
         return None
     doc = decisions.white
     return WhiteSpec(
@@ -71,35 +112,85 @@ def plate_spec(
         artwork=artwork, crop_px=crop_px, width_um=width_um, dpi=mode.dpi,
         mirrored=method.mirror,
         colour=ColourSpec(profile=way.profile, intent=decisions.colour.intent,
-                          black_point=decisions.colour.black_point, ink_limit_pct=limit),
-        white=white_of(method, decisions, cloth),
+                          black_point=decisions.colour.black_point, ink_limit_pct=limit,
+                          composite_black=method.composite_black),
+        white=white_of(method, way, decisions, cloth),
         white_first=method.plate_order[0] == "white",
     )  # fmt: skip
 
 
+def ground_of(shop: Shop, way: Way, decisions: Decisions, blank: Blank) -> Ground:
+    """What the print ends up on, for its pictures."""
+    method = shop.methods[way.method]
+    dyes = method.lies == "in" and blank.kind == "cloth"
+    return Ground(
+        cloth=blank.colour, opacity=method.white_opacity or 1.0, white=method.white, strength=polyester_of(blank) if dyes else 1.0,
+        sheet_colour=decisions.colour.sheet_colour if method.composite_black else "",
+    )  # fmt: skip
+
+
+def polyester_of(blank: Blank) -> float:
+    """Share of a blank's fibre that takes dye; all of a coated hard blank."""
+    if blank.kind == "hard":
+        return 1.0 if blank.coated else 0.0
+    return min(1.0, blank.fibres.get("polyester", 0.0) + blank.fibres.get("softshell", 0.0))
+
+
 def recipe_of(shop: Shop, way: Way) -> Recipe:
-    return shop.recipes[way.recipe]
+    return shop.recipe(way.recipe, way.recipe_version)
 
 
 def stages_of(shop: Shop, way: Way) -> tuple[Stage, ...]:
     return recipe_of(shop, way).stages_for(way.schools)
 
 
+def feed_of(shop: Shop, way: Way) -> Feed:
+    """What the way's printer takes for its method. Raises Refusal when it cannot do it."""
+    printer = shop.printers[way.printer]
+    feed = printer.feed(way.method)
+    if feed is None:
+        name = shop.methods[way.method].name.lower()
+        raise Refusal("wrong-printer", f"{printer.name} cannot print for {name}.", "The way is as it was.",
+                      "Choose a printer that does it, or another method.")  # fmt: skip
+    return feed
+
+
+def after_print(method: Method, stages: tuple[Stage, ...]) -> tuple[Stage, ...]:
+    """Stages of preparing that a printed transfer goes through."""
+    return () if method.prepares_first else tuple(s for s in stages if s.part == "prepare")
+
+
+def before_print(method: Method, stages: tuple[Stage, ...]) -> tuple[Stage, ...]:
+    """Stages that a garment goes through before it is printed."""
+    return tuple(s for s in stages if s.part == "prepare") if method.prepares_first else ()
+
+
+def cures_in(stages: tuple[Stage, ...]) -> Literal["oven", "press", ""]:
+    """Where prints are cured before they are pressed: in an oven, under a press that hovers, nowhere."""
+    cure = next((s for s in stages if s.part == "prepare" and s.hover), None)
+    return "" if cure is None else "oven" if cure.alone else "press"
+
+
 def longest_cut_mm(shop: Shop, way: Way) -> tuple[float, float]:
-    """Width and length that what cures the film takes: the oven, or the platen that hovers."""
-    if way.schools.get("film-cure") == "hover":
+    """Width and length that a cut length may have: what cures it, the sheet, or what hands can carry of the roll."""
+    feed, cures = feed_of(shop, way), cures_in(stages_of(shop, way))
+    if cures == "press":
         press = shop.presses[way.press]
         return max(press.platen_width_mm, press.platen_height_mm), min(press.platen_width_mm, press.platen_height_mm)
-    oven = shop.ovens[way.oven]
-    return oven.width_mm, oven.length_mm
+    if cures == "oven" and way.oven:
+        oven = shop.ovens[way.oven]
+        return oven.width_mm, oven.length_mm
+    return feed.printable_mm, feed.length_mm
 
 
 def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ...]) -> LayoutAsk:
     """What the run has to carry, and what limits it."""
-    printer: Printer = shop.printers[way.printer]
+    feed = feed_of(shop, way)
     widest, longest = longest_cut_mm(shop, way)
+    is_garment = feed.kind == "garment"
     return LayoutAsk(
-        wants=wants, gap_um=decisions.sheet.gap_um, margin_um=um_of(printer.margin_mm), media_um=um_of(printer.media_mm),
-        printable_um=um_of(printer.printable_mm), longest_cut_um=um_of(longest), widest_cut_um=um_of(widest),
+        wants=wants, gap_um=0 if is_garment else decisions.sheet.gap_um, margin_um=um_of(feed.margin_mm), media_um=um_of(feed.media_mm),
+        printable_um=um_of(feed.printable_mm), longest_cut_um=um_of(longest), widest_cut_um=um_of(widest),
         across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=decisions.sheet.turned,
+        labels=not is_garment, sheet_um=0 if feed.kind == "roll" else um_of(feed.length_mm), is_garment=is_garment,
     )  # fmt: skip

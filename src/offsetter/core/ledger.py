@@ -48,7 +48,9 @@ class Pool(Frozen):
         return self.printed + self.fetched - self.gone
 
     def ready(self, last_stage: str) -> int:
-        """Through the last stage of preparing and still in hand."""
+        """Through the last stage of preparing and still in hand; all in hand where nothing is prepared after printing."""
+        if not last_stage:
+            return max(0, self.in_hand)
         return max(0, min(self.in_hand, self.prepared.get(last_stage, 0) + self.fetched - self.gone))
 
 

@@ -1,7 +1,7 @@
 """What the store says to a job: short blanks, film and ink that will not last. A view: never hashed into a result."""
 
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.facts import Blank, Levels, Printer
+from offsetter.core.facts import Blank, Feed, Levels, Printer
 from offsetter.core.values import Finding
 
 
@@ -26,11 +26,17 @@ def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int
 
 
 def short_supplies(
-    levels: Levels, printer: Printer, layout: RunLayout, ink_ml: dict[str, float]
+    levels: Levels, printer: Printer, feed: Feed, layout: RunLayout, ink_ml: dict[str, float]
 ) -> tuple[Finding, ...]:
     """Cautions when the roll or a channel ends inside this run, with the piece at which it ends."""
     found = []
-    left_m, need_m = levels.media_m.get(printer.id), layout.length_um / 1e6
+    left_m, need_m = levels.media_m.get(printer.id) if feed.kind == "roll" else None, layout.length_um / 1e6
+    sheets, need = levels.sheets.get(feed.media), len(layout.cut_lengths_um)
+    if feed.kind == "sheet" and sheets is not None and sheets < need:
+        found.append(Finding(
+            code="sheets-short", severity="caution", message=f"{need - sheets} sheets are missing for this run",
+            why=f"{sheets} of “{feed.media}” are in store, the run takes {need}.", fix_text="Order sheets first, or print fewer.",
+        ))  # fmt: skip
     if left_m is not None and left_m < need_m:
         found.append(Finding(
             code="film-short", severity="caution", message=f"The roll ends {need_m - left_m:.2f} m before the run does",

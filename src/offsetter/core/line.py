@@ -14,7 +14,7 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout, lay_out
 from offsetter.core.compute.strokes import rung_for
 from offsetter.core.decisions import Way, kind_of
-from offsetter.core.facts import Levels, Shop
+from offsetter.core.facts import Levels, Method, Shop, advice_facts
 from offsetter.core.ledger import Ledger, fold
 from offsetter.core.prints import JobPrint, Pass, Variant
 from offsetter.core.proof import proof_of
@@ -96,6 +96,16 @@ def way_of(inputs: LineInputs) -> Way | None:
     return prints.way_of(inputs.shop, inputs.prints, inputs.here.id, inputs.profile)
 
 
+def prepared_first(inputs: LineInputs) -> tuple[str, ...]:
+    """Stages that garments go through before they are printed."""
+    way = way_of(inputs)
+    return (
+        tuple(s.id for s in derive.before_print(inputs.shop.methods[way.method], derive.stages_of(inputs.shop, way)))
+        if way
+        else ()
+    )
+
+
 def all_variants(inputs: LineInputs) -> tuple[Variant, ...]:
     """Every print's transfers, each by its own way."""
     found: list[Variant] = []
@@ -149,24 +159,28 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
     done: dict[str, StationResult] = {"order": _judged(memo, "order", station_order.VERSION, station_order.Inputs(
         order=order, place=shown, focus=kind, blanks=blanks, height_um=usual_um, text_widths_um=texts, has_file=facts is not None,
         printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
-        way=way), station_order.judge)}  # fmt: skip
+        way=way, cures=derive.cures_in(derive.stages_of(shop, way)) if way else ""), station_order.judge)}  # fmt: skip
     ledger = fold(inputs.acts, prints.demand_of(order, inputs.prints, variants, inputs.runs))
     passes = prints.passes_of(order, inputs.prints)
     to_begin = {k: max(0, n - ledger.begun(k)) for k, n in order.ordered.items()}
     done["order"] = _with(done["order"], levels.short_blanks(inputs.levels, blanks, to_begin))
     stages = derive.stages_of(shop, way) if way else ()
-    books = books_of(order, blanks, ledger, variants, inputs.runs, inputs.prints, stages)
+    after = derive.after_print(shop.methods[way.method], stages) if way else ()
+    last = after[-1].id if after else ""
+    books = books_of(order, blanks, ledger, variants, inputs.runs, inputs.prints, last)
     if way is None:
         return Line(stations=_whole_line(done), readings=(), ledger=ledger, books=books, passes=passes, variants=variants, way=None,
                     variant=variant, kind=kind, layout=None, on_run=(), cost=None, currency=shop.prices.currency, media="")  # fmt: skip
     chosen = shop.methods[way.method]
-    printer, press, oven = shop.printers[way.printer], shop.presses[way.press], shop.ovens[way.oven]
-    recipe = derive.recipe_of(shop, way)
+    printer, press, oven = shop.printers[way.printer], shop.presses[way.press], shop.ovens.get(way.oven)
+    recipe, feed = derive.recipe_of(shop, way), derive.feed_of(shop, way)
+    cures_in = derive.cures_in(stages)
     measure = (inputs.measured.device or inputs.measured.preview) if inputs.measured else None
     done["method"] = _judged(memo, "method", method.VERSION, method.Inputs(
         way=way, is_decided=decisions.method is not None, method=chosen, printer=printer, press=press, oven=oven,
         recipe=recipe, stages=stages, blank=blank, facts=facts,
-        white_share=round(measure.coverage_pct.get("W", 0)) if measure else None), method.judge)  # fmt: skip
+        white_share=round(measure.coverage_pct.get("W", 0)) if measure and "W" in measure.coverage_pct else None,
+        asked=prints.advice_job(shop, inputs.here, kind), advice=advice_facts(), newest=shop.recipes[way.recipe].version), method.judge)  # fmt: skip
     garment = station_order.draw_garment(blank, size, shown, height_um / 1000 if facts else None)
     planned = layout = None
     on_run: tuple[Variant, ...] = ()
@@ -178,54 +192,63 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         done["artwork"] = _judged(memo, "artwork", artwork.VERSION, art_inputs, artwork.judge)
         done["colour"] = _judged(memo, "colour", colour.VERSION, colour.Inputs(
             doc=decisions.colour, spec=spec.colour, method=chosen, measure=measure, steps=inputs.measured.steps,
-            garment=garment, profile_name=inputs.profile_name), colour.judge)  # fmt: skip
+            garment=garment, profile_name=inputs.profile_name, is_own_profile=way.method == "film", polyester=derive.polyester_of(blank)), colour.judge)  # fmt: skip
         mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
         reach_mm = 2 * max(0, spec.white.choke_um) / 1000 + (chosen.min_stroke_mm or 0) if spec.white else 0
         done["white"] = _judged(memo, "white", white.VERSION, white.Inputs(
             doc=decisions.white, spec=spec.white, dpi=spec.dpi, method=chosen, printer=printer, measure=measure,
             strokes=rung_for(facts.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=garment,
             colour_name=blank.colour_name), white.judge)  # fmt: skip
-        spares = runs_ahead.spares_for(order.pieces, decisions.sheet.spares, inputs.spoil, shop.prices.spoil_share)
+        spares = (
+            runs_ahead.NO_SPARES
+            if feed.kind == "garment"
+            else runs_ahead.spares_for(order.pieces, decisions.sheet.spares, inputs.spoil, shop.prices.spoil_share)
+        )
         whole = derive.layout_ask(shop, decisions, way, runs_ahead.wants(runs_ahead.whole(order, own, spares)))
         planned = lay_out(whole)
         copies = runs_ahead.next_run(order, variants_together(inputs, variants, way), ledger, spares)
         on_run = tuple(v for v, _ in copies)
         ask = derive.layout_ask(shop, decisions, way, runs_ahead.wants(copies))
         layout = planned if ask == whole else lay_out(ask)
-        cures = "the hovering press" if way.schools.get("film-cure") == "hover" else f"oven {oven.name}"
+        cures = {"press": "the hovering press", "oven": f"oven {oven.name}" if oven else "the oven", "": ""}[cures_in]
         done["sheet"] = _judged(memo, "sheet", sheet.VERSION, sheet.Inputs(
-            doc=decisions.sheet, ask=ask, method=chosen, printer=printer, pieces=order.pieces, spares=spares.count, spares_why=spares.why,
+            doc=decisions.sheet, ask=ask, method=chosen, printer=printer, feed=feed, pieces=order.pieces, spares=spares.count, spares_why=spares.why,
             cure_what=cures, label=order.title, cloth=blank.colour,
             names=tuple(books.name_of(v) for v in on_run)), sheet.judge)  # fmt: skip
         current = [r for r in inputs.runs if r.state == "released" and variant.signature in r.laid()]
         blocked = tuple(n for n, r in done.items() if r.state == "blocked")
         ink = readings.ink_of(spec, measure, chosen)
         done["print"] = _judged(memo, "print", print_station.VERSION, print_station.Inputs(
-            method=chosen, printer=printer, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=ink, ledger=ledger,
+            method=chosen, printer=printer, feed=feed, wet=any(s.window_s for s in after),
+            not_prepared=hands.to_prepare(ledger, first[-1].id) if (first := derive.before_print(chosen, stages)) else 0, spec=spec, symmetric=facts.symmetric, measure=inputs.measured.device, ink_ml=ink, ledger=ledger,
             is_released=bool(current), blocked_by=blocked, proof=proof_of(inputs.acts, variants, wanted=inputs.proof_wanted)), print_station.judge)  # fmt: skip
         if layout:
-            needs = levels.short_supplies(inputs.levels, printer, layout, ink)
+            needs = levels.short_supplies(inputs.levels, printer, feed, layout, ink)
             done["print"] = _with(done["print"], needs if ledger.to_print or not ledger.printed else ())
         run_cuts = _copies_per_cut(
             next((r.plan.layout for r in reversed(inputs.runs) if r.state == "released"), layout)
         )
         here = next((p for p in passes if p.print == inputs.here.id), None)
         stands, why = job_standing(inputs.acts)
-        by_hand = hands.Inputs(stages=prints.stages_on(stages, place), lay_out=recipe.lay_out, ledger=ledger, print=inputs.here.id, cuts=run_cuts, press=press,
+        pad = prints.pad_for(chosen, blank, shown, size, height_um)
+        by_hand = hands.Inputs(stages=prints.stages_on(stages, place, blank, pad=pad), last=last, comes_first=chosen.prepares_first, medium=chosen.medium, lay_out=recipe.lay_out, ledger=ledger, print=inputs.here.id, cuts=run_cuts, press=press,
                                oven=oven, garment=garment, stands=stands, why=why, is_face_down=chosen.mirror, turn=here.turn if here else "",
                                shield=here.shield if here else "")  # fmt: skip
         for name, judge in (("prepare", hands.prepare), ("press", hands.press), ("inspect", hands.inspect)):
             done[name] = _judged(memo, name, hands.VERSION, by_hand, judge)
     row, cost = readings.readings_for(shop, order, blank, variant, measure, planned, stages, way)
-    return Line(stations=_whole_line(done), readings=row, ledger=ledger, books=books, passes=passes, variants=variants, way=way,
-                variant=variant, kind=kind, layout=layout, on_run=on_run, cost=cost, currency=shop.prices.currency, media=printer.media)  # fmt: skip
+    return Line(stations=_in_order(_whole_line(done), chosen), readings=row, ledger=ledger, books=books, passes=passes, variants=variants, way=way,
+                variant=variant, kind=kind, layout=layout, on_run=on_run, cost=cost, currency=shop.prices.currency, media=feed.media)  # fmt: skip
 
 
 def variants_together(inputs: LineInputs, variants: tuple[Variant, ...], way: Way) -> tuple[Variant, ...]:
     """The variants that can be printed in one go with this way: same printer, mode and cure."""
 
     def key(one: Way | None) -> tuple[str, ...]:
-        return (one.method, one.printer, one.mode, one.oven, one.schools.get("film-cure", "")) if one else ()
+        if one is None:
+            return ()
+        prepared = (s.id for s in derive.stages_of(inputs.shop, one) if s.part == "prepare")
+        return (one.method, one.printer, one.mode, one.oven, *prepared)
 
     ways = {p.id: prints.way_of(inputs.shop, inputs.prints, p.id, inputs.profile) for p in inputs.prints}
     return tuple(v for v in variants if key(ways[v.print]) == key(way))
@@ -263,6 +286,16 @@ def _whole_line(done: dict[str, StationResult]) -> tuple[StationResult, ...]:
                                      sub="Everything here is worked out from it.", waits_for=missing)
         for n in NAMES
     )  # fmt: skip
+
+
+def _in_order(stations: tuple[StationResult, ...], method: Method) -> tuple[StationResult, ...]:
+    """Prepare before Print where the method says so."""
+    if not method.prepares_first:
+        return stations
+    names = [n for n in NAMES if n != "prepare"]
+    names.insert(names.index("print"), "prepare")
+    by_name = {s.station: s for s in stations}
+    return tuple(by_name[n] for n in names)  # type: ignore[index]
 
 
 def _copies_per_cut(layout: RunLayout | None) -> tuple[int, ...]:

@@ -1,6 +1,9 @@
 """What has to be known before piece one: what differs from how the press was left, and how long pieces really cool."""
 
-from offsetter.core.acts import Act, Pressed, SetUp, standing
+from decimal import Decimal
+
+from offsetter.core.acts import Act, Pressed, Renewed, SetUp, standing
+from offsetter.core.compute.cost import covers_of
 from offsetter.core.facts import Blank, Press, Stage
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Frozen
@@ -75,6 +78,43 @@ def cooling_of(acts: tuple[Act, ...], stage: Stage) -> Cooling:
     # Never before the latest moment at which a touch found one still warm.
     warm = max((r.warm_at_s for r in ran if r.warm_at_s is not None), default=0.0)
     return Cooling(planned_s=stage.time_s, learned_s=round(max(quick, warm)), touches=len(cold))
+
+
+class CoverLeft(Frozen):
+    """A sheet that is used up by counting."""
+
+    cover: str
+    uses: int
+    used: int
+    is_known: bool
+    """Whether a new one was ever said to be taken here."""
+
+    @property
+    def left(self) -> int:
+        return max(0, self.uses - self.used)
+
+
+def covers_left(
+    pressed: tuple[Act, ...], renewed: tuple[Act, ...], press: str, stages: tuple[Stage, ...], uses: dict[str, tuple[Decimal, int]]
+) -> tuple[CoverLeft, ...]:  # fmt: skip
+    """How often each counted sheet of these stages was used at this press since it was taken new."""
+    wanted = dict.fromkeys(c for s in stages if s.temperature_c is not None for c in covers_of(s) if c in uses)
+    found = []
+    for cover in wanted:
+        fresh = [
+            a.at
+            for a in standing(renewed)
+            if isinstance(a.body, Renewed) and (a.body.press, a.body.cover) == (press, cover)
+        ]
+        since = max(fresh, default=None)
+        done = [
+            a.body
+            for a in standing(pressed)
+            if isinstance(a.body, Pressed) and a.body.press == press and (since is None or a.at > since)
+        ]
+        used = sum(cover in r.covers for body in done for r in body.stages if r.temperature_c is not None)
+        found.append(CoverLeft(cover=cover, uses=uses[cover][1], used=used, is_known=since is not None))
+    return tuple(found)
 
 
 def _said(field: str, value: object, press: Press) -> str:

@@ -1,17 +1,20 @@
 """The prints of a job: which transfers each needs, what a piece goes through, in which order."""
 
 from offsetter.core import derive
-from offsetter.core.compute.advice import AdviceArt, AdviceBlank, AdviceJob
+from offsetter.core.compute import laid
+from offsetter.core.compute.advice import AdviceArt, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.laid import Square, obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Blank, Layer, Shop, Stage
+from offsetter.core.facts import Blank, GarmentSize, Layer, Method, Shop, Stage
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
 
 FRONT = ("front chest", "left chest")
+OF_FLAT_THINGS = ("front", "wrap", "side one", "side two")
 
 
 class TextArt(Frozen):
@@ -48,6 +51,8 @@ class Variant(Frozen):
 
 PHOTO_COLOURS = 200
 """A picture with more main colours than this is advised on as a photograph: from memory."""
+SEAM_MM = 30.0
+"""What a body print keeps clear of each side seam: common practice, no source."""
 FINGER_MM = 25.0
 """Three to four fingers are 75 to 100 mm: common practice, no source."""
 
@@ -82,13 +87,18 @@ def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str
     """The way decided for a print, that of the job's first print, or the one the shop would go."""
     by_id = {p.id: p for p in prints}
     own = by_id[print_id].decisions.method if print_id in by_id else None
-    return own or prints[0].decisions.method or derive.proposed_way(shop, profile)
+    order = prints[0].decisions.order
+    decided = own or prints[0].decisions.method
+    if decided:
+        return decided
+    blank = shop.blanks[order.lines[0].blank]
+    return derive.proposed_way(shop, profile, derive.likely_method(shop, advice_job(shop, prints[0], "")), blank)
 
 
 def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
     """The print's transfers that differ; none while its file is missing."""
     order, place = one.decisions.order, one.decisions.place
-    media = shop.printers[way.printer].media
+    media = derive.feed_of(shop, way).media
     found: dict[str, Variant] = {}
     for slot in slots_of(order, place):
         line = order.line_of(slot)
@@ -136,6 +146,16 @@ def _usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
     return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
 
 
+def box_of(place: PlaceDoc, width_um: int, height_um: int) -> Square:
+    """The print on its side of the blank."""
+    return Square(
+        x_mm=(place.offset_um - width_um / 2) / 1000,
+        y_mm=place.below_collar_um / 1000,
+        width_mm=width_um / 1000,
+        height_mm=height_um / 1000,
+    )
+
+
 def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     """What advice is asked about a print: the blank that is looked at, the artwork as measured, the whole order's pieces."""
     order, place = one.decisions.order, one.decisions.place
@@ -145,10 +165,14 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     height = derive.print_height_um(one.decisions, one.facts, width)
     colours = len(one.facts.colours) if one.facts else 1
     art: ArtKind = "lettering" if place.text else "photo" if colours > PHOTO_COLOURS else "graphic"
+    size = blank.sizes[kind_of(slot).split("/")[1]]
+    under = obstacles_under(blank, place_on(size, place.place), box_of(place, width, height))
+    panel = laid.panel(blank, size, place.place)
+    bleeds = blank.kind == "hard" and width / 1000 > panel.bounds_mm[2] - panel.bounds_mm[0] - 1
     return AdviceJob(
-        blank=AdviceBlank(kind=blank.kind, fibres=blank.fibres, colour=blank.colour),
-        artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000))), width_mm=width / 1000, height_mm=max(1.0, height / 1000),
-        quantity=order.pieces,
+        blank=derive.advice_blank(blank, tuple(dict.fromkeys(o.kind for o in under))),
+        artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000)), full_bleed=bleeds), width_mm=width / 1000,
+        height_mm=max(1.0, height / 1000), quantity=order.pieces,
     )  # fmt: skip
 
 
@@ -163,21 +187,61 @@ def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Var
     return Demand(ordered=order.ordered, prints=wanted, belonged=belonged)
 
 
-def stages_on(stages: tuple[Stage, ...], place: PlaceDoc) -> tuple[Stage, ...]:
-    """The recipe's stages with the side of the garment that this print lies on; recipes tell of the front."""
+def first_place(blank: Blank) -> PlaceDoc:
+    """Where the first print of an order goes: the chest of a garment, the middle of what is printed in its middle."""
+    size = next(iter(blank.sizes.values()))
+    panel = laid.panel(blank, size, "")
+    if panel.origin == "collar":
+        return PlaceDoc()
+    width = round(panel.widest_mm * 0.7)
+    below = round(panel.centre_y_mm - width / 2) if panel.centre_y_mm is not None else 60
+    return PlaceDoc.model_validate(
+        {"place": laid.places_of(size)[0], "width_um": width * 1000, "below_collar_um": below * 1000}
+    )
+
+
+PADDED = "Foam pad under the print"
+
+
+def stages_on(stages: tuple[Stage, ...], place: PlaceDoc, blank: Blank, *, pad: str = "") -> tuple[Stage, ...]:
+    """The recipe's stages on this blank: recipes tell of a garment's front, a pad comes under the print where something stands up.
+
+    pad: what stands up under the print; empty: nothing.
+    """
+    is_garment = any(isinstance(s, GarmentSize) for s in blank.sizes.values())
+    thing = "Garment" if is_garment else blank.name
     side = _side(place)
-    if side == "front":
-        return stages
-    named = "Garment, back" if side == "back" else f"Garment, {place.place}"
+    named = f"{thing}, {side}" if is_garment else f"{thing}, other side" if side == "back" else thing
 
-    def turned(layer: Layer) -> Layer:
-        return (
-            layer.model_copy(update={"what": named})
-            if layer.kind == "blank" and layer.what == "Garment, front"
-            else layer
+    def on_it(layer: Layer) -> Layer:
+        if layer.kind != "blank":
+            return layer
+        what = {"Garment, front": named, "Garment with print": f"{thing} with print", "Blank": thing, "Blank with print": f"{thing} with print",
+                "Garment, folded": f"{thing}, folded"}.get(layer.what, layer.what)  # fmt: skip
+        note = (
+            layer.note
+            if is_garment
+            else layer.note.replace("collar off the edge, one layer", "one layer").replace("collar off the edge", "")
         )
+        return layer.model_copy(update={"what": what, "note": note})
 
-    return tuple(s.model_copy(update={"stack": tuple(turned(x) for x in s.stack)}) for s in stages)
+    def padded(stage: Stage) -> tuple[Layer, ...]:
+        stack = tuple(on_it(x) for x in stage.stack)
+        at = next((i for i, x in enumerate(stack) if x.kind == "blank"), None)
+        if not pad or at is None or stack[0].kind != "platen" or any(x.kind == "pad" for x in stack):
+            return stack
+        return (*stack[: at + 1], Layer(what=PADDED, kind="pad", note=f"clears the {pad}"), *stack[at + 1 :])
+
+    return tuple(s.model_copy(update={"stack": padded(s)}) for s in stages)
+
+
+def pad_for(method: Method, blank: Blank, place: PlaceDoc, size: str, height_um: int) -> str:
+    """What stands up under the print and is cleared with a pad: its name; empty when nothing does."""
+    if method.uneven != "pad":
+        return ""
+    cut = blank.sizes[size]
+    under = obstacles_under(blank, place_on(cut, place.place), box_of(place, place.width_for(size), height_um))
+    return " and ".join(dict.fromkeys(o.kind for o in under))
 
 
 def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]:
@@ -190,6 +254,8 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
         turn = ""
         if before is not None and _side(before) != _side(place):
             turn = f"Turn the piece: {_lay(place)}."
+            if place.place == "side two":
+                turn = "Turn the piece with its jig, and fold the pressed edge over, so that no white seam shows."
         elif before is None and _side(place) != "front":
             turn = f"Lay the piece with {_lay(place)}."
         under = [p for _, p in places[:at] if _side(p) == _side(place)]
@@ -218,7 +284,7 @@ class Placing(Frozen):
     below: str
     across: str
     seam_mm: float | None
-    """From the print's nearer edge to the side seam; None on a sleeve."""
+    """From the print's nearer edge to the side seam or edge (a bleed is below 0); None on a sleeve."""
 
 
 def placings_of(
@@ -228,13 +294,14 @@ def placings_of(
     rows = []
     for v in variants:
         for slot in v.slots:
-            cut = blanks[order.line_of(slot).id].sizes[kind_of(slot).split("/")[1]]
+            blank = blanks[order.line_of(slot).id]
+            panel = laid.panel(blank, blank.sizes[kind_of(slot).split("/")[1]], place.place)
             width = v.spec.width_um / 1000
-            seam = (
-                None
-                if place.place.endswith("sleeve")
-                else round((cut.chest_mm - width) / 2 - abs(place.offset_um) / 1000)
+            # A garment's sleeves hang beside it: its seams are nearer than its drawing's edge.
+            wide = (
+                panel.widest_mm + 2 * SEAM_MM if panel.origin == "collar" else panel.bounds_mm[2] - panel.bounds_mm[0]
             )
+            seam = None if place.place.endswith("sleeve") else round((wide - width) / 2 - abs(place.offset_um) / 1000)
             rows.append(
                 Placing(
                     slot=slot,
@@ -257,19 +324,36 @@ def placing_of(place: PlaceDoc) -> str:
 def _below(place: PlaceDoc) -> str:
     mm = place.below_collar_um / 1000
     fingers = round(mm / FINGER_MM)
-    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 else ""
-    return f"{mm:.0f} mm below {'shoulder seam' if place.place.endswith('sleeve') else 'collar'}{words}"
+    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place not in OF_FLAT_THINGS else ""
+    edge = _edge(place)
+    return f"{mm:.0f} mm below {edge}{words}" if mm >= 0 else f"{-mm:.0f} mm over {edge}"
+
+
+def _edge(place: PlaceDoc) -> str:
+    if place.place.endswith("sleeve"):
+        return "shoulder seam"
+    return {
+        "wrap": "the rim",
+        "front": "the upper edge",
+        "side one": "the upper edge",
+        "side two": "the upper edge",
+    }.get(place.place, "collar")
 
 
 def _across(place: PlaceDoc) -> str:
     off = place.offset_um / 1000
+    flat = place.place in OF_FLAT_THINGS
+    line = "opposite the handle" if place.place == "wrap" else "on the middle" if flat else "on the fold crease"
     if off == 0:
-        return "ticks on the fold crease"
-    return f"ticks {abs(off):.0f} mm to wearer's {'left' if off > 0 else 'right'} of the crease"
+        return f"ticks {line}"
+    side = f"the {'right' if off > 0 else 'left'}" if flat else f"wearer's {'left' if off > 0 else 'right'}"
+    return f"ticks {abs(off):.0f} mm to {side} of {'the crease' if not flat else 'the middle'}"
 
 
 def _side(place: PlaceDoc) -> str:
-    return "front" if place.place in FRONT else place.place
+    return {**dict.fromkeys((*FRONT, "front", "wrap", "side one"), "front"), "side two": "back"}.get(
+        place.place, place.place
+    )
 
 
 def _lay(place: PlaceDoc) -> str:

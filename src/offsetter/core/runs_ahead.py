@@ -27,6 +27,9 @@ class Spares(Frozen):
     why: str
 
 
+NO_SPARES = Spares(count=0, why="what is printed is the piece itself: a spoiled one is made again")
+
+
 def spares_for(pieces: int, decided: int | None, rate: SpoilRate, planned: Decimal) -> Spares:
     """Spare transfers of each print: what was decided, or the rate rounded up."""
     suggested = ceil(pieces * planned)

@@ -15,16 +15,17 @@ from offsetter.core.books import labels_of
 from offsetter.core.compute.advice import Advice, AdviceJob, advise
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, number_of
+from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
-from offsetter.core.prints import JobPrint, TextArt, advice_job, shown_slot, way_of
+from offsetter.core.prints import JobPrint, TextArt, Variant, advice_job, first_place, shown_slot, way_of
+from offsetter.core.quote import PriceRow, price_rows
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
-from offsetter.desk.pictures import Kind, Lens, Pictures
+from offsetter.desk.pictures import Kind, Lens, Pictures, Scene
 from offsetter.intake.names import CAPITAL_PX, draw_name
 from offsetter.intake.receive import receive
 from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
@@ -121,6 +122,9 @@ class Jobs:
             store = DecisionStore(session)
             store.add_job(job_id, self._base.now())
             store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
+            place = first_place(shop.blanks[order.lines[0].blank])
+            if place != PlaceDoc():
+                store.save(job_id, order.prints[0], "place", place.model_dump(mode="json"), author, 0, self._base.now())
         return job_id
 
     def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
@@ -155,6 +159,33 @@ class Jobs:
         shop, _ = self.shop()
         asked = advice_job(shop, here, stored.kind)
         return advise(asked, shop.methods, shop.recipes, shipped.advice_facts()), asked
+
+    def ways(self, job_id: str, print_id: str = "", kind: str = "") -> dict[str, Way]:
+        """Method to the way that this shop would go with it for the piece that is looked at; methods it cannot do are left out."""
+        stored = self.read(job_id, "", print_id, kind)
+        here = next(p for p in stored.prints if p.id == stored.print)
+        shop, _ = self.shop()
+        blank = derive.blank_of(
+            shop, here.decisions, shown_slot(here.decisions.order, here.decisions.place, stored.kind)
+        )
+        found = {m: derive.proposed_way(shop, self.profile, m, blank) for m in shop.methods}
+        return {m: w for m, w in found.items() if w is not None}
+
+    def price(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[PriceRow, ...]:
+        """Cost and price of a piece at this quantity and at round ones; nothing while the plates are not measured."""
+        seen = self.look(job_id, "", print_id, kind)
+        line, shop = seen.line, self.shop()[0]
+        if line.way is None or line.variant is None:
+            return ()
+        measure = self._pictures.device(line.variant.spec) or self._pictures.preview(line.variant.spec)
+        return price_rows(
+            shop,
+            seen.job.decisions,
+            line.way,
+            line.variant,
+            measure,
+            derive.blank_of(shop, seen.job.decisions, line.kind),
+        )
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
@@ -207,12 +238,12 @@ class Jobs:
         key, lens = None, None
         if variant is not None and facts is not None:
             spec = variant.spec
-            opacity = inputs.shop.methods["film"].white_opacity or 1.0
+            scene = self.scene(inputs.shop, stored, variant, inputs.kind)
             device = self._pictures.device(spec)
             inputs = inputs.model_copy(update={"measured": Measured(
                 preview=device or self._pictures.preview(spec), device=device,
-                steps=self._pictures.steps(spec, facts, opacity))})  # fmt: skip
-            key = self._pictures.remember_spec(spec)
+                steps=self._pictures.steps(scene, facts))})  # fmt: skip
+            key = self._pictures.remember(scene)
             lens = self._pictures.lens(spec, facts)
         return JobLine(job=stored, line=core_line.evaluate(inputs, self._base.memo), picture_key=key, lens=lens)
 
@@ -279,15 +310,25 @@ class Jobs:
         found = {}
         for one in stored.prints:
             way = way_of(shop, stored.prints, one.id, self.profile)
-            stages = [s.id for s in derive.stages_of(shop, way) if s.part == "prepare"] if way else []
-            found[one.id] = stages[-1] if stages else ""
+            after = derive.after_print(shop.methods[way.method], derive.stages_of(shop, way)) if way else ()
+            found[one.id] = after[-1].id if after else ""
         return found
 
     def title(self, job_id: str) -> str:
         return self.read(job_id).order.title
 
-    def remember(self, spec: PlateSpec) -> str:
-        return self._pictures.remember_spec(spec)
+    def scene(self, shop: Shop, stored: Stored, variant: Variant, slot: str = "") -> Scene:
+        """A variant on the cloth of one of its slots: the one asked for, or its first."""
+        one = next(p for p in stored.prints if p.id == variant.print)
+        way = way_of(shop, stored.prints, one.id, self.profile)
+        wanted = next((s for s in variant.slots if s == slot or kind_of(s) == kind_of(slot)), variant.slots[0])
+        if way is None:
+            return Scene(spec=variant.spec)
+        blank = derive.blank_of(shop, one.decisions, wanted)
+        return Scene(spec=variant.spec, ground=derive.ground_of(shop, way, one.decisions, blank))
+
+    def remember(self, scene: Scene) -> str:
+        return self._pictures.remember(scene)
 
     def _step(self, job_id: str, author: str, *, is_undo: bool) -> str:
         with self._base.session() as session, session.begin():
@@ -412,7 +453,7 @@ def _check_way(shop: Shop, decisions: Decisions) -> None:
         "printer": shop.printers, "press": shop.presses, "oven": shop.ovens, "recipe": shop.recipes, "method": shop.methods,
     }  # fmt: skip
     for field, ids in owned.items():
-        if getattr(way, field) not in ids:
+        if getattr(way, field) not in ids and (field, way.oven) != ("oven", ""):
             raise Refusal(
                 "not-owned",
                 f"The shop has no {field} “{getattr(way, field)}”.",
@@ -426,4 +467,9 @@ def _check_way(shop: Shop, decisions: Decisions) -> None:
             "The way is as it was.",
             "Choose one of its modes.",
         )
-    shop.recipes[way.recipe].stages_for(way.schools)
+    derive.feed_of(shop, way)
+    recipe = derive.recipe_of(shop, way)
+    if recipe.method != way.method:
+        raise Refusal("wrong-recipe", f"“{recipe.name}” is not a recipe for {shop.methods[way.method].name.lower()}.",
+                      "The way is as it was.", "Choose one of the method's own.")  # fmt: skip
+    recipe.stages_for(way.schools)

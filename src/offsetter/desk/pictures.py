@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from offsetter.core import facts as shipped
 from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
-from offsetter.core.compute.colour import Colours, look_at, print_difference
+from offsetter.core.compute.colour import Colours, Ground, look_at, print_difference
 from offsetter.core.compute.edges import EdgeSpot, worst_edge
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
@@ -40,6 +40,17 @@ class Lens(Frozen):
     why: str
 
 
+class Scene(Frozen):
+    """Plates, and what they end up on: all that a picture shows."""
+
+    spec: PlateSpec
+    ground: Ground = Ground()
+
+    @property
+    def key(self) -> str:
+        return digest("scene", self.spec.key, self.ground)
+
+
 class Pictures:
     def __init__(self, files: FileStore) -> None:
         self._files = files
@@ -65,11 +76,11 @@ class Pictures:
         found = self._files.derived("plates", spec.key) / "measure.json"
         return PlateMeasure.model_validate_json(found.read_text()) if found.exists() else None
 
-    def steps(self, spec: PlateSpec, facts: ArtworkFacts, opacity: float) -> tuple[ColourStep, ...]:
+    def steps(self, scene: Scene, facts: ArtworkFacts) -> tuple[ColourStep, ...]:
         """The artwork's main colours and what becomes of each in print and on the cloth."""
-        key = digest("steps", spec.colour, spec.white.cloth if spec.white else "", facts.file, opacity)
+        key = digest("steps", scene.spec.colour, scene.ground, facts.file)
         if key not in self._steps:
-            self._steps[key] = self._colour_steps(spec, facts, opacity)
+            self._steps[key] = self._colour_steps(scene, facts)
         return self._steps[key]
 
     def lens(self, spec: PlateSpec, facts: ArtworkFacts) -> Lens:
@@ -78,12 +89,12 @@ class Pictures:
         width, height = spec.width_um / 1000, spec.height_um / 1000
         return Lens(x_mm=round(spot.x * width, 2), y_mm=round(spot.y * height, 2), side_mm=LENS_MM, why=spot.why)
 
-    def remember_spec(self, spec: PlateSpec) -> str:
+    def remember(self, scene: Scene) -> str:
         """Keep what a picture's address stands for; gives the address's key."""
-        key = spec.key
-        path = self._files.derived("specs", key)
+        key = scene.key
+        path = self._files.derived("scenes", key)
         if not path.exists():
-            FileStore.write(path, spec.model_dump_json().encode(), is_derived=True)
+            FileStore.write(path, scene.model_dump_json().encode(), is_derived=True)
         return key
 
     def png(self, key: str, kind: Kind) -> bytes:
@@ -91,28 +102,26 @@ class Pictures:
         path = self._files.derived("pictures", f"{key}-{kind}")
         if path.exists():
             return path.read_bytes()
-        stored = self._files.derived("specs", key)
+        stored = self._files.derived("scenes", key)
         if not stored.exists():
             raise Refusal(
                 "no-such-picture", "This picture is not known any more.", "The job is as it was.", "Open the job again."
             )
-        spec = PlateSpec.model_validate_json(stored.read_bytes())
-        data = self._draw(spec, kind)
+        data = self._draw(Scene.model_validate_json(stored.read_bytes()), kind)
         FileStore.write(path, data, is_derived=True)
         return data
 
-    def _draw(self, spec: PlateSpec, kind: Kind) -> bytes:
-        opacity = shipped.methods()["film"].white_opacity or 1.0
-        cloth = spec.white.cloth if spec.white else "#FFFFFF"
+    def _draw(self, scene: Scene, kind: Kind) -> bytes:
+        spec, ground = scene.spec, scene.ground
         if kind.startswith("lens"):
             planes, alpha = self._lens_planes(spec)
             if kind == "lens-white":
-                return _encode(planes[..., 4])
-            return _encode(look_at("pressed", self._colours, planes, alpha, cloth, opacity))
+                return _encode(_white_of(planes))
+            return _encode(look_at("pressed", self._colours, planes, alpha, ground))
         if kind == "vanish":
             rgba = self._rgba(spec)
             small = cv2.resize(rgba, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
-            apart = delta_e_2000(lab_of_srgb(small[..., :3]), lab_of_srgb(rgb_of_hex(cloth)))
+            apart = delta_e_2000(lab_of_srgb(small[..., :3]), lab_of_srgb(rgb_of_hex(ground.cloth)))
             return _encode(np.where((apart < VANISHES_DELTA_E) & (small[..., 3] > 8), 255, 0).astype(np.uint8))
         if kind == "over":
             rgba = self._rgba(spec)
@@ -120,8 +129,8 @@ class Pictures:
             return _encode(np.where(ink > spec.colour.ink_limit_pct * 2.55, 255, 0).astype(np.uint8))
         planes = self._made(spec).planes
         if kind == "white":
-            return _encode(planes[..., 4])
-        seen = look_at(kind, self._colours, planes, self._rgba(spec)[..., 3], cloth, opacity)  # type: ignore[arg-type]
+            return _encode(_white_of(planes))
+        seen = look_at(kind, self._colours, planes, self._rgba(spec)[..., 3], ground)  # type: ignore[arg-type]
         return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
 
     def _made(self, spec: PlateSpec) -> Plates:
@@ -136,7 +145,13 @@ class Pictures:
 
     def _ink(self, spec: PlateSpec) -> Bytes:
         """The bench picture's CMYK: no slider of White or Order changes it."""
-        key = digest(spec.artwork, spec.crop_px, spec.colour.intent, spec.colour.black_point)
+        key = digest(
+            spec.artwork,
+            spec.crop_px,
+            spec.colour.intent,
+            spec.colour.black_point,
+            spec.colour.composite_black and spec.colour.ink_limit_pct,
+        )
         found = self._inks.get(key)
         if found is None:
             found = self._inks[key] = self._colours.to_ink(self._rgba(spec), spec.colour)
@@ -220,7 +235,8 @@ class Pictures:
             found = self._main[facts.file] = ([facts.colours[i].rgb for i in chosen], shares)
         return found
 
-    def _colour_steps(self, spec: PlateSpec, facts: ArtworkFacts, opacity: float) -> tuple[ColourStep, ...]:
+    def _colour_steps(self, scene: Scene, facts: ArtworkFacts) -> tuple[ColourStep, ...]:
+        spec = scene.spec
         chosen, shares = self._main_colours(facts)
         if not chosen:
             return ()
@@ -230,14 +246,18 @@ class Pictures:
         planes = make_plates(row, spec.model_copy(update={"crop_px": (0, 0, len(chosen), 1), "white": _flat(spec)}),
                              self._colours, scale=0.5).planes  # fmt: skip
         printed = self._colours.to_screen(np.ascontiguousarray(planes[..., :4]))[0]
-        cloth = spec.white.cloth if spec.white else "#FFFFFF"
-        seen = look_at("cloth", self._colours, planes, row[..., 3], cloth, opacity)[0]
+        seen = look_at("cloth", self._colours, planes, row[..., 3], scene.ground)[0]
         return tuple(
             ColourStep(asked=_hex(rgb[0, i]), printed=_hex(printed[i]), on_cloth=_hex(seen[i]),
                        cmyk_pct=tuple(round(float(v) / 2.55, 1) for v in planes[0, i, :4]),
                        delta_e_2000=round(float(apart[i]), 2), share=round(shares[i], 4))
             for i in range(len(chosen))
         )  # fmt: skip
+
+
+def _white_of(planes: Bytes) -> Bytes:
+    """The white plate; nothing where there is none."""
+    return planes[..., 4] if planes.shape[2] > 4 else np.zeros(planes.shape[:2], np.uint8)
 
 
 def _flat(spec: PlateSpec) -> WhiteSpec | None:

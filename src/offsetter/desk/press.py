@@ -4,19 +4,35 @@ from dataclasses import replace
 from datetime import timedelta
 
 from offsetter.core import derive
-from offsetter.core.acts import SetUp
+from offsetter.core.acts import Pressed, SetUp
+from offsetter.core.batch_ways import BatchWay, batch_ways
 from offsetter.core.common_ground import Shared, what_failures_share
 from offsetter.core.facts import Stage
-from offsetter.core.press_card import CardRow, Cooling, change_over, cooling_of, last_set_up, wanted_set_up
+from offsetter.core.press_card import (
+    CardRow,
+    Cooling,
+    CoverLeft,
+    change_over,
+    cooling_of,
+    covers_left,
+    last_set_up,
+    wanted_set_up,
+)
 from offsetter.core.press_session import PressState
-from offsetter.core.prints import Placing, placings_of, stages_on
+from offsetter.core.prints import Placing, placings_of
+from offsetter.core.stations.result import StagesDrawing
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
+from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
 from offsetter.store.press import PressSession, PressStore
 from offsetter.store.work_done import ActStore
 
 GONE_AFTER = timedelta(seconds=30)
+WARM_FOR = timedelta(minutes=10)
+"""A lower platen that was pressed on within this time is still warm: from memory."""
+COVER_WINDOW = 2_000
+"""Acts that the use of counted sheets is read from: a finishing sheet is good for 500 presses."""
 COOLING_WINDOW = 600
 """Acts that the shop's own cooling times are read from."""
 
@@ -48,6 +64,18 @@ class PressCard(Frozen):
     run: str
     shared: tuple[Shared, ...]
     placings: tuple[Placing, ...]
+    covers: tuple[CoverLeft, ...]
+    """Sheets used up by counting, as they lie at this press."""
+    first_done: bool
+    """What is done before the first piece alone was done for this job already."""
+
+
+class BatchView(Frozen):
+    press: str
+    press_name: str
+    pieces: int
+    has_model: bool
+    ways: tuple[BatchWay, ...]
 
 
 class Presses:
@@ -68,14 +96,20 @@ class Presses:
                 "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
             )
         press = shop.presses[line.way.press]
-        stages = stages_on(
-            tuple(s for s in derive.stages_of(shop, line.way) if s.part == "press"), seen.job.decisions.place
-        )
+        drawing = line.station("press").drawing
+        stages = drawing.stages if isinstance(drawing, StagesDrawing) else ()
+        if any(s.missing for s in stages):
+            raise Refusal("value-missing", "A value of this recipe is missing, and none is guessed.", "Nothing was changed.",
+                          "Enter it at Method first.")  # fmt: skip
         blank = derive.blank_of(shop, seen.job.decisions, line.kind)
         with self._base.session() as session:
             store = ActStore(session)
             set_ups = store.of_kinds(("set-up",))
             touched = store.of_kinds(("pressed",), COOLING_WINDOW)
+            renewed = store.of_kinds(("renewed",))
+            covers = covers_left(
+                store.of_kinds(("pressed",), COVER_WINDOW), renewed, press.id, stages, shop.prices.cover_uses
+            )
         wanted = wanted_set_up(press, stages, blank)
         to_press, demand = line.ledger.to_press(seen.job.print), line.ledger.demand.prints.get(seen.job.print, {})
         here = next(p for p in line.passes if p.print == seen.job.print)
@@ -88,8 +122,22 @@ class Presses:
             slots=tuple(SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
-            shared=what_failures_share(seen.job.acts, line.books.labels),
+            shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
+            first_done=any(isinstance(a.body, Pressed) and a.body.press == press.id and self._base.now() - a.at < WARM_FOR for a in touched),
         )  # fmt: skip
+
+    def batch(self, job_id: str, print_id: str, goods: Goods) -> BatchView:
+        """What is still to press, on the way's own press, in every order of work."""
+        seen = self._jobs.look(job_id, "", print_id)
+        way, shop = seen.line.way, self._jobs.shop()[0]
+        if way is None:
+            raise Refusal(
+                "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
+            )
+        press, heat = goods.heat_of(way.press)
+        left = sum(seen.line.ledger.to_press(seen.job.print).values()) or seen.job.order.pieces
+        ways = batch_ways(shop, way, press, heat, left) if heat else ()
+        return BatchView(press=press.id, press_name=press.name, pieces=left, has_model=heat is not None, ways=ways)
 
     def session(self, press: str) -> PressSession | None:
         with self._base.session() as session:

@@ -11,6 +11,7 @@ from offsetter.core.acts import Act, standing
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.ledger import Demand, Ledger, Pool, fold
 from offsetter.core.runs import Run
+from offsetter.core.stations.hands import to_prepare
 from offsetter.core.values import Refusal
 
 AS_IT_WAS = "Nothing was recorded."
@@ -29,12 +30,16 @@ class Recording:
     find: Callable[[str], Act | None]
     fetched: Callable[[str], int]
     """Transfers already taken from a lot in the store."""
+    prepared_first: tuple[str, ...] = ()
+    """Stages that garments go through before they are printed, in order; none: the way prepares afterwards."""
 
     def completed(self) -> Act:
         """The act as it is kept. Raises Refusal in three parts."""
         body = self.act.body
         self._refuse_when_not_open()
         match body:
+            case core.Prepared() if self.prepared_first or not body.run:
+                return self._garments(body)
             case core.Printed() | core.Prepared():
                 return self._through_run(body)
             case core.Pressed():
@@ -76,6 +81,22 @@ class Recording:
             raise _refused("no-such-run", "This run is not one of the job's.", "Open the job again.")
         return self.runs[run_id]
 
+    def _garments(self, body: core.Prepared) -> Act:
+        """Garments made ready before they are printed."""
+        if body.stage not in self.prepared_first:
+            raise _refused("no-such-stage", "This way does not prepare garments so.", "Look at Prepare again.")
+        at, ledger = self.prepared_first.index(body.stage), self.ledger
+        most = to_prepare(ledger, body.stage)
+        if at:
+            most = min(most, ledger.prepared(self.prepared_first[at - 1]) - ledger.prepared(body.stage))
+        if body.count > most:
+            raise _refused(
+                "more-than-ready",
+                f"{max(0, most)} garments wait for this stage, not {body.count}.",
+                "Give a smaller count.",
+            )
+        return self._with(body, run="", per={}, signature="")
+
     def _through_run(self, body: core.Printed | core.Prepared) -> Act:
         run = self._run(body.run)
         done = standing(self.known)
@@ -84,6 +105,10 @@ class Recording:
             if run.copies == 0 or printed + body.count > run.copies:
                 raise _refused("more-than-laid", f"The run holds {run.copies} prints; {printed} are recorded already.",
                                f"Record at most {run.copies - printed} more.")  # fmt: skip
+            ready = self.ledger.prepared(self.prepared_first[-1]) if self.prepared_first else None
+            if ready is not None and self.ledger.printed + body.count > ready:
+                raise _refused("not-prepared", f"{ready} garments are prepared, and {self.ledger.printed} of them are printed.",
+                               "Prepare the garments first: it comes before printing here.")  # fmt: skip
             return self._with(body, per=run.per(printed, body.count), signature=run.plan.items[0].signature)
         gone = sum(
             a.body.count

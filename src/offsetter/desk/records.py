@@ -137,7 +137,7 @@ class Records:
         return ProofView(
             name=f"{variant.name}: {text}" if text else variant.name, place=variant.name, text=text, cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=f"size {sizes}",
             placing=placing_of(place), garment=draw_garment(blank, size, place, variant.height_um / 1000),
-            picture_key=self._jobs.remember(variant.spec),
+            picture_key=self._jobs.remember(self._jobs.scene(shop, stored, variant, slot)),
         )  # fmt: skip
 
     def attach_photo(

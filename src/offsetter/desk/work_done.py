@@ -10,6 +10,7 @@ from offsetter.core import acts as core_acts
 from offsetter.core import line as core_line
 from offsetter.core import readings
 from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
+from offsetter.core.compute.colour import Ground
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.ledger import fold
 from offsetter.core.line import Line
@@ -19,6 +20,7 @@ from offsetter.core.runs import Run, RunItem, RunPlan
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import JobLine, Jobs
+from offsetter.desk.pictures import Scene
 from offsetter.desk.recording import Recording
 from offsetter.store.decisions import DecisionStore
 from offsetter.store.work_done import ActStore, RunStore
@@ -193,7 +195,7 @@ class WorkDone:
             known = store.of_job(act.job)
             runs = {r.id: r for r in RunStore(session).of_job(act.job)}
             ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
-                              fetched=lambda stored_id: _fetched(store, stored_id)).completed()  # fmt: skip
+                              fetched=lambda stored_id: _fetched(store, stored_id), prepared_first=core_line.prepared_first(inputs)).completed()  # fmt: skip
             store.add(ready, self._base.now())
 
     def _lot_of(self, act: Act) -> str:
@@ -255,11 +257,13 @@ class WorkDone:
                 item = next((i for i in run.plan.items if i.signature == a.signature), None) if run else None
                 if run and item:
                     cloth = item.spec.white.cloth if item.spec.white else ""
+                    method = self._jobs.shop()[0].methods[run.plan.way.method]
+                    ground = Ground(cloth=cloth or "#FFFFFF", opacity=method.white_opacity or 1.0, white=method.white)
                     found.append(Leftover(
                         id=a.id, job=a.job, signature=a.signature, count=a.body.count - taken[a.id], stored_at=a.at, printed_at=run.released_at,
                         run=run.number, name=item.name, recipe=run.plan.way.recipe, recipe_version=run.plan.way.recipe_version,
                         width_mm=item.spec.width_um / 1000, height_mm=item.spec.height_um / 1000,
-                        cloth=cloth, cloth_name=cloths.get(cloth, cloth), picture_key=self._jobs.remember(item.spec), note=a.body.note,
+                        cloth=cloth, cloth_name=cloths.get(cloth, cloth), picture_key=self._jobs.remember(Scene(spec=item.spec, ground=ground)), note=a.body.note,
                     ))  # fmt: skip
         return found
 

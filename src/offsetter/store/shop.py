@@ -28,6 +28,18 @@ class ShopStore:
         body, version = (newest.body, newest.version) if newest else ({}, 0)
         self.put(kind, fact_id, {**body, **values}, version + 1)
 
+    def body(self, kind: str, fact_id: str) -> dict[str, Any] | None:
+        """A fact's newest row; None while there is none."""
+        rows = (
+            select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id).order_by(ShopRow.version.desc()).limit(1)
+        )
+        found = self._session.scalars(rows).first()
+        return found.body if found else None
+
+    def lock(self) -> None:
+        """Two people who add a version of a fact wait for each other."""
+        self._session.execute(select(ShopRow.id).where(ShopRow.kind == "shop").with_for_update()).all()
+
     def has_shop(self) -> bool:
         return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
 
@@ -39,14 +51,19 @@ class ShopStore:
     def read(self) -> tuple[Shop, Levels]:
         """The shop as its newest rows say, with shipped facts where it has none of its own."""
         newest: dict[str, dict[str, dict[str, Any]]] = {}
+        shipped = facts.recipes()
+        older = {f"{r.id}@{r.version}": r.model_dump() for r in shipped.values()}
         for row in self._session.scalars(select(ShopRow).order_by(ShopRow.version)):
             newest.setdefault(row.kind, {})[row.id] = row.body
+            if row.kind == "recipes":
+                older[f"{row.id}@{row.version}"] = row.body
         shop = newest.get("shop", {}).get("shop", {})
         prices = newest.get("prices", {}).get("prices", {})
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
-        recipes = {k: r.model_dump() for k, r in facts.recipes().items()} | newest.get("recipes", {})
+        recipes = {k: r.model_dump() for k, r in shipped.items()} | newest.get("recipes", {})
+        methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})
         read = Shop.model_validate({
-            "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": {k: m.model_dump() for k, m in facts.methods().items()},
+            "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": methods, "older": older,
             "recipes": recipes, "prices": prices, **own,
         })  # fmt: skip
         return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))

@@ -12,7 +12,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.web import floor, jobs, people, problems, recipes, records, static
+from offsetter.web import floor, goods, jobs, people, problems, recipes, records, static
 from offsetter.web.guard import OwnPagesOnly
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
@@ -44,6 +44,7 @@ def create_app(
     app.include_router(people.router)
     app.include_router(records.router)
     app.include_router(recipes.router)
+    app.include_router(goods.router)
     static.install(app, dist)
     # Pictures are packed already; event streams are left alone by their type.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=4)

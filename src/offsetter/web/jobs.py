@@ -69,9 +69,9 @@ def advice(job_id: str, desk: Desk, print: str = "", kind: str = "") -> AdviceOu
     """Every method for this piece: allowed, with care, or ruled out, each with its reasons, cost and minutes."""
     told, asked = desk.jobs.advise(job_id, print, kind)
     shop, _ = desk.jobs.shop()
-    here = {p.method for p in shop.printers.values()}
+    here = {m for p in shop.printers.values() for m in p.methods}
     looks = {m.id: Looks(lies=m.lies, white=m.white, is_here=m.id in here) for m in shop.methods.values()}
-    return AdviceOut(advice=told, asked=asked, looks=looks)
+    return AdviceOut(advice=told, asked=asked, looks=looks, ways=desk.jobs.ways(job_id, print, kind))
 
 
 @router.post("/jobs/{job_id}/try")
@@ -150,10 +150,11 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
 
 def _line_out(desk: Services, seen: JobLine) -> LineOut:
     line = seen.line
+    shop, _ = desk.jobs.shop()
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way,
         plates_key=desk.work_done.plates_key(seen), plates_ready=desk.work_done.plates_ready(seen),
-        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(v.spec)}/carrier.png" for v in line.on_run),
+        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(shop, seen.job, v))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 

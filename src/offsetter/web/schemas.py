@@ -51,6 +51,7 @@ class RunOut(Frozen):
     names: tuple[str, ...]
     length_um: int
     copies_per_cut: tuple[int, ...]
+    sheet_um: int = 0
     widths_um: tuple[int, ...]
     released_at: datetime
     released_by: str
@@ -158,6 +159,8 @@ class AdviceOut(Frozen):
     advice: Advice
     asked: AdviceJob
     looks: dict[str, Looks]
+    ways: dict[str, Way]
+    """Method to the way that this shop would go with it."""
 
 
 class ShopOut(Frozen):
@@ -271,6 +274,6 @@ def run_out(run: Run, printed: int, prepared: dict[str, int]) -> RunOut:
     return RunOut(
         id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, prepared=prepared,
         signatures=tuple(i.signature for i in items), prints=tuple(dict.fromkeys(i.print for i in items)), names=tuple(i.name for i in items),
-        length_um=layout.length_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
+        length_um=layout.length_um, sheet_um=layout.sheet_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
         released_at=run.released_at, released_by=run.released_by,
     )  # fmt: skip

@@ -5,11 +5,13 @@ from fastapi import Depends, Request
 from offsetter.core.values import Refusal
 from offsetter.desk.artwork import Artworks
 from offsetter.desk.base import Base
+from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
+from offsetter.desk.recipes import Recipes
 from offsetter.desk.records import Records
 from offsetter.desk.work_done import WorkDone
 
@@ -26,6 +28,8 @@ class Services:
         self.artworks = Artworks(base, self.pictures)
         self.work_done = WorkDone(base, self.jobs)
         self.presses = Presses(base, self.jobs)
+        self.recipes = Recipes(base, self.jobs)
+        self.goods = Goods(base, self.jobs)
         self.records = Records(base, self.jobs, self.work_done)
 
     def refuse_unless_demo(self) -> None:

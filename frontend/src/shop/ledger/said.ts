@@ -29,6 +29,8 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
       return `${b.count} transfers out of the store`;
     case "set-up":
       return `read the press back${b.changed?.length ? `, changed ${b.changed.join(", ").toLowerCase()}` : ""}`;
+    case "renewed":
+      return `took a new ${b.cover}`;
     case "signed":
       return `recorded that ${b.by} agreed to the proof${b.how ? ` (${b.how})` : ""}`;
     case "held":

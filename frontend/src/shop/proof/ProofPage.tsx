@@ -53,7 +53,7 @@ export default function ProofPage() {
             <GarmentPicture garment={shown.garment} centre={false}>
               <PrintPicture garment={shown.garment} href={`/api/pictures/${shown.picture_key}/cloth.png`} />
             </GarmentPicture>
-            <PrintDimensions box={box} />
+            <PrintDimensions garment={shown.garment} />
           </Bench>
         ) : (
           <p className="p-6">There is no artwork yet: add it at Order, and the proof shows it on the piece.</p>

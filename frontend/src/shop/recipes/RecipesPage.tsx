@@ -1,13 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
-import { api, told } from "../../api/client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, ProblemError, sent, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
 import type { Recipe, RecipeRow } from "../../api/types";
-import { useSize } from "../../bench/Bench";
-import { Stack } from "../../bench/Stack";
-import { useUnits } from "../../settings/settings";
-import { Schools } from "../../stations/method/Schools";
-import { StageTabs } from "../../stations/prepare/Prepare";
+import { useMe } from "../../people/me";
+import { Button } from "../../ui/parts";
+import { OneRecipe } from "./OneRecipe";
 
 /** Every method's recipe: its stages, what lies on what, the schools that differ, and what nobody gave. */
 export default function RecipesPage() {
@@ -55,6 +54,7 @@ export default function RecipesPage() {
           ))}
           {rows.data && found.length === 0 && <li className="px-4 text-soft">Nothing is called so.</li>}
         </ul>
+        <TakeIn />
       </aside>
       {open ? (
         <OneRecipe key={open} id={open} />
@@ -65,101 +65,48 @@ export default function RecipesPage() {
   );
 }
 
-function OneRecipe({ id }: { id: string }) {
-  const units = useUnits();
-  const [params, setParams] = useSearchParams();
-  const school = params.getAll("school");
-  const [at, setAt] = useState(0);
-  const query = useQuery({
-    queryKey: ["recipe", id, school.join()],
-    queryFn: () =>
-      told<Recipe>(api.GET("/api/recipes/{recipe_id}", { params: { path: { recipe_id: id }, query: { school } } })),
-    placeholderData: (before) => (before?.id === id ? before : undefined),
-  });
-  if (!query.data) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the recipe…"}</main>;
-  const shown = query.data;
-  const stage = shown.stages[Math.min(at, shown.stages.length - 1)];
-  const choose = (question: string, choice: string) => {
-    const chosen = { ...shown.chosen, [question]: choice };
-    setParams({ school: Object.entries(chosen).map(([q, c]) => `${q}=${c}`) });
+/** A recipe from a file, as it is exported; and, for the owner, a method file: one more way. */
+function TakeIn() {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const outbox = useOutbox();
+  const me = useMe();
+  const recipe = useRef<HTMLInputElement>(null);
+  const method = useRef<HTMLInputElement>(null);
+  if (me.role === "viewer") return null;
+  const take = async (path: "/api/recipes" | "/api/methods", file: File | undefined) => {
+    if (!file) return;
+    try {
+      const made = await sent<Recipe>(path, file);
+      for (const queryKey of [["recipes"], ["recipe"], ["shop"], ["advice"]]) queries.invalidateQueries({ queryKey });
+      if (path === "/api/recipes") navigate(`/recipes/${made.id}`);
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
   };
   return (
-    <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_330px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
-      <section aria-label="Stages" className="flex min-h-0 flex-col overflow-auto px-6 pt-4 pb-3">
-        <h1 className="text-2xl font-bold">{shown.name}</h1>
-        <p className="text-soft">
-          version {shown.version}, source: {shown.source} ·{" "}
-          {shown.minutes === null
-            ? "no minutes while a value is missing"
-            : `${shown.minutes?.toFixed(1)} min for one piece`}{" "}
-          · {shown.mirror ? "mirrored" : "not mirrored"}: {shown.why_mirror}
-        </p>
-        {shown.findings.map((f) => (
-          <p key={f.message} className="mt-1.5 border-l-4 border-need pl-3">
-            <span className="font-semibold">{f.message}.</span> {f.fix_text}
-          </p>
-        ))}
-        <div className="mt-3">
-          <StageTabs stages={shown.stages} chosen={Math.min(at, shown.stages.length - 1)} onChoose={setAt} />
-        </div>
-        {stage && (
-          <>
-            <h2 className="mt-3 text-2xl font-bold">{stage.say}</h2>
-            <p>
-              <span className="num font-semibold text-heat">
-                {stage.temperature_c == null ? "" : `${units.bothHeats(stage.temperature_c)}, `}
-              </span>
-              {stage.time_s ? <span className="num">{stage.time_s} s</span> : "by hand"}
-              {stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}` : ""}
-              {stage.first_only ? ", before the first piece alone" : ""}
-              <span className="text-soft"> ({stage.source})</span>
-            </p>
-            <StackOf stage={stage} />
-            <p>
-              <span className="font-semibold">Then:</span> {stage.then}
-            </p>
-            {stage.caution && <p className="mt-1.5 border-l-4 border-need pl-3 text-need">{stage.caution}</p>}
-          </>
-        )}
-      </section>
-      <aside
-        aria-label="Schools"
-        className="flex min-h-0 flex-col gap-4 overflow-auto border-l border-hair bg-panel px-5 py-4"
-      >
-        <div>
-          <h2 className="font-semibold">Lay out</h2>
-          <ul className="list-disc pl-5">
-            {shown.lay_out.map((x) => (
-              <li key={x}>{x}</li>
-            ))}
-          </ul>
-        </div>
-        <Schools questions={shown.schools} chosen={shown.chosen} onChoose={choose} />
-        <p>
-          <a
-            href={`/api/recipes/${id}/recipe.json`}
-            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
-          >
-            The recipe as JSON
-          </a>
-        </p>
-      </aside>
-    </main>
-  );
-}
-
-function StackOf({ stage }: { stage: Recipe["stages"][number] }) {
-  const { ref, width, height } = useSize();
-  return (
-    <div ref={ref} className="min-h-[230px] grow">
-      {width > 0 && (
-        <Stack
-          layers={stage.stack}
-          hot={stage.temperature_c != null}
-          cloth="#6b7480"
-          width={width}
-          height={Math.min(height, 360)}
-        />
+    <div className="flex flex-wrap gap-2 border-t border-hair px-4 py-3">
+      <input
+        ref={recipe}
+        type="file"
+        accept=".json,application/json"
+        className="hidden"
+        aria-label="Recipe file"
+        onChange={(e) => void take("/api/recipes", e.target.files?.[0])}
+      />
+      <Button onClick={() => recipe.current?.click()}>Take a recipe in</Button>
+      {me.role === "owner" && (
+        <>
+          <input
+            ref={method}
+            type="file"
+            accept=".toml"
+            className="hidden"
+            aria-label="Method file"
+            onChange={(e) => void take("/api/methods", e.target.files?.[0])}
+          />
+          <Button onClick={() => method.current?.click()}>Add a method file</Button>
+        </>
       )}
     </div>
   );

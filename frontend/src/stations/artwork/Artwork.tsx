@@ -1,6 +1,5 @@
 import { drawingOf } from "../../api/types";
-import { Bench, Dimension, Hatches, useView } from "../../bench/Bench";
-import { isDark } from "../../bench/GarmentPicture";
+import { Bench, Dimension, Hatches, isDark, useView } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
 import { Choice } from "../../ui/parts";
 import type { StationProps } from "..";

@@ -131,7 +131,13 @@ function piecesByKind(job: Job): [string, Piece[]][] {
   ]);
 }
 
-const STAGES = ["print", "powder", "cure", "pre-press", "transfer", "peel", "finish", "handling"];
+/** Where something can spoil: printing, every stage of this job's own way, and handling. */
+function stagesOf(job: Job): { id: string; name: string }[] {
+  const own = job.line.stations.flatMap((s) => drawingOf(s, "stages")?.stages ?? []);
+  const named = own.map((s) => ({ id: s.id, name: s.name.toLowerCase() }));
+  return [{ id: "print", name: "print" }, ...named, { id: "handling", name: "handling" }];
+}
+
 const CAUSES: Record<string, string[]> = {
   print: ["missing nozzles", "ran out of white", "head touched the film"],
   powder: ["powder on dry ink", "powder outside the print"],
@@ -140,6 +146,12 @@ const CAUSES: Record<string, string[]> = {
   transfer: ["off the crease", "wrong face down", "wrong timer", "slipped"],
   peel: ["peeled warm", "peeled upward", "part stayed on the film"],
   finish: ["no sheet over it", "scorched"],
+  marry: ["sheet wrong way round", "air pocket", "stuck to the platen"],
+  rub: ["adhesive sheet tore", "toner stayed behind"],
+  weed: ["letters lifted", "cut too deep", "cut too shallow"],
+  trim: ["cut into the print", "glue left round the edge"],
+  spray: ["too wet", "fold missed"],
+  set: ["white pushed through"],
   handling: ["stain", "hole in the blank"],
 };
 
@@ -273,7 +285,9 @@ export function SpoiledForm({ job }: { job: Job }) {
   const [kind, setKind] = useState("");
   const [slot, setSlot] = useState("");
   const [signature, setSignature] = useState("");
-  const [stage, setStage] = useState("transfer");
+  const stages = stagesOf(job);
+  const [chosen, setStage] = useState("");
+  const stage = chosen || (stages.find((s) => s.id.startsWith("transfer")) ?? stages[0])?.id || "print";
   const [cause, setCause] = useState("");
   const [outcome, setOutcome] = useState<"scrap" | "second">("scrap");
   const [count, setCount] = useState(1);
@@ -363,12 +377,7 @@ export function SpoiledForm({ job }: { job: Job }) {
         />
       )}
       <div className="grid grid-cols-2 gap-2">
-        <Pick
-          label="At which stage"
-          value={stage}
-          onChange={(s) => setStage(s)}
-          options={STAGES.map((s) => ({ id: s, name: s }))}
-        />
+        <Pick label="At which stage" value={stage} onChange={(s) => setStage(s)} options={stages} />
         {!whose && <NumberField label="How many" value={count} onDone={(n) => setCount(Math.round(n))} />}
       </div>
       {what === "piece" && (
@@ -392,7 +401,7 @@ export function SpoiledForm({ job }: { job: Job }) {
           onChange={(e) => setCause(e.target.value)}
         />
         <datalist id="causes">
-          {(CAUSES[stage] ?? []).map((c) => (
+          {(CAUSES[Object.keys(CAUSES).find((k) => stage.startsWith(k)) ?? ""] ?? []).map((c) => (
             <option key={c} value={c} />
           ))}
         </datalist>

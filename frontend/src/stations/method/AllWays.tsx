@@ -4,10 +4,11 @@ import type { Advice, Advised, Looks } from "../../api/types";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useShop } from "../../shop/useShop";
+import { Button } from "../../ui/parts";
 import { WaySection } from "./WaySection";
 
 /** Every method for this piece: what fits as sections through the cloth, what does not with its reason. */
-export function AllWays({ jobLine }: { jobLine: JobLine }) {
+export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () => void }) {
   const { kind } = useSeenFrom();
   const { shop } = useShop();
   const { job } = jobLine;
@@ -22,7 +23,14 @@ export function AllWays({ jobLine }: { jobLine: JobLine }) {
     placeholderData: (before) => before,
   });
   if (!query.data) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? "Weighing every way…"}</p>;
-  const { advice, asked, looks } = query.data;
+  const { advice, asked, looks, ways } = query.data;
+  const now = jobLine.document("method").method;
+  const choose = (method: string) => {
+    const way = ways[method];
+    if (!way) return;
+    jobLine.done("method", { ...way, settled: false });
+    onChosen();
+  };
   const fits = advice.ranked.filter((a) => a.verdict !== "ruled-out");
   const out = advice.ranked.filter((a) => a.verdict === "ruled-out");
   return (
@@ -43,6 +51,9 @@ export function AllWays({ jobLine }: { jobLine: JobLine }) {
             cloth={asked.blank.colour}
             looks={looks[way.method]}
             currency={shop?.currency ?? ""}
+            isHard={asked.blank.kind === "hard"}
+            isNow={way.method === now}
+            onChoose={ways[way.method] ? () => choose(way.method) : undefined}
             place={way.method === advice.recommended ? "first" : way.method === advice.runner_up ? "second" : ""}
           />
         ))}
@@ -73,18 +84,27 @@ export function AllWays({ jobLine }: { jobLine: JobLine }) {
   );
 }
 
-type WayProps = { way: Advised; cloth: string; looks: Looks | undefined; currency: string; place: string };
+type WayProps = {
+  way: Advised;
+  cloth: string;
+  looks: Looks | undefined;
+  currency: string;
+  place: string;
+  isHard: boolean;
+  isNow: boolean;
+  onChoose: (() => void) | undefined;
+};
 
-function Way({ way, cloth, looks, currency, place }: WayProps) {
+function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: WayProps) {
   const cares = way.reasons.filter((r) => r.verdict === "caution");
   return (
     <li
       className={`flex flex-col rounded-lg border bg-panel p-3 ${place === "first" ? "border-2 border-act" : "border-hair2"}`}
     >
-      <WaySection cloth={cloth} lies={looks?.lies ?? "film"} white={looks?.white ?? "none"} />
+      <WaySection cloth={cloth} lies={looks?.lies ?? "film"} white={looks?.white ?? "none"} isHard={isHard} />
       <p className="mt-2 flex items-baseline justify-between gap-2">
         <span className="font-bold">{way.name}</span>
-        <span className="text-sm font-semibold text-act">
+        <span className="shrink-0 text-sm font-semibold whitespace-nowrap text-act">
           {place && (place === "first" ? "fits best" : "runner-up")}
         </span>
       </p>
@@ -115,6 +135,17 @@ function Way({ way, cloth, looks, currency, place }: WayProps) {
       <p className="mt-auto pt-1 text-sm text-soft">
         Feel: {way.hand_feel}. Washes: {way.wash_life}.
       </p>
+      {isNow ? (
+        <p className="mt-2 font-semibold text-act">This job goes this way</p>
+      ) : (
+        onChoose && (
+          <div className="mt-2">
+            <Button onClick={onChoose}>
+              Go this way<span className="sr-only">: {way.name}</span>
+            </Button>
+          </div>
+        )
+      )}
     </li>
   );
 }

@@ -6,12 +6,13 @@ const CLOTH_TOP = 52;
 const COLOUR = "#2e8fb8";
 const LINE = "#8d949c";
 
-type WaySectionProps = { cloth: string; lies: string; white: string };
+type WaySectionProps = { cloth: string; lies: string; white: string; isHard?: boolean };
 
 /** Where a method's colour ends up, as a section: in the yarn, on it as ink, as a coat, a film that grips, a sheet. */
-export function WaySection({ cloth, lies, white }: WaySectionProps) {
+export function WaySection({ cloth, lies, white, isHard = false }: WaySectionProps) {
   const yarns = Array.from({ length: YARNS }, (_, i) => (i + 0.5) * PITCH);
   const hasWhite = white !== "none";
+  if (isHard) return <HardSection ground={cloth} lies={lies} hasWhite={hasWhite} />;
   return (
     <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full" role="img" aria-label={said(lies, hasWhite)}>
       <defs>
@@ -63,6 +64,29 @@ export function WaySection({ cloth, lies, white }: WaySectionProps) {
             strokeWidth={0.6}
           />
           <rect x={10} y={lies === "sheet" ? 34 : 28} width={WIDE - 20} height={4} fill={COLOUR} />
+        </>
+      )}
+    </svg>
+  );
+}
+
+/** The same on a hard blank: its body, its coating, and the colour in or on it. */
+function HardSection({ ground, lies, hasWhite }: { ground: string; lies: string; hasWhite: boolean }) {
+  return (
+    <svg
+      viewBox={`0 0 ${WIDE} ${HIGH}`}
+      className="w-full"
+      role="img"
+      aria-label={lies === "in" ? "Section: colour in the coating itself" : "Section: colour on the surface"}
+    >
+      <rect x={2} y={CLOTH_TOP} width={WIDE - 4} height={HIGH} fill={ground} stroke={LINE} />
+      <rect x={2} y={CLOTH_TOP} width={WIDE - 4} height={14} fill="#e8e4da" stroke={LINE} strokeWidth={0.6} />
+      {lies === "in" ? (
+        <rect x={16} y={CLOTH_TOP} width={WIDE - 32} height={10} fill={COLOUR} opacity={0.85} />
+      ) : (
+        <>
+          {hasWhite && <rect x={16} y={CLOTH_TOP - 8} width={WIDE - 32} height={8} fill="#ffffff" stroke={LINE} />}
+          <rect x={16} y={CLOTH_TOP - (hasWhite ? 14 : 7)} width={WIDE - 32} height={7} fill={COLOUR} stroke={LINE} />
         </>
       )}
     </svg>

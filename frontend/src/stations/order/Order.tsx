@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { drawingOf, type Garment } from "../../api/types";
-import { Bench, Dimension, PrintDimensions } from "../../bench/Bench";
+import { Bench, Dimension, PrintDimensions, toneAt } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useUnits } from "../../settings/settings";
 import { OrderForm } from "../../shop/jobs/OrderForm";
@@ -13,6 +13,7 @@ import { FileDrop, useArtworkFile } from "./FileDrop";
 import { Names } from "./Names";
 import { Pieces, Prints, SizeWidths } from "./Pieces";
 import { PlacedPrint } from "./PlacedPrint";
+import { Prices } from "./Prices";
 
 export function OrderBench({ station, jobLine }: StationProps) {
   const units = useUnits();
@@ -27,7 +28,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
       <Bench
         movable
         label={`Size ${garment.size} of the blank, ${garment.place ?? "front"}, with its print, to scale`}
-        bounds={garment.bounds_mm}
+        bounds={boundsOf(garment)}
         pad={[14, 120, 44, 40]}
       >
         <GarmentPicture garment={garment}>
@@ -42,11 +43,11 @@ export function OrderBench({ station, jobLine }: StationProps) {
               from={0}
               to={box.y_mm}
               at={box.x_mm + box.width_mm / 2}
-              tone="cloth"
-              said={units.length(box.y_mm)}
+              tone={toneAt(garment, box.x_mm + box.width_mm / 2, box.y_mm / 2)}
+              said={box.y_mm < 0 ? `${units.length(-box.y_mm)} over the edge` : units.length(box.y_mm)}
               away={-70}
             />
-            <PrintDimensions box={box} />
+            <PrintDimensions garment={garment} />
           </>
         )}
         <Legend garment={garment} offset={place.offset_um ?? 0} />
@@ -56,11 +57,33 @@ export function OrderBench({ station, jobLine }: StationProps) {
   );
 }
 
+/** The blank, and a print that hangs over its edge. */
+function boundsOf(garment: Garment): [number, number, number, number] {
+  const [left, top, right, bottom] = garment.bounds_mm;
+  const box = garment.box;
+  if (!box) return [left, top, right, bottom];
+  return [
+    Math.min(left, box.x_mm),
+    Math.min(top, box.y_mm),
+    Math.max(right, box.x_mm + box.width_mm),
+    Math.max(bottom, box.y_mm + box.height_mm),
+  ];
+}
+
+const BELOW: { [origin: string]: string } = {
+  collar: "Below collar",
+  "shoulder seam": "Below seam",
+  rim: "Below the rim",
+  "upper edge": "Below the edge",
+};
+
 function Legend({ garment, offset }: { garment: Garment; offset: number }) {
   const units = useUnits();
   const side =
     offset === 0
-      ? "centred on the fold"
+      ? garment.centre_y_mm == null && garment.origin === "collar"
+        ? "centred on the fold"
+        : "on the middle line"
       : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
   return (
     <text fontSize={14} fill="var(--soft)">
@@ -68,7 +91,8 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
         size {garment.size}
       </tspan>
       <tspan x={20} y={43}>
-        {garment.place}, wearer's side
+        {garment.place}
+        {garment.origin === "collar" || garment.origin === "shoulder seam" ? ", wearer's side" : ""}
       </tspan>
       <tspan x={20} y={62}>
         {side}
@@ -150,7 +174,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
             onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
           />
           <NumberField
-            label={place.place?.endsWith("sleeve") ? "Below seam" : "Below collar"}
+            label={BELOW[drawing?.garment.origin ?? "collar"] ?? "Below collar"}
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(below)}
@@ -173,6 +197,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
       <SizeWidths jobLine={jobLine} />
       {!place.text && <Names jobLine={jobLine} />}
       <Prints jobLine={jobLine} />
+      <Prices jobLine={jobLine} />
       <Standings job={jobLine.job} />
       <Findings station={station} jobLine={jobLine} />
       <OrderForm

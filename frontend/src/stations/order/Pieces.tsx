@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
-import type { Job } from "../../api/types";
+import { type Decisions, drawingOf, type Job } from "../../api/types";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
@@ -102,7 +102,7 @@ export function SizeWidths({ jobLine }: { jobLine: JobLine }) {
   );
 }
 
-const PLACES = ["front chest", "left chest", "back", "left sleeve", "right sleeve"] as const;
+type PrintPlace = NonNullable<Decisions["place"]["place"]>;
 
 /** The prints on a piece in the order of pressing, and one more. */
 export function Prints({ jobLine }: { jobLine: JobLine }) {
@@ -114,8 +114,9 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
   const place = jobLine.document("place");
   const prints = order.prints ?? ["front"];
   const taken = job.prints.map((p) => p.place);
-  const free = PLACES.filter((p) => !taken.includes(p));
-  const [next, setNext] = useState<(typeof PLACES)[number]>("back");
+  const drawing = jobLine.line.stations[0] ? drawingOf(jobLine.line.stations[0], "order") : null;
+  const free = ((drawing?.garment.places ?? []) as PrintPlace[]).filter((p) => !taken.includes(p));
+  const [next, setNext] = useState<PrintPlace>("back");
   const chosen = free.includes(next) ? next : free[0];
   const at = prints.indexOf(job.print);
   const add = async () => {

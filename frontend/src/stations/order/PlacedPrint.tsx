@@ -16,6 +16,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
   const place = jobLine.document("place");
   const offset = place.offset_um ?? 0;
   const below = place.below_collar_um ?? 85_000;
+  const least = garment.centre_y_mm == null ? 0 : -50_000;
 
   const moved = (e: PointerEvent) => {
     if (!from.current) return null;
@@ -23,7 +24,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
     const y = from.current.below / 1000 + (e.clientY - from.current.y) / view.scale;
     return {
       offset_um: Math.abs(x) < SNAP_MM ? 0 : Math.round(x) * 1000,
-      below_collar_um: Math.max(0, Math.round(y) * 1000),
+      below_collar_um: Math.max(least, Math.round(y) * 1000),
     };
   };
   const arrows: Record<string, [number, number]> = {
@@ -37,7 +38,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
     <g
       tabIndex={0}
       role="button"
-      aria-label={`Print, ${box.y_mm.toFixed(0)} mm below the collar, ${offset / 1000} mm off the fold. Arrows move it by 1 mm.`}
+      aria-label={`Print, ${box.y_mm.toFixed(0)} mm below the ${garment.origin}, ${offset / 1000} mm off the middle. Arrows move it by 1 mm.`}
       className="cursor-move"
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
@@ -62,7 +63,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
         e.stopPropagation();
         jobLine.done("place", {
           offset_um: offset + way[0] * NUDGE_UM,
-          below_collar_um: Math.max(0, below + way[1] * NUDGE_UM),
+          below_collar_um: Math.max(least, below + way[1] * NUDGE_UM),
         });
       }}
     >

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useOutbox } from "../../api/outbox";
-import { drawingOf, type Job, type Run, type Stage } from "../../api/types";
+import { type DrawingOf, drawingOf, type Job, type Run, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { Stack } from "../../bench/Stack";
 import type { JobLine } from "../../line/useJobLine";
@@ -14,6 +14,12 @@ export function PrepareBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "stages");
   const [chosen, setChosen] = useState(0);
   if (!drawing) return <Waits station={station} />;
+  if (!drawing.stages.length)
+    return (
+      <p className="px-6 pt-4 text-lg">
+        {station.verdict}: {station.sub}. Lay out what the press needs.
+      </p>
+    );
   const stage = drawing.stages[chosen] ?? drawing.stages[0];
   const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
   if (!stage) return null;
@@ -80,7 +86,10 @@ export function StageTabs({
             {i + 1} {s.name}
           </span>
           <span className="num block text-sm">
-            {[s.temperature_c ? units.heat(s.temperature_c) : "", s.time_s ? duration(s.time_s) : "by hand"]
+            {[
+              s.missing?.length ? "a value is missing" : s.temperature_c ? units.heat(s.temperature_c) : "",
+              s.time_s ? duration(s.time_s) : s.missing?.length ? "" : "by hand",
+            ]
               .filter(Boolean)
               .join(" · ")}
           </span>
@@ -101,10 +110,47 @@ export function PrepareCard({ station, jobLine }: StationProps) {
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
-      <CutTicks stages={drawing.stages} jobLine={jobLine} />
+      {drawing.comes_first ? (
+        <GarmentTicks drawing={drawing} jobLine={jobLine} />
+      ) : (
+        drawing.stages.length > 0 && <CutTicks stages={drawing.stages} jobLine={jobLine} />
+      )}
       <Findings station={station} jobLine={jobLine} />
     </>
   );
+}
+
+/** Garments made ready before they are printed: each stage counts what the one before let through. */
+function GarmentTicks({ drawing, jobLine }: { drawing: DrawingOf<"stages">; jobLine: JobLine }) {
+  const outbox = useOutbox();
+  const { job } = jobLine;
+  const last = drawing.stages.at(-1)?.id ?? "";
+  const whole = drawing.to_prepare + (drawing.prepared[last] ?? 0);
+  let before = whole;
+  return drawing.stages.map((stage) => {
+    const done = drawing.prepared[stage.id] ?? 0;
+    const waiting = Math.max(0, before - done);
+    before = done;
+    const record = (count: number) => outbox.act(job.id, { kind: "prepared", stage: stage.id, count }, job.print);
+    return (
+      <section key={stage.id} aria-label={stage.name}>
+        <div className="flex items-baseline justify-between">
+          <h3 className="font-semibold">{stage.name}</h3>
+          <span className="num">
+            {done} of {whole}
+          </span>
+        </div>
+        {waiting > 0 && (
+          <div className="mt-1 flex flex-wrap gap-2">
+            <Button kind="go" onClick={() => record(1)}>
+              {stage.name}: one more
+            </Button>
+            {waiting > 1 && <Button onClick={() => record(waiting)}>All {waiting} done</Button>}
+          </div>
+        )}
+      </section>
+    );
+  });
 }
 
 /** One row a stage and run: what is printed goes through in cut lengths, ticked as they are done. */
@@ -115,7 +161,12 @@ function CutTicks({ stages, jobLine }: { stages: Stage[]; jobLine: JobLine }) {
   const open = runs.filter((r) => (r.prepared[last] ?? 0) < r.printed);
   const shown = open.length ? open : runs.slice(-1);
   if (!shown.length)
-    return <p>Ticks for powder and cure appear here once something is printed. Lay things out meanwhile.</p>;
+    return (
+      <p>
+        Ticks for {stages.map((s) => s.name.toLowerCase()).join(" and ")} appear here once something is printed. Lay
+        things out meanwhile.
+      </p>
+    );
   const lastPrinted = job.acts.filter((a) => a.body.kind === "printed").at(-1)?.at;
   const isWet = runs.some((r) => r.printed > (r.prepared[stages[0]?.id ?? ""] ?? 0));
   return (
@@ -166,7 +217,7 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
             {waiting > 0 && (
               <div className="mt-2 flex flex-wrap gap-2">
                 <Button kind="go" onClick={() => record(next)}>
-                  {stage.name}: next length done ({next})
+                  {stage.name}: {stage.each === "cut" ? "next length" : "next ones"} done ({next})
                 </Button>
                 {waiting > next && <Button onClick={() => record(waiting)}>All {waiting} done</Button>}
               </div>

@@ -6,16 +6,23 @@ import { Stack } from "../../bench/Stack";
 import { useHotkeys } from "../../keys";
 import { usePressCard } from "../../press-mode/usePressCard";
 import { useUnits } from "../../settings/settings";
-import { Button } from "../../ui/parts";
+import { Button, Choice, Key } from "../../ui/parts";
 import type { StationProps } from "..";
 import { StageTabs } from "../prepare/Prepare";
 import { Findings, Waits } from "../Waits";
+import { Batch } from "./Batch";
 
-export function PressBench({ station, jobLine }: StationProps) {
+const LOOKS = [
+  { id: "stage", name: "One stage" },
+  { id: "batch", name: "The batch" },
+] as const;
+
+export function PressBench({ station, jobLine, flips }: StationProps) {
   const { ref, width, height } = useSize();
   const [chosen, setChosen] = useState(1);
   const drawing = drawingOf(station, "stages");
   if (!drawing) return <Waits station={station} />;
+  if (flips % 2 === 1) return <Batch jobLine={jobLine} />;
   const stage = drawing.stages[chosen] ?? drawing.stages[0];
   const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
   if (!stage) return null;
@@ -61,7 +68,7 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
     <div ref={ref} className="h-[84px] shrink-0">
       {width > 0 && (
         <svg width={width} height={high} role="img" aria-label={`One piece: ${whole} seconds at ${units.heat(level)}`}>
-          <path d={`M70 22H${70 + whole * scale}`} stroke="var(--heat)" strokeWidth={3} />
+          <path d={linePath(stages, scale, level)} fill="none" stroke="var(--heat)" strokeWidth={3} />
           <text x={62} y={27} textAnchor="end" fontSize={14} className="num" fill="var(--heat)">
             {units.heat(level)}
           </text>
@@ -104,7 +111,24 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
   );
 }
 
-export function PressCard({ station, jobLine }: StationProps) {
+/** The dial over one piece's time: a step where the recipe changes it. */
+function linePath(stages: Stage[], scale: number, level: number): string {
+  let at = 70;
+  let now = stages.find((s) => s.temperature_c != null)?.temperature_c ?? level;
+  const y = (c: number) => 22 - Math.max(-6, Math.min(16, (c - level) * -0.12));
+  let path = `M70 ${y(now)}`;
+  for (const s of stages) {
+    if (s.temperature_c != null && s.temperature_c !== now) {
+      now = s.temperature_c;
+      path += `V${y(now)}`;
+    }
+    at += ((s.hands_s ?? 0) + s.time_s) * scale;
+    path += `H${at}`;
+  }
+  return path;
+}
+
+export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
   const navigate = useNavigate();
   const units = useUnits();
   const { job } = jobLine;
@@ -115,9 +139,16 @@ export function PressCard({ station, jobLine }: StationProps) {
   useHotkeys(keys);
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const hot = drawing.stages.filter((s) => s.temperature_c !== null);
-  const canOpen = job.ledger.in_hand > 0 && job.standing === "open";
+  const canOpen = job.ledger.in_hand > 0 && job.standing === "open" && !hot.some((s) => s.missing?.length);
+  const look = LOOKS[flips % 2]?.id ?? "stage";
   return (
     <>
+      <div className="flex items-end gap-2">
+        <div className="grow">
+          <Choice label="On the bench" value={look} options={[...LOOKS]} onChange={(v) => v !== look && onFlip()} />
+        </div>
+        <Key>F</Key>
+      </div>
       <div>
         <Button kind="go" hotkey="P" onClick={open} disabled={!canOpen}>
           Open press mode
@@ -125,6 +156,7 @@ export function PressCard({ station, jobLine }: StationProps) {
         {!canOpen && <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>}
       </div>
       <ChangeOver job={job} />
+      <Covers job={job} />
       <PlacingCard job={job} />
       <section aria-label="Press card">
         <h3 className="font-semibold">On the dial</h3>
@@ -169,6 +201,27 @@ function ChangeOver({ job }: { job: Job }) {
           <span className="num text-right">
             <span className="text-soft">{row.left} → </span>
             <span className="font-semibold">{row.wanted}</span>
+          </span>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+/** Sheets used up by counting: how many presses each is still good for. */
+function Covers({ job }: { job: Job }) {
+  const { data: card } = usePressCard(job.id, job.print);
+  const counted = card?.covers.filter((c) => c.uses > 1) ?? [];
+  if (!counted.length) return null;
+  return (
+    <section aria-label="Counted sheets">
+      <h3 className="font-semibold">Sheets that are counted</h3>
+      {counted.map((c) => (
+        <p key={c.cover} className="flex justify-between gap-3 border-b border-hair py-0.5">
+          <span>{c.cover}</span>
+          <span className={`num ${c.used >= c.uses ? "font-semibold text-need" : ""}`}>
+            {c.used >= c.uses ? "take a new one" : `${c.uses - c.used} of ${c.uses} presses left`}
+            {!c.is_known && <span className="text-soft"> (never said new)</span>}
           </span>
         </p>
       ))}

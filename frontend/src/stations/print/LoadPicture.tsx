@@ -1,10 +1,145 @@
 import { useSteady } from "../../bench/steady";
 
-type LoadPictureProps = { width: number; height: number; carrier: string; mirrored: boolean };
+type LoadPictureProps = {
+  width: number;
+  height: number;
+  carrier: string;
+  mirrored: boolean;
+  feed: "roll" | "sheet" | "garment";
+  faces: string[];
+  medium: string;
+  isWet: boolean;
+  cloth: string;
+};
+
+/** What goes into the printer, which face, which edge first: a roll, sheets in a tray, or a garment over the platen. */
+export function LoadPicture(props: LoadPictureProps) {
+  if (props.feed === "sheet") return <Tray {...props} />;
+  if (props.feed === "garment") return <Platen {...props} />;
+  return <Roll {...props} />;
+}
+
+/** What has to be read on the printed face. */
+function ReadingCheck({
+  carrier,
+  mirrored,
+  x,
+  y,
+  ground,
+}: {
+  carrier: string;
+  mirrored: boolean;
+  x: number;
+  y: number;
+  ground: string;
+}) {
+  const steady = useSteady(carrier);
+  return (
+    <g transform={`translate(${x} ${y})`}>
+      <rect width={150} height={150} fill={ground} stroke="#5d6b71" />
+      <image href={steady} x={8} y={8} width={134} height={134} />
+      <text y={-6} fontSize={15} fontWeight={700} fill="var(--ink)">
+        {mirrored ? "must read BACKWARDS" : "must read as worn"}
+      </text>
+    </g>
+  );
+}
+
+/** Sheets in the tray: the printed face hatched, the edge that goes in first. */
+function Tray({ width, height, carrier, mirrored, faces, medium }: LoadPictureProps) {
+  const k = Math.min(Math.min(width, 860) / 860, height / 300);
+  const face = (faces[0] ?? "printed face").split(":")[0];
+  return (
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width / k} ${height / k}`}
+      role="img"
+      aria-label={`Loading: ${medium} in the tray, ${face} is printed, short edge first`}
+    >
+      <defs>
+        <pattern id="load-face" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="9" height="9" fill="#ffffff" />
+          <path d="M0 0V9" stroke="#101416" strokeWidth="3" />
+        </pattern>
+      </defs>
+      <g stroke="#7c868b" strokeWidth={1.5} fontSize={16} fill="var(--ink)">
+        <path
+          d="M330 60h210a14 14 0 0 1 14 14v150a10 10 0 0 1 -10 10H326a10 10 0 0 1 -10 -10V74a14 14 0 0 1 14 -14z"
+          fill="#8b9499"
+        />
+        <rect x={316} y={150} width={238} height={12} fill="#3a4348" />
+        <path d="M60 196L316 158V172L60 212Z" fill="#a9b1b5" />
+        <path d="M84 176L300 144L318 152L104 186Z" fill="url(#load-face)" />
+        <path d="M104 186L318 152V158L104 192Z" fill="#e9eef0" />
+        <path d="M196 132l40 -6m-10 -8l12 7l-9 11" fill="none" stroke="var(--act)" strokeWidth={2.5} />
+        <g stroke="none">
+          <text x={60} y={240}>
+            tray: {medium}
+          </text>
+          <text x={60} y={116} fontWeight={700}>
+            printed: the {face} face
+          </text>
+          <text x={244} y={124} fill="var(--soft)">
+            this edge first
+          </text>
+          <text x={340} y={120} fill="#14181a" fontWeight={700}>
+            100 %, never fitted
+          </text>
+        </g>
+      </g>
+      <ReadingCheck carrier={carrier} mirrored={mirrored} x={640} y={40} ground="#f4f2ec" />
+    </svg>
+  );
+}
+
+/** The garment over the printer's platen, seen from above. */
+function Platen({ width, height, carrier, mirrored, cloth }: LoadPictureProps) {
+  const k = Math.min(Math.min(width, 860) / 860, height / 300);
+  return (
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width / k} ${height / k}`}
+      role="img"
+      aria-label="Loading: the garment over the printer's platen, collar at the back edge, seams off the edges"
+    >
+      <g stroke="#7c868b" strokeWidth={1.5} fontSize={16} fill="var(--ink)">
+        <rect x={70} y={20} width={300} height={250} rx={24} fill={cloth} />
+        <rect
+          x={120}
+          y={44}
+          width={200}
+          height={200}
+          rx={10}
+          fill="none"
+          stroke="#d8e2e5"
+          strokeDasharray="6 5"
+          strokeWidth={2}
+        />
+        <path d="M400 250V60m-8 12l8 -14l8 14" fill="none" stroke="var(--act)" strokeWidth={2.5} />
+        <g stroke="none">
+          <text x={420} y={80} fontWeight={700}>
+            collar at the back edge
+          </text>
+          <text x={420} y={110}>
+            one layer, smoothed from the middle
+          </text>
+          <text x={420} y={140} fill="var(--soft)">
+            dashed: the platen under the cloth;
+          </text>
+          <text x={420} y={162} fill="var(--soft)">
+            seams hang off its edges
+          </text>
+        </g>
+      </g>
+      <ReadingCheck carrier={carrier} mirrored={mirrored} x={690} y={40} ground={cloth} />
+    </svg>
+  );
+}
 
 /** The printer from the side: where the roll hangs, which face looks up, which edge goes first, where it falls wet. */
-export function LoadPicture({ width, height, carrier, mirrored }: LoadPictureProps) {
-  const steady = useSteady(carrier);
+function Roll({ width, height, carrier, mirrored, faces, isWet }: LoadPictureProps) {
   const w = Math.min(width, 860);
   const k = Math.min(w / 860, height / 300);
   return (
@@ -13,7 +148,7 @@ export function LoadPicture({ width, height, carrier, mirrored }: LoadPicturePro
       height={height}
       viewBox={`0 0 ${width / k} ${height / k}`}
       role="img"
-      aria-label="Loading: roll unwinds from the top, matte face up, leading edge first, wet prints fall into the powder tray"
+      aria-label={`Loading: roll unwinds from the top, ${faces[0] ?? "printed face"} to the heads, leading edge first`}
     >
       <g stroke="#7c868b" strokeWidth={1.5} fontSize={16} fill="var(--ink)">
         <circle cx={86} cy={150} r={52} fill="#c9d1d4" />
@@ -34,26 +169,20 @@ export function LoadPicture({ width, height, carrier, mirrored }: LoadPicturePro
             roll: unwinds from the TOP
           </text>
           <text x={60} y={74} fontWeight={700}>
-            matte face UP
+            {faces[0]?.startsWith("matte") ? "matte face UP" : "printed face to the heads"}
           </text>
           <text x={240} y={166} fill="#14181a" fontWeight={700}>
-            heads: colour, then white
+            {isWet ? "heads: colour, then white" : "heads: colour"}
           </text>
           <text x={790} y={276} textAnchor="end">
-            powder tray, dry: the print falls wet side up
+            {isWet ? "powder tray, dry: the print falls wet side up" : "cut where the dashed lines are"}
           </text>
           <text x={486} y={80} fill="var(--soft)">
             leading edge first
           </text>
         </g>
       </g>
-      <g transform="translate(640 24)">
-        <rect width={150} height={150} fill="#8a9ca3" stroke="#5d6b71" />
-        <image href={steady} x={8} y={8} width={134} height={134} />
-        <text y={-6} fontSize={15} fontWeight={700} fill="var(--ink)">
-          {mirrored ? "must read BACKWARDS" : "must read as worn"}
-        </text>
-      </g>
+      <ReadingCheck carrier={carrier} mirrored={mirrored} x={640} y={24} ground={isWet ? "#8a9ca3" : "#f4f2ec"} />
     </svg>
   );
 }

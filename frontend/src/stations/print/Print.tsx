@@ -23,7 +23,17 @@ export function PrintBench({ station, jobLine }: StationProps) {
     <div className="flex min-h-0 grow flex-col px-6 pt-2 pb-3">
       <div ref={ref} className="min-h-[220px] grow">
         {width > 0 && (
-          <LoadPicture width={width} height={height} carrier={pictures.carrier} mirrored={drawing.mirrored} />
+          <LoadPicture
+            width={width}
+            height={height}
+            carrier={pictures.carrier}
+            mirrored={drawing.mirrored}
+            feed={drawing.feed}
+            faces={drawing.faces}
+            medium={drawing.medium}
+            isWet={drawing.wet}
+            cloth={drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444"}
+          />
         )}
       </div>
       <div className="grid grid-cols-[1fr_1fr] gap-6 max-[900px]:grid-cols-1">
@@ -38,6 +48,11 @@ export function PrintBench({ station, jobLine }: StationProps) {
         <section aria-label="Reading check">
           <h2 className="font-bold">Reading check</h2>
           <p className="mt-1">{drawing.mirror_sentence}</p>
+          {drawing.faces.length > 0 && (
+            <p className="mt-1">
+              <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
+            </p>
+          )}
         </section>
       </div>
     </div>
@@ -135,7 +150,9 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
         Run {run.number}: {run.printed} of {run.copies} printed
       </h3>
       <p className="text-sm text-soft">
-        {units.metres(run.length_um / 1e6)} in {run.copies_per_cut.length} lengths,{" "}
+        {run.sheet_um
+          ? `${run.copies_per_cut.length} ${run.copies_per_cut.length === 1 ? "sheet" : "sheets"}, `
+          : `${units.metres(run.length_um / 1e6)} in ${run.copies_per_cut.length} lengths, `}
         {run.names.length > 1
           ? `${run.names.length} kinds of print`
           : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}
@@ -166,7 +183,7 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
             error={printed < 1 || printed > left ? `1 to ${left}` : undefined}
           />
           <label>
-            <span className="font-semibold">Roll's lot</span>
+            <span className="font-semibold">Lot</span>
             <input className="field num" maxLength={60} value={lot} onChange={(e) => setLot(e.target.value)} />
           </label>
           <Button

@@ -6,6 +6,7 @@ import { useUnits } from "../../settings/settings";
 import { NumberField, Slider, Switch } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
+import { Sheets } from "./Sheets";
 
 export function SheetBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "sheet");
@@ -13,18 +14,38 @@ export function SheetBench({ station, jobLine }: StationProps) {
   if (!drawing || !pictures) return <Waits station={station} />;
   if (!drawing.layout) return <p className="p-6">{station.verdict}.</p>;
   const hrefs = jobLine.line.run_pictures ?? [];
+  if (drawing.layout.sheet_um)
+    return (
+      <Sheets
+        layout={drawing.layout}
+        hrefs={hrefs.length ? hrefs : [pictures.carrier]}
+        names={drawing.names ?? []}
+        cloth={drawing.feed === "garment" ? drawing.colour : ""}
+        mirrored={drawing.mirrored}
+        said={drawing.order_said}
+        label={drawing.label}
+      />
+    );
   return (
     <Roll
       layout={drawing.layout}
       hrefs={hrefs.length ? hrefs : [pictures.carrier]}
       names={drawing.names ?? []}
       mirrored={drawing.mirrored}
+      said={drawing.order_said}
       label={drawing.label}
     />
   );
 }
 
-type RollProps = { layout: RunLayout; hrefs: string[]; names: string[]; mirrored: boolean; label: string };
+type RollProps = {
+  layout: RunLayout;
+  hrefs: string[];
+  names: string[];
+  mirrored: boolean;
+  label: string;
+  said: string;
+};
 type Row = { cuts: number[]; from: number };
 
 const CORE = 46;
@@ -33,7 +54,7 @@ const RULER = 26;
 const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
-function Roll({ layout, hrefs, names, mirrored, label }: RollProps) {
+function Roll({ layout, hrefs, names, mirrored, label, said }: RollProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const plan = useMemo(() => fit(layout, width - 48 - CORE - LEAD, height - LEGEND), [layout, width, height]);
@@ -105,7 +126,7 @@ function Roll({ layout, hrefs, names, mirrored, label }: RollProps) {
               <tspan fontWeight={650} fill="var(--ink)">
                 {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
               </tspan>{" "}
-              Colour first, white on top; printed face up. Feed runs to the left.
+              {said} Feed runs to the left.
             </text>
             <text y={21}>
               Dashed = cut here. Around each print, cut away later: “{label}”, its number, the fold's ticks,
@@ -118,7 +139,7 @@ function Roll({ layout, hrefs, names, mirrored, label }: RollProps) {
   );
 }
 
-function Prints({
+export function Prints({
   layout,
   cut,
   hrefs,
@@ -234,6 +255,20 @@ export function SheetCard({ station, jobLine }: StationProps) {
   const { layout, spares } = drawing;
   const ledger = jobLine.job.ledger;
   const gap = (doc.gap_um ?? 8000) / 1000;
+  const { feed, medium } = drawing;
+  if (feed === "garment")
+    return (
+      <>
+        <p>
+          What is printed is the piece itself: one after the other, nothing is laid beside it, and there are no spares.
+        </p>
+        <Findings station={station} jobLine={jobLine} />
+      </>
+    );
+  const amount = (um: number) =>
+    layout?.sheet_um
+      ? `${Math.round(um / layout.sheet_um)} ${um === layout.sheet_um ? "sheet" : "sheets"}`
+      : `${(um / 1e6).toFixed(2)} m`;
   return (
     <>
       {ledger.printed > 0 && (
@@ -258,7 +293,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
           error={jobLine.fieldErrors.across}
         />
         <NumberField
-          label="Rows a cut"
+          label={feed === "sheet" ? "Rows a sheet" : "Rows a cut"}
           value={layout?.rows_per_cut ?? doc.rows_per_cut ?? 1}
           onDone={(n) => jobLine.done("sheet", { rows_per_cut: n })}
           error={jobLine.fieldErrors.rows_per_cut}
@@ -284,7 +319,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
         max={40}
         step={1}
         shown={`${gap.toFixed(0)} mm`}
-        ends={["less film", "easier to cut"]}
+        ends={[`less ${medium}`, "easier to cut"]}
         onMove={(v) => jobLine.move("sheet", { gap_um: v * 1000 })}
         onDone={(v) => jobLine.done("sheet", { gap_um: v * 1000 })}
       />
@@ -296,15 +331,15 @@ export function SheetCard({ station, jobLine }: StationProps) {
       />
       {layout && (
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>On the roll</dt>
-          <dd className="num font-semibold">{(layout.length_um / 1e6).toFixed(2)} m</dd>
+          <dt>{feed === "roll" ? "On the roll" : "The run takes"}</dt>
+          <dd className="num font-semibold">{amount(layout.length_um)}</dd>
           {layout.grid_length_um > 0 && (
             <>
               <dt>{doc.turned ? "Not turned" : "Turned a quarter"}</dt>
-              <dd className="num">{(layout.grid_length_um / 1e6).toFixed(2)} m</dd>
+              <dd className="num">{amount(layout.grid_length_um)}</dd>
             </>
           )}
-          <dt>Film that is not print</dt>
+          <dt>{medium[0]?.toUpperCase() + medium.slice(1)} that is not print</dt>
           <dd className="num">{(layout.waste_share * 100).toFixed(0)} %</dd>
         </dl>
       )}

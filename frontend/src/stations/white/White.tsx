@@ -10,6 +10,19 @@ export function WhiteBench({ station, jobLine, flips }: StationProps) {
   const drawing = drawingOf(station, "white");
   const pictures = jobLine.line.pictures;
   const box = drawing?.garment.box;
+  if (drawing?.why && pictures && box)
+    return (
+      <Bench
+        label="The print on its ground, no white under it"
+        bounds={drawing.garment.bounds_mm}
+        pad={[20, 60, 40, 60]}
+      >
+        <GarmentPicture garment={drawing.garment} centre={false}>
+          <PrintPicture garment={drawing.garment} href={pictures.cloth} />
+        </GarmentPicture>
+        <PrintDimensions garment={drawing.garment} />
+      </Bench>
+    );
   if (!drawing || !pictures || !box) return <Waits station={station} />;
   const isColour = flips % 2 === 1;
   const [left, , right] = drawing.garment.bounds_mm;
@@ -29,7 +42,7 @@ export function WhiteBench({ station, jobLine, flips }: StationProps) {
           <Plate href={pictures.white} box={box} />
         )}
       </GarmentPicture>
-      <PrintDimensions box={box} high={false} />
+      <PrintDimensions garment={drawing.garment} high={false} />
       <Magnifier
         pictures={pictures}
         box={box}
@@ -150,7 +163,8 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
   const doc = jobLine.document("white");
   const drawing = drawingOf(station, "white");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
-  const level = doc.level_pct ?? 60;
+  if (drawing.why) return <p>{station.verdict}. Nothing is decided here: go on.</p>;
+  const level = doc.level_pct ?? drawing.level_pct;
   const choke = (doc.choke_um ?? drawing.choke_mm * 1000) / 1000;
   return (
     <>

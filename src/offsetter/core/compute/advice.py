@@ -22,6 +22,8 @@ NEARLY_K = 2.0
 
 class AdviceBlank(Frozen):
     kind: Literal["cloth", "hard"]
+    shape: Literal["flat", "mug"] | None = None
+    """None: not said."""
     fibres: dict[str, float] = {}
     """Fibre to its share, together 1; empty for hard goods."""
     colour: str = Field("#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
@@ -91,15 +93,7 @@ def advise(job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe
 
 
 def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> Advised:
-    reasons = [
-        *_of_kind(job.blank, method),
-        *_of_colour(job.blank, method, facts),
-        *_of_fibre(job.blank, method),
-        *_of_heat(job.blank, method, recipe, facts),
-        *_of_obstacles(job.blank, method),
-        *_of_artwork(job, method, facts),
-        *_of_size(job, method),
-    ]
+    reasons = [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
     verdict: Verdict = max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
     minutes, cost = None, None
     if verdict != "ruled-out" and recipe is not None:
@@ -110,6 +104,35 @@ def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Advic
         ]
     return Advised(method=method.id, name=method.name, verdict=verdict, reasons=tuple(reasons), cost_per_piece=cost, minutes_per_piece=minutes,
                    wash_life=method.wash_life, hand_feel=method.hand_feel)  # fmt: skip
+
+
+def fit_reasons(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reason]:
+    """What speaks against a method or asks for care, heat left aside: that depends on the recipe."""
+    return [
+        *_of_kind(job.blank, method),
+        *_of_colour(job.blank, method, facts),
+        *_of_fibre(job.blank, method),
+        *_of_obstacles(job.blank, method),
+        *_of_artwork(job, method, facts),
+        *_of_size(job, method),
+    ]
+
+
+def verdict_of(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> Verdict:
+    """What the reasons come to, price left aside."""
+    reasons = [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
+    return max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
+
+
+def suited_schools(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> dict[str, str]:
+    """The schools to begin with: every question's first choice, or one cooler choice where the blank would scorch."""
+    usual = {q.id: q.choices[0].id for q in recipe.schools}
+    wanted = _stages(recipe, blank, facts)
+    for q in recipe.schools:
+        for c in q.choices:
+            if recipe.stages_for({q.id: c.id}) == wanted:
+                return usual | {q.id: c.id}
+    return usual
 
 
 def _no(said: str) -> Reason:
@@ -129,6 +152,8 @@ def lightness(colour: str) -> float:
 def _of_kind(blank: AdviceBlank, method: Method) -> list[Reason]:
     if blank.kind not in method.kinds:
         return [_no(f"It is for {' and '.join(method.kinds)} blanks, this one is {blank.kind}")]
+    if blank.shape and blank.shape not in method.shapes:
+        return [_no("Its paper is pressed flat, and this is a mug" if blank.shape == "mug" else "It is for mugs")]
     if blank.kind == "hard" and method.needs_coat and not blank.coated:
         return [_no("Dye holds on a coating alone, and this blank has none")]
     return []

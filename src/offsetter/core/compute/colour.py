@@ -10,6 +10,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageCms
+from pydantic import Field
 
 from offsetter.core.compute.artwork import ColourShare
 from offsetter.core.compute.cielab import (
@@ -64,6 +65,8 @@ class Colours:
 
     def to_ink(self, rgba: Bytes, spec: ColourSpec) -> Bytes:
         """CMYK (0 to 255, full ink) of sRGB with alpha; alpha does not enter."""
+        if spec.composite_black:
+            return np.full((*rgba.shape[:2], 4), round(min(400.0, spec.ink_limit_pct) / 4 * 2.55), np.uint8)
         return self._apply("to-ink", rgba, "RGBA", spec.intent, spec.black_point)
 
     def lab_to_ink(self, lab: tuple[float, float, float], spec: ColourSpec) -> Bytes:
@@ -169,17 +172,39 @@ def print_difference(colours: Colours, rgb: Bytes, spec: ColourSpec) -> NDArray[
     return delta_e_2000(lab_of_srgb(rgb), colours.to_lab(colours.to_ink(opaque, spec)))
 
 
-def look_at(look: Look, colours: Colours, planes: Bytes, alpha: Bytes, cloth: str, opacity: float) -> Bytes:
-    """RGBA of a print as it is seen (last axis of planes: C, M, Y, K, W; alpha: the artwork's own).
+class Ground(Frozen):
+    """What a print ends up on, and what lies under its colour."""
+
+    cloth: str = "#FFFFFF"
+    opacity: float = Field(1.0, ge=0, le=1)
+    """Of the white."""
+    white: Literal["plate", "sheet", "none"] = "plate"
+    strength: float = Field(1.0, ge=0, le=1)
+    """What the cloth keeps of a dye's strength: its share of polyester (linear, from memory)."""
+    sheet_colour: str = ""
+    """Of the coloured sheet that sticks to the toner, where one gives the colour."""
+
+
+def look_at(look: Look, colours: Colours, planes: Bytes, alpha: Bytes, ground: Ground) -> Bytes:
+    """RGBA of a print as it is seen (last axis of planes: C, M, Y, K and, with a white plate, W; alpha: the artwork's own).
 
     carrier: the printed side of the film: white lies over the colour. pressed: colour over full white, as on a
     proof. cloth: colour over the white there is, over the cloth, in linear light. Where the artwork fades, its dots
     stand apart: each is full colour on full white, and between them lies the ground.
     """
     alpha = np.ascontiguousarray(alpha)
+    if planes.shape[2] == 4:
+        covers = ground.white == "sheet" or ground.sheet_colour
+        under = alpha if covers else np.zeros_like(alpha)
+        planes = np.dstack([planes, under])
     planes = full_dots(np.ascontiguousarray(planes), alpha)
-    seen = colours.to_screen(np.ascontiguousarray(planes[..., :4]))
-    base = _TO_LINEAR[list(rgb_of_hex(cloth))]
+    if ground.sheet_colour and look != "carrier":
+        seen = np.broadcast_to(np.array(rgb_of_hex(ground.sheet_colour), np.uint8), (*alpha.shape, 3)).copy()
+    else:
+        seen = colours.to_screen(np.ascontiguousarray(planes[..., :4]))
+    base = _TO_LINEAR[list(rgb_of_hex(ground.cloth))]
+    # Only a white plate lies over the colour on the carrier; a sheet that is white lies under it.
+    opacity = 0.0 if look == "carrier" and (ground.white != "plate" or ground.sheet_colour) else ground.opacity
     out = np.zeros((*planes.shape[:2], 4), np.uint8)
-    mix_look(LOOKS.index(look), planes, alpha, seen, base, opacity, _TO_LINEAR, _TO_SRGB, out)
+    mix_look(LOOKS.index(look), planes, alpha, seen, base, opacity, ground.strength, _TO_LINEAR, _TO_SRGB, out)
     return out

@@ -96,13 +96,13 @@ UNMELTED_WHITE = 0.86  # linear light of the white plate before heat, a little d
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
 def mix_look(
-    look: int, planes: Bytes, alpha: Bytes, seen: Bytes, cloth: NDArray[np.float32], opacity: float,
+    look: int, planes: Bytes, alpha: Bytes, seen: Bytes, cloth: NDArray[np.float32], opacity: float, strength: float,
     to_linear: NDArray[np.float32], to_srgb: Bytes, out: Bytes,
 ) -> None:  # fmt: skip
     """Write the RGBA of a print into out. look: 0 on the carrier, 1 pressed on full white, 2 on the cloth.
 
     planes: C, M, Y, K, W of a full dot; alpha: share of dots (255 all); seen: sRGB of the colour inks on white;
-    cloth: linear light; to_linear and to_srgb: tables.
+    cloth: linear light; strength: share of the colour that the cloth keeps; to_linear and to_srgb: tables.
     """
     steps = to_srgb.shape[0] - 1
     for y in range(planes.shape[0]):
@@ -119,6 +119,7 @@ def mix_look(
                 if look == 0:
                     light += white * (UNMELTED_WHITE - light)
                 elif look == 2:
+                    light = 1.0 - strength * (1.0 - light)
                     light = cloth[i] + share * (light * (cloth[i] + white * (1.0 - cloth[i])) - cloth[i])
                 out[y, x, i] = to_srgb[min(int(light * steps + 0.5), steps)]
             # On the cloth the ground is mixed in already, in linear light; film and proof are laid over theirs.

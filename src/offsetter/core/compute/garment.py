@@ -1,43 +1,9 @@
 """A garment laid flat, in millimetres: x to the wearer's left of the centre line, y down from the collar's edge."""
 
 from offsetter.core.facts.blanks import GarmentSize
-from offsetter.core.values import Frozen
 
-BACK_DROP_MM = 22.0  # a crew tee's collar lies this far below the shoulder line at the back: from memory
-CUFF_SHARE, SEAM_MM = 0.82, 20.0  # a sleeve narrows to its cuff; a print keeps clear of its seams: from memory
-SLEEVE_WIDE_MM = 210.0
 SHOULDER_SLOPE_MM = 45.0  # a crew tee's shoulder falls about a thumb's length: from memory
 ARMHOLE_MM = 225.0
-
-
-class Panel(Frozen):
-    """One side of a garment to scale: paths in mm, the origin where prints on it are measured from."""
-
-    outline: str
-    collar: str
-    bounds_mm: tuple[float, float, float, float]
-    widest_mm: float
-    """The widest print that keeps clear of the seams."""
-    origin: str
-
-
-def panel(size: GarmentSize, place: str) -> Panel:
-    """The side of a tee that a print lies on."""
-    if place.endswith("sleeve"):
-        return _sleeve(size)
-    side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
-    return Panel(outline=outline(side), collar=collar(side), bounds_mm=bounds(side), widest_mm=widest_print_mm(side),
-                 origin="collar")  # fmt: skip
-
-
-def _sleeve(size: GarmentSize) -> Panel:
-    half, cuff, long = SLEEVE_WIDE_MM / 2, SLEEVE_WIDE_MM / 2 * CUFF_SHARE, size.sleeve_mm
-    hem = long - 20
-    return Panel(
-        outline=f"M{-half:.1f} 0L{half:.1f} 0L{cuff:.1f} {long:.1f}L{-cuff:.1f} {long:.1f}Z",
-        collar=f"M{-cuff - 2:.1f} {hem:.1f}L{cuff + 2:.1f} {hem:.1f}", bounds_mm=(-half, 0, half, long),
-        widest_mm=2 * (cuff - SEAM_MM), origin="shoulder seam",
-    )  # fmt: skip
 
 
 def outline(size: GarmentSize) -> str:
@@ -46,13 +12,15 @@ def outline(size: GarmentSize) -> str:
     hem, shoulder = size.length_mm - size.collar_drop_mm, top + SHOULDER_SLOPE_MM
     cuff_x, cuff_y = half + size.sleeve_mm * 0.72, shoulder + size.sleeve_mm * 0.78
     armpit = shoulder + ARMHOLE_MM - SHOULDER_SLOPE_MM
+    if size.sleeve_mm == 0:  # a waistcoat: the armhole is cut in
+        cuff_x, cuff_y = half - 45, shoulder + 60
 
     def side(sign: int) -> list[tuple[float, float]]:
         edge = [
             (neck, top),
             (half - 25, shoulder),
             (cuff_x, cuff_y),
-            (cuff_x - 78, cuff_y + 78),
+            *([(cuff_x - 78, cuff_y + 78)] if size.sleeve_mm else []),
             (half, armpit),
             (half, hem),
         ]

@@ -8,12 +8,15 @@ import math
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
+from offsetter.core.compute.batch import ORDERS, Block, run_batch
 from offsetter.core.values import Frozen, Refusal
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
+RECOVERS_K = 3.0
+"""What a platen gives to a cold piece before it heats again: from memory."""
 FEWEST_HEATING, FEWEST_COOLING = 4, 3
 SET_POINT_ZONE_K, FLAT_K = 5.0, 2.0
 """Readings this near the set-point are regulated ones; the last three within FLAT_K of each other show a set-point."""
@@ -45,6 +48,10 @@ class PressHeat(Frozen):
         if to_c <= self.room_c:
             return math.inf
         return math.log((from_c - self.room_c) / (to_c - self.room_c)) / self.k_per_min
+
+    def recovery_min(self, celsius: float) -> float:
+        """Minutes until the platen has back what a cold piece took."""
+        return self.minutes(celsius - RECOVERS_K, celsius)
 
 
 def fit_press(heating: Readings, cooling: Readings, room_c: float) -> PressHeat:
@@ -132,30 +139,11 @@ class Batch(Frozen):
 
 def batch_minutes(work: TwoPresses, pieces: int, press: PressHeat) -> Batch:
     """Minutes of a batch on one press, three ways of going about it; the way back to the first heat is the next job's."""
-    p1, p2, w = work.first_min, work.second_min, work.cool_min
-    there, back = press.minutes(work.first_c, work.second_c), press.minutes(work.second_c, work.first_c)
-    one_by_one = pieces * (p1 + max(w, there) + p2) + (pieces - 1) * back
-    # While the others are pressed the first ones cool: only the rest of the last one's cooling is waited for.
-    rest = w - (pieces - 1) * min(p1, p2)
-    by_stage = pieces * (p1 + p2) + max(there, rest, 0.0)
-    return Batch(piece_by_piece_min=one_by_one, rolling_min=_rolling(work, pieces, there), by_stage_min=by_stage)
-
-
-def _rolling(work: TwoPresses, pieces: int, there: float) -> float:
-    """First in, first out: a cold piece before a new one, and the heat changed once, when no new piece is left."""
-    now, is_second_heat, left = 0.0, there == 0.0, pieces
-    rack: list[float] = []
-    while left or rack:
-        cold = rack and rack[0] <= now + 1e-9
-        if cold and is_second_heat:
-            rack.pop(0)
-            now += work.second_min
-        elif left:
-            left -= 1
-            now += work.first_min
-            rack.append(now + work.cool_min)
-        elif not is_second_heat:
-            now, is_second_heat = now + there, True
-        else:
-            now = rack[0]
-    return now
+    blocks = (
+        Block(celsius=work.first_c, busy_min=work.first_min, wait_min=work.cool_min),
+        Block(celsius=work.second_c, busy_min=work.second_min),
+    )
+    one_by_one, rolling, by_stage = (
+        run_batch(blocks, pieces, press, order, keep_spans=False).minutes for order in ORDERS
+    )
+    return Batch(piece_by_piece_min=one_by_one, rolling_min=rolling, by_stage_min=by_stage)

@@ -16,6 +16,8 @@ class ColourSpec(Frozen):
     intent: Intent = "relative"
     black_point: bool = True
     ink_limit_pct: float = Field(230, gt=0, le=400)
+    composite_black: bool = False
+    """One even layer of all four toners wherever the picture is, whatever its colours."""
 
 
 class WhiteSpec(Frozen):
@@ -60,7 +62,10 @@ class PlateSpec(Frozen):
     @property
     def key(self) -> str:
         """Two specs with this hash give the same dots."""
-        return digest("plates", 1, self)
+        told = self.model_dump(mode="json")
+        if not self.colour.composite_black:  # keys made before there was such a thing stay what they were
+            del told["colour"]["composite_black"]
+        return digest("plates", 1, told)
 
 
 class PlateMeasure(Frozen):

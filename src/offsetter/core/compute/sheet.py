@@ -1,4 +1,4 @@
-"""A run laid out on a roll: prints of one or several sorts in rows, cut into lengths that the oven or the platen takes."""
+"""A run laid out: prints of one or several sorts in rows, on a roll cut into lengths or on sheets, or one on each garment."""
 
 from typing import Any
 
@@ -45,6 +45,8 @@ class RunLayout(Frozen):
     waste_share: float
     grid_length_um: int
     """What the other way round would take, 0 when it does not fit."""
+    sheet_um: int = 0
+    """Length of one sheet, or of a garment printer's platen; 0 on a roll."""
 
     @model_validator(mode="before")
     @classmethod
@@ -76,6 +78,10 @@ class LayoutAsk(Frozen):
     rows_per_cut: int | None = None
     turned: bool = False
     labels: bool = True
+    sheet_um: int = 0
+    """Length of one sheet; 0 on a roll."""
+    is_garment: bool = False
+    """One print each: what is printed is the piece itself."""
 
     @property
     def copies(self) -> int:
@@ -99,7 +105,7 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
 def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
     """The print width (whole mm, in micrometres) at which one more fits across, and the run it makes; None when that
     needs a print narrower by more than a tenth, saves next to nothing, or the run carries several sorts."""
-    if ask.turned or len(ask.wants) != 1:
+    if ask.turned or ask.sheet_um or len(ask.wants) != 1:
         return None
     (want,) = ask.wants
     usable = widest_print_um(ask)
@@ -135,7 +141,7 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
         return None
     rows = _rows(ask, sorts, usable)
     pitches = [r.height_um + label + ask.gap_um for r in rows]
-    cuts = _cut(pitches, longest, ask.rows_per_cut)
+    cuts = [1] * len(rows) if ask.is_garment else _cut(pitches, longest, ask.rows_per_cut, fill=bool(ask.sheet_um))
     left = (ask.media_um - max(r.width_um for r in rows)) // 2
     places: list[Place] = []
     lengths, at = [], 0
@@ -147,7 +153,7 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
                 for i, (sort, x) in enumerate(row.prints, 1)
             ]
             y += pitch
-        lengths.append(y - ask.gap_um + ask.margin_um)
+        lengths.append(ask.sheet_um or y - ask.gap_um + ask.margin_um)
         at += count
     length = sum(lengths)
     printed = sum(w.width_um * w.height_um * w.copies for w in ask.wants)
@@ -156,6 +162,7 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
         rows_per_cut=max(cuts), cut_lengths_um=tuple(lengths),
         places=tuple(places), label_um=label,
         gap_um=ask.gap_um, length_um=length, waste_share=round(1 - printed / (length * ask.media_um), 4), grid_length_um=0,
+        sheet_um=ask.sheet_um,
     )  # fmt: skip
 
 
@@ -168,15 +175,15 @@ def _rows(ask: LayoutAsk, sorts: list[Sort], usable_um: int) -> list[_Row]:
             wide = sorts[i].width_um
             row = rows[-1] if rows else None
             full = row is None or row.width_um + ask.gap_um + wide > usable_um
-            if row is None or full or len(row.prints) >= (ask.across or len(row.prints) + 1):
+            if row is None or full or ask.is_garment or len(row.prints) >= (ask.across or len(row.prints) + 1):
                 row = _Row(sorts[i].height_um)
                 rows.append(row)
             row.add(i, wide, ask.gap_um)
     return rows
 
 
-def _cut(pitches: list[int], longest_um: int, most_rows: int | None) -> list[int]:
-    """Rows in each cut length: as few lengths as can be, and those as even as can be."""
+def _cut(pitches: list[int], longest_um: int, most_rows: int | None, *, fill: bool = False) -> list[int]:
+    """Rows in each cut length: as few lengths as can be, and those as even as can be; fill: sheets are filled one by one."""
 
     def greedy(cap: int) -> list[int]:
         counts: list[int] = []
@@ -190,7 +197,7 @@ def _cut(pitches: list[int], longest_um: int, most_rows: int | None) -> list[int
         return counts
 
     fewest = len(greedy(longest_um))
-    if most_rows:
+    if most_rows or fill:
         return greedy(longest_um)
     low, high = max(pitches), longest_um
     while low < high:

@@ -1,33 +1,82 @@
 from decimal import Decimal
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from offsetter.core.values import Frozen
 
+Mm = Annotated[float, Field(gt=0, le=5000)]
+
 
 class GarmentSize(Frozen):
-    """A garment laid flat, in mm: chest is the width across, collar_drop from shoulder line to collar edge."""
+    """A garment laid flat, in mm: chest is the width across, collar_drop from shoulder line to collar edge; no sleeve: 0."""
 
-    chest_mm: float = Field(gt=0)
-    length_mm: float = Field(gt=0)
-    collar_width_mm: float = Field(gt=0)
-    collar_drop_mm: float = Field(gt=0)
-    sleeve_mm: float = Field(gt=0)
+    chest_mm: Mm
+    length_mm: Mm
+    collar_width_mm: Mm
+    collar_drop_mm: Mm
+    sleeve_mm: float = Field(ge=0, le=1000)
+
+
+class FlatSize(Frozen):
+    """A flat thing seen from above, in mm: a cloth, a panel, a disc, or an apron whose upper edge is narrower."""
+
+    width_mm: Mm
+    height_mm: Mm
+    top_width_mm: Mm | None = None
+    """Of the upper edge where it is narrower."""
+    is_round: bool = False
+
+
+class MugSize(Frozen):
+    """A straight mug, in mm: printed as its wall rolled out, the handle's strip left free."""
+
+    diameter_mm: Mm
+    height_mm: Mm
+    handle_mm: Mm
+
+
+class TubeSize(Frozen):
+    """A two-sided tube laid flat, in mm (a sock on its jig): pressed on one side, folded over, pressed on the other."""
+
+    flat_width_mm: Mm
+    length_mm: Mm
+    fold_over_mm: float = Field(6.0, ge=0, le=50)
+    """What is folded over so that no white seam shows."""
+
+
+Size = GarmentSize | FlatSize | MugSize | TubeSize
+
+
+class Obstacle(Frozen):
+    """What stands up under a press, in mm from where prints on that side are measured."""
+
+    kind: Literal["zip", "seam", "pocket", "knot", "collar"]
+    side: Literal["front", "back"] = "front"
+    x_mm: float
+    y_mm: float
+    width_mm: Mm
+    height_mm: Mm
+    stands_mm: float = Field(gt=0, le=50)
+    """How high it stands."""
 
 
 class Blank(Frozen):
-    id: str
-    name: str
+    id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
+    name: str = Field(min_length=2, max_length=60)
     kind: Literal["cloth", "hard"]
-    fibres: dict[str, float]
-    """Fibre to its share, together 1."""
+    fibres: dict[str, Annotated[float, Field(ge=0, le=1)]] = {}
+    """Fibre to its share, together 1; none for hard goods."""
     colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
-    colour_name: str
-    thickness_mm: float = Field(gt=0)
-    scorch_c: float
-    sizes: dict[str, GarmentSize]
-    price: Decimal
+    colour_name: str = Field(min_length=2, max_length=40)
+    thickness_mm: float = Field(gt=0, le=60)
+    scorch_c: float = Field(ge=60, le=400)
+    coated: bool = False
+    """Carries a coating that takes dye."""
+    stretch: Literal["none", "some", "much"] = "some"
+    obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
+    sizes: dict[str, Size] = Field(min_length=1, max_length=20)
+    price: Decimal = Field(ge=0, le=100_000)
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "Blank":

@@ -1,6 +1,7 @@
-from typing import Literal
+from decimal import Decimal
+from typing import Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from offsetter.core.values import Frozen
 
@@ -13,20 +14,58 @@ class PrintMode(Frozen):
     white_passes: int = Field(ge=1)
 
 
-class Printer(Frozen):
-    """A roll printer. media_mm is the roll, printable_mm what its heads reach, margin_mm what each end needs."""
+class Feed(Frozen):
+    """One medium that a printer takes for one method: a roll, sheets, or the garment itself on its platen. Lengths in mm."""
 
-    id: str
-    name: str
     method: str
     media: str
-    media_mm: float
-    printable_mm: float
-    margin_mm: float
-    modes: tuple[PrintMode, ...]
-    plate_shift_mm: float
+    kind: Literal["roll", "sheet", "garment"] = "roll"
+    media_mm: float = Field(gt=0)
+    length_mm: float = Field(gt=0)
+    """Of a sheet or a platen; of a roll what is cut off at most."""
+    printable_mm: float = Field(gt=0)
+    margin_mm: float = Field(ge=0)
+    """Left free at each end."""
+    price: Decimal | None = None
+    """Of one metre or one sheet; None: from the shop's list."""
     load_card: tuple[str, ...]
+    verdict: str = "Load it as the card says"
+    """The one thing to do, in words."""
+    faces: tuple[str, ...] = ()
+    """How its two faces are told apart, the printed one first."""
+
+
+class Printer(Frozen):
+    id: str
+    name: str
+    modes: tuple[PrintMode, ...] = Field(min_length=1)
+    plate_shift_mm: float
     care_before: str
+    feeds: tuple[Feed, ...] = Field(min_length=1)
+
+    @model_validator(mode="before")
+    @classmethod
+    def reads_one_roll(cls, body: Any) -> Any:
+        """Printers of the first versions took one roll for one method."""
+        if isinstance(body, dict) and "media_mm" in body:
+            names = ("method", "media", "media_mm", "printable_mm", "margin_mm", "load_card")
+            feed = {n: body[n] for n in names} | {"length_mm": 840, "verdict": "matte face up, leading edge square"}
+            return {**{k: v for k, v in body.items() if k not in names}, "feeds": [feed]}
+        return body
+
+    @property
+    def methods(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(f.method for f in self.feeds))
+
+    def feed(self, method: str) -> Feed | None:
+        """What it takes for a method; None when it cannot do it."""
+        return next((f for f in self.feeds if f.method == method), None)
+
+
+class HeatReading(Frozen):
+    run: Literal["heating", "cooling"]
+    minute: float = Field(ge=0, le=240)
+    celsius: float = Field(ge=-10, le=350)
 
 
 class Press(Frozen):
@@ -38,6 +77,20 @@ class Press(Frozen):
     highest_c: float
     gauge: dict[str, str]
     """Word for a pressure to what this press shows for it: from memory until the shop has tried it."""
+    opens_mm: float = Field(40.0, gt=0)
+    """Thickest thing that goes in: from memory until it is measured."""
+    readings: tuple[HeatReading, ...] = Field((), max_length=200)
+    """Of a probe on its platen: one heating run and one cooling run."""
+    room_c: float | None = Field(None, ge=-10, le=50)
+    """Measured when the readings were taken, never fitted."""
+    settle_min: float = Field(0.5, ge=0, le=30)
+    """From the set temperature reached to even heat: from memory."""
+    lower_warm_min: float = Field(2.0, ge=0, le=30)
+    """Until the lower platen is warm, closed on nothing: practice, 120 s."""
+
+    @property
+    def is_mug(self) -> bool:
+        return self.kind == "mug"
 
 
 class Oven(Frozen):

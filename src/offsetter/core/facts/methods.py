@@ -9,6 +9,7 @@ Channel = Literal["C", "M", "Y", "K", "W"]
 
 
 Tone = Literal["any", "white", "light", "dark"]
+LeftOut = Literal["white"]
 
 
 class MethodCost(Frozen):
@@ -42,6 +43,18 @@ class Method(Frozen):
     white: Literal["none", "plate", "sheet"]
     plate_order: tuple[Literal["colour", "white"], ...]
     why_mirror: str
+    rank: int = 100
+    """Its place in lists."""
+    medium: str = "transfer"
+    """Short word for what is printed."""
+    holds: str = ""
+    """What has to hold faint pixels and thin strokes, when something does."""
+    leaves_out: dict[LeftOut, str] = {}
+    """Stations that have nothing to do here, each with the reason."""
+    prepares_first: str = ""
+    """Why Prepare comes before Print; empty: it comes after."""
+    composite_black: bool = False
+    """All four toners for one heavy, even layer of one colour."""
     min_stroke_mm: float | None = None
     min_gap_mm: float | None = None
     faint_floor: float | None = Field(None, ge=0, le=1)
@@ -56,6 +69,7 @@ class Method(Frozen):
     white_opacity: float | None = Field(None, ge=0, le=1)
     knock_out_delta_e: float | None = None
     kinds: tuple[Literal["cloth", "hard"], ...] = ("cloth",)
+    shapes: tuple[Literal["flat", "mug"], ...] = ("flat",)
     lies: Literal["in", "ink", "coat", "film", "sheet"] = "film"
     """Where the colour ends up: in the fibre, as ink on the yarns, as a thin coat, as a film that grips, as a sheet."""
     tone: Tone = "any"

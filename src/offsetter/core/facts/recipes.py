@@ -33,6 +33,8 @@ class Stage(Frozen):
     alone: bool = False
     """The stage runs on by itself: cooling on a rack, a cure in the oven."""
     caution: str = ""
+    each: Literal["piece", "cut"] = "piece"
+    """What it is done to in one go: a piece, or a whole cut length."""
     first_only: bool = False
     """Before the first piece of a batch alone."""
     missing: tuple[Literal["temperature_c", "time_s", "pressure", "peel"], ...] = ()
@@ -59,13 +61,16 @@ class SchoolQuestion(Frozen):
 
 
 class Recipe(Frozen):
-    id: str
-    name: str
+    id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
+    name: str = Field(min_length=2, max_length=80)
     method: str
-    version: int
+    version: int = Field(ge=1, le=100_000)
     source: Literal["practice", "memory", "maker", "house", "trial"]
+    why: str = ""
+    """What made this version."""
+    by: str = ""
     schools: tuple[SchoolQuestion, ...] = ()
-    stages: tuple[Stage, ...]
+    stages: tuple[Stage, ...] = Field(min_length=1, max_length=60)
     lay_out: tuple[str, ...]
 
     def stages_for(self, chosen: dict[str, str]) -> tuple[Stage, ...]:

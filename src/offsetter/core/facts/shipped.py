@@ -4,28 +4,58 @@ import tomllib
 from functools import cache
 from importlib.resources import files
 
+from pydantic import ValidationError
+
 from offsetter.core.facts.advice import AdviceFacts
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
+from offsetter.core.values import Refusal
 
 _DATA = files("offsetter.core.facts") / "data"
 
 
+def read_method(text: str, name: str) -> tuple[Method, tuple[Recipe, ...]]:
+    """A method file: one table `method` and its recipes. Raises Refusal that names the field which is wrong."""
+    try:
+        rows = tomllib.loads(text)
+        unknown = set(rows) - {"method", "recipes"}
+        if unknown or "method" not in rows:
+            raise _unfit(name, f"it holds {' and '.join(sorted(unknown))}" if unknown else "it has no table “method”")
+        method = Method.model_validate(rows["method"])
+        recipes = tuple(Recipe.model_validate({"id": key, **row}) for key, row in rows.get("recipes", {}).items())
+    except tomllib.TOMLDecodeError as broken:
+        raise _unfit(name, f"it is not TOML ({broken})") from broken
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        where = ".".join(str(p) for p in first["loc"])
+        said = "is not a field of methods" if first["type"] == "extra_forbidden" else f"is wrong: {first['msg']}"
+        raise _unfit(name, f"“{where}” {said}") from wrong
+    if not recipes or any(r.method != method.id for r in recipes):
+        raise _unfit(name, f"it needs a recipe, and its recipes must be of “{method.id}”")
+    return method, recipes
+
+
+def _unfit(name: str, why: str) -> Refusal:
+    return Refusal("bad-method-file", f"The method file “{name}” cannot be read: {why}.", "Nothing was added.",
+                   "Put it right by the list of fields in docs/methods.md.")  # fmt: skip
+
+
+@cache
+def _shipped() -> tuple[tuple[Method, tuple[Recipe, ...]], ...]:
+    found = [read_method(f.read_text(), f.name) for f in (_DATA / "methods").iterdir() if f.name.endswith(".toml")]
+    return tuple(sorted(found, key=lambda m: m[0].rank))
+
+
 @cache
 def methods() -> dict[str, Method]:
-    """The fifteen methods by id, in the order of the data file."""
-    rows = tomllib.loads((_DATA / "methods.toml").read_text())
-    return {key: Method(id=key, **row) for key, row in rows.items()}
+    """The fifteen methods by id, in their order."""
+    return {m.id: m for m, _ in _shipped()}
 
 
 @cache
 def recipes() -> dict[str, Recipe]:
-    """The shipped recipes by id: a file a method, in the order of the methods."""
-    found = {}
-    for method in methods():
-        for key, row in tomllib.loads((_DATA / "recipes" / f"{method}.toml").read_text()).items():
-            found[key] = Recipe(id=key, **row)
-    return found
+    """The shipped recipes by id, in the order of the methods."""
+    return {r.id: r for _, found in _shipped() for r in found}
 
 
 @cache

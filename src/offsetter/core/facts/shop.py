@@ -18,6 +18,8 @@ class Prices(Frozen):
     """Powder that stays on one square metre of white."""
     cover_uses: dict[str, tuple[Decimal, int]]
     """Cover sheet to its price and how many presses it is good for."""
+    margin_share: Decimal = Decimal("0.55")
+    """Of the price, what the shop wants to keep: from memory until it is set."""
     hands_hour: Decimal
     machine_hour: Decimal
     spoil_share: Decimal
@@ -30,6 +32,8 @@ class Levels(Frozen):
     """Blank to size to pieces."""
     media_m: dict[str, float] = {}
     """Printer to metres left on its roll."""
+    sheets: dict[str, int] = {}
+    """Medium to sheets in store."""
     ink_ml: dict[str, dict[str, float]] = {}
     """Printer to channel to millilitres."""
 
@@ -42,8 +46,15 @@ class Shop(Frozen):
     """The shop prints only what the customer has signed."""
     methods: dict[str, Method]
     recipes: dict[str, Recipe]
+    """The newest version of each."""
+    older: dict[str, Recipe] = {}
+    """Earlier versions, as id@version: jobs that pinned them go on with them."""
     blanks: dict[str, Blank]
     printers: dict[str, Printer]
     presses: dict[str, Press]
     ovens: dict[str, Oven]
     prices: Prices
+
+    def recipe(self, recipe_id: str, version: int) -> Recipe:
+        """The version that was pinned; the newest when that one is not kept."""
+        return self.older.get(f"{recipe_id}@{version}") or self.recipes[recipe_id]

@@ -75,7 +75,7 @@ def preflight(inputs: Inputs) -> Judged:
     if floor and faint > FAINT_MATTERS:
         found.append(Finding(
             code="faint", severity="caution", message=f"{faint:.0%} of the picture is too faint to hold",
-            why=f"Powder does not hold under {floor:.0%} of white (from memory).",
+            why=f"{method.holds or 'It'} does not hold under {floor:.0%} of white (from memory).",
             fix_text="The fringe is cut at White; keep it there if a patchy edge is wanted.",
         ))  # fmt: skip
     if strokes.count:
@@ -96,14 +96,14 @@ def preflight(inputs: Inputs) -> Judged:
         found.append(Finding(
             code="narrow-gaps", severity="note",
             message=f"{gaps.count} gaps are narrower than {least_gap:.2g} mm, the narrowest {narrowest:.2f} mm",
-            why=f"Powder bridges gaps under {least_gap:.2g} mm ({method.sources.get('min_gap_mm', 'unknown')}).",
+            why=f"{method.holds or method.medium.capitalize()} bridges gaps under {least_gap:.2g} mm ({method.sources.get('min_gap_mm', 'unknown')}).",
             fix_text="They may close.", where=on_print(gaps),
         ))  # fmt: skip
     if vanishing > VANISHING_MATTERS:
         found.append(Finding(
             code="vanishing", severity="note", message=f"{vanishing:.0%} of the picture is the cloth's own colour",
             why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
-            fix_text="White leaves it out, and the cloth itself shows.",
+            fix_text="White leaves it out, and the cloth itself shows." if method.white == "plate" else "It will hardly be seen.",
         ))  # fmt: skip
     return Judged(
         effective_ppi=round(ppi, 1), reachable_mm=reachable, faint_share=round(faint, 4),

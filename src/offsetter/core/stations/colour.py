@@ -6,7 +6,7 @@ from offsetter.core.facts import Method
 from offsetter.core.stations.result import ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 1
+VERSION = 2
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
 
 
@@ -18,6 +18,10 @@ class Inputs(Frozen):
     steps: tuple[ColourStep, ...]
     garment: GarmentDrawing
     profile_name: str
+    is_own_profile: bool = True
+    """Measured for this printer and medium; otherwise one that stands in until it has been measured."""
+    polyester: float = 1.0
+    """Share of the fibre that takes dye."""
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -27,16 +31,36 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="over-limit", severity="note",
             message=f"{measure.over_limit_share:.1%} of the print wants more than {limit:.0f} % ink and is held back",
-            why=f"Up to {measure.total_max_pct:.0f} % was asked; film puddles above {limit:.0f} % "
+            why=f"Up to {measure.total_max_pct:.0f} % was asked; {inputs.method.medium} holds no more than {limit:.0f} % "
             f"({inputs.method.sources.get('ink_limit_pct', 'decided here')}). Black is kept, the colours give way.",
             fix_text="Look at the places on the bench: they turn a little lighter.",
         ))  # fmt: skip
     normal = inputs.method.ink_limit_pct
     if normal and limit > normal + 10:
         findings.append(Finding(
-            code="limit-high", severity="caution", message=f"{limit:.0f} % is more ink than film usually holds",
-            why=f"The method's limit is {normal:.0f} %; above it ink pools and the sheet is lost.",
+            code="limit-high", severity="caution", message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
+            why=f"The method's limit is {normal:.0f} %; above it {'toner flakes' if 'toner' in inputs.method.marking or 'laser' in inputs.method.marking else 'ink pools'} and the print is lost.",
             fix_text=f"Go back to {normal:.0f} %",
+        ))  # fmt: skip
+    if not inputs.is_own_profile:
+        findings.append(Finding(
+            code="profile-stands-in", severity="note", message=f"No profile of its own: colours are worked out with “{inputs.profile_name}”",
+            why=f"Nobody has measured {inputs.method.medium} on this printer yet.", fix_text="Press one and judge it before the order.",
+        ))  # fmt: skip
+    if inputs.method.lies == "in":
+        findings.append(Finding(
+            code="judge-pressed", severity="note", message="On paper it looks dull and its cool hues mislead: judge it pressed alone",
+            why="Dye shows its colour when heat has driven it in.",
+        ))  # fmt: skip
+        if inputs.polyester < 1:
+            findings.append(Finding(
+                code="dye-strength", severity="note", message=f"The print keeps about {inputs.polyester:.0%} of its strength on this cloth",
+                why="Dye holds on polyester alone, and this much of the cloth is polyester (linear, from memory).",
+            ))  # fmt: skip
+    if inputs.method.composite_black:
+        findings.append(Finding(
+            code="composite-black", severity="note", message="Everything is printed as one even layer of all four toners",
+            why="The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly.",
         ))  # fmt: skip
     # Only colours that make up something the eye finds: a per cent of the picture.
     seen = [s for s in inputs.steps if s.share >= 0.01]

@@ -8,7 +8,7 @@ from offsetter.core.stations.result import GarmentDrawing, InspectDrawing, Stage
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 3
+VERSION = 4
 
 
 class Inputs(Frozen):
@@ -19,59 +19,112 @@ class Inputs(Frozen):
     """Whose pass over the press this is."""
     cuts: tuple[int, ...]
     press: Press
-    oven: Oven
+    oven: Oven | None
     garment: GarmentDrawing
     stands: Standing
     is_face_down: bool = True
     why: str = ""
     turn: str = ""
     shield: str = ""
+    last: str = ""
+    """The last stage of preparing that a printed transfer goes through; empty: none."""
+    comes_first: str = ""
+    """Why garments are prepared before they are printed."""
+    medium: str = "transfer"
 
     @property
     def is_closed(self) -> bool:
         return self.stands == "closed"
 
 
-def last_prepare(stages: tuple[Stage, ...]) -> str:
-    return [s for s in stages if s.part == "prepare"][-1].id
-
-
 def prepare(inputs: Inputs) -> StationResult:
     stages = tuple(s for s in inputs.stages if s.part == "prepare")
-    ledger, last = inputs.ledger, last_prepare(inputs.stages)
-    cured = ledger.prepared(last)
-    # Powder holds on wet ink alone: what is printed and not powdered is urgent.
-    wet = ledger.printed - ledger.prepared(stages[0].id)
-    findings = [Finding(code="lay-out", severity="note", message="Lay out: " + ", ".join(inputs.lay_out), why="Before the printer starts: wet ink does not wait.")]  # fmt: skip
-    if wet > 0:
-        findings.insert(0, Finding(code="wet", severity="caution", message=f"{wet} wet transfers wait for powder", why=stages[0].window))  # fmt: skip
-    state: State = "open" if ledger.printed == 0 else "needs you" if cured < ledger.printed else "done"
-    cure = stages[-1]
-    heat = f"{cure.temperature_c:.0f} °C ({fahrenheit_of(cure.temperature_c):.0f} °F)" if cure.temperature_c else ""
-    verdict = (
-        f"Powder each length while it is wet, then cure at {heat} for {cure.time_s // 60} min {cure.time_s % 60:02d} s"
+    lay_out = Finding(
+        code="lay-out",
+        severity="note",
+        message="Lay out: " + ", ".join(inputs.lay_out),
+        why="Before the printer starts.",
     )
-    if ledger.printed and cured >= ledger.printed:
-        verdict = f"All {cured} transfers are cured"
+    if not stages:
+        return StationResult(
+            station="prepare", name="Prepare", state="done" if inputs.ledger.printed else "ready", telling="nothing to do",
+            verdict="Nothing is prepared between printing and pressing", sub="the printed sheets go straight to the press",
+            findings=(lay_out,), drawing=StagesDrawing(stages=(), cuts=inputs.cuts, counts=inputs.medium),
+        )  # fmt: skip
+    if inputs.comes_first:
+        return _prepare_garments(inputs, stages, lay_out)
+    ledger, last = inputs.ledger, stages[-1]
+    done = ledger.prepared(last.id)
+    findings = [lay_out]
+    # Powder holds on wet ink alone: what is printed and not powdered is urgent.
+    wet = ledger.printed - ledger.prepared(stages[0].id) if stages[0].window_s else 0
+    if wet > 0:
+        findings.insert(0, Finding(code="wet", severity="caution", message=f"{wet} wet transfers wait for {stages[0].name.lower()}", why=stages[0].window))  # fmt: skip
+    state: State = "open" if ledger.printed == 0 else "needs you" if done < ledger.printed else "done"
+    finished = "cured" if last.hover else "prepared"
+    verdict = _told(stages)
+    if ledger.printed and done >= ledger.printed:
+        verdict = f"All {done} transfers are {finished}"
     elif wet > 0:
-        verdict = f"{wet} transfers are wet: powder them now"
+        verdict = f"{wet} transfers are wet: {stages[0].name.lower()} them now"
+    where = (
+        inputs.oven.name
+        if last.hover and last.alone and inputs.oven
+        else inputs.press.name
+        if last.hover
+        else "by hand"
+    )
     return StationResult(
-        station="prepare", name="Prepare", state=state, telling=f"{cured} of {ledger.printed} cured" if ledger.printed else "powder, cure",
-        verdict=verdict, sub=f"{inputs.oven.name if not cure.hover or cure.alone else inputs.press.name} · {cure.source}",
-        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts),
+        station="prepare", name="Prepare", state=state,
+        telling=f"{done} of {ledger.printed} {finished}" if ledger.printed else ", ".join(s.name.lower() for s in stages[:2]),
+        verdict=verdict, sub=f"{where} · {last.source}",
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, counts="transfers"),
         waits_for="" if ledger.printed else "Nothing is printed yet; lay things out now.",
     )  # fmt: skip
+
+
+def to_prepare(ledger: Ledger, stage: str) -> int:
+    """Garments that still want a stage of preparing: what is ordered and what spoiled since, less what went through it."""
+    spoiled = sum(ledger.spoiled_blanks.values()) + sum(ledger.spoiled_pieces.values())
+    return max(0, sum(ledger.ordered.values()) + spoiled - ledger.prepared(stage))
+
+
+def _prepare_garments(inputs: Inputs, stages: tuple[Stage, ...], lay_out: Finding) -> StationResult:
+    """Before it is printed, a garment is made ready."""
+    left = to_prepare(inputs.ledger, stages[-1].id)
+    done = inputs.ledger.prepared(stages[-1].id)
+    verdict = f"{left} garments to make ready before they are printed: {_told(stages)[0].lower()}{_told(stages)[1:]}"
+    return StationResult(
+        station="prepare", name="Prepare", state="needs you" if left else "done", telling=f"{done} ready to print",
+        verdict=verdict if left else f"All {done} garments are ready to print", sub=f"before Print, because {inputs.comes_first}",
+        findings=(lay_out,),
+        drawing=StagesDrawing(stages=stages, cuts=(), counts="garments", comes_first=inputs.comes_first, to_prepare=left,
+                              prepared={s.id: inputs.ledger.prepared(s.id) for s in stages}),
+    )  # fmt: skip
+
+
+def _told(stages: tuple[Stage, ...]) -> str:
+    """The stages as one sentence, heat and time of the last hot one with them."""
+    names = [s.name.lower() for s in stages]
+    hot = next((s for s in reversed(stages) if s.temperature_c is not None), None)
+    said = " then ".join(names)
+    if hot is not None and hot.temperature_c is not None:
+        time = f"{hot.time_s // 60} min {hot.time_s % 60:02d} s" if hot.time_s >= 60 else f"{hot.time_s} s"
+        said += f", at {hot.temperature_c:.0f} °C ({fahrenheit_of(hot.temperature_c):.0f} °F) for {time}"
+    if stages[0].window_s:
+        said = f"{said}: each length while it is wet"
+    return said[0].upper() + said[1:]
 
 
 def press(inputs: Inputs) -> StationResult:
     stages = tuple(s for s in inputs.stages if s.part == "press")
     ledger = inputs.ledger
     pressed, left = ledger.pressed_sum(inputs.print), sum(ledger.to_press(inputs.print).values())
-    ready = ledger.ready_to_press(inputs.print, last_prepare(inputs.stages))
+    ready = ledger.ready_to_press(inputs.print, inputs.last)
     hot = [s for s in stages if s.temperature_c is not None]
     findings = [Finding(
         code="read-back", severity="note", message=f"Read {inputs.press.name} back against the card before piece one",
-        why="A press keeps the last job's heat, timer and height; set the height with a tee on it.",
+        why="A press keeps the last job's heat, timer and height; set the height with a blank on it.",
     )]  # fmt: skip
     if len({s.temperature_c for s in hot}) > 1:
         findings.append(Finding(
@@ -91,12 +144,17 @@ def press(inputs: Inputs) -> StationResult:
     verdict = (
         f"{ready} transfers are ready to press, {left} pieces to go"
         if ready
-        else ("Nothing is cured yet" if left else f"All {pressed} pieces are pressed")
+        else ("Nothing is ready to press yet" if left else f"All {pressed} pieces are pressed")
+    )
+    known = next((s.temperature_c for s in hot), None)
+    at = (
+        f" at {known:.0f} °C ({fahrenheit_of(known):.0f} °F) · pressure {shown}"
+        if known is not None
+        else ": its heat is not known yet"
     )
     return StationResult(
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
-        verdict=verdict, sub=f"{inputs.press.name} at {hot[0].temperature_c:.0f} °C "
-        f"({fahrenheit_of(hot[0].temperature_c or 0):.0f} °F) · pressure {shown}",
+        verdict=verdict, sub=f"{inputs.press.name}{at}",
         findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield),
     )  # fmt: skip
 

@@ -1,15 +1,20 @@
 """Method: which way the picture gets onto the blank, why it fits, and the schools that differ."""
 
+from typing import Literal
+
+from offsetter.core.compute.advice import AdviceJob, fit_reasons, lightness
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.stack import ASKED_FOR
 from offsetter.core.decisions import Way
 from offsetter.core.facts import Blank, Method, Oven, Press, Printer, Recipe, Stage
-from offsetter.core.stations.result import MethodDrawing, Ruled, SectionLayer, StationResult, state_of
+from offsetter.core.facts.advice import AdviceFacts
+from offsetter.core.stations.result import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
 from offsetter.core.units import fahrenheit_of
-from offsetter.core.values import Finding, Frozen
+from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 1
+VERSION = 2
 # Dried thickness of what stands on the cloth, in micrometres: all from memory.
-BOND_UM, WHITE_UM, COLOUR_UM = 70.0, 14.0, 5.0
+BOND_UM, WHITE_UM, COLOUR_UM, SHEET_UM, COAT_UM, DYED_UM = 70.0, 14.0, 5.0, 90.0, 25.0, 60.0
 MIGRATION_C = 130.0  # above it dark polyester lets its dye into the white: from memory
 
 
@@ -19,12 +24,16 @@ class Inputs(Frozen):
     method: Method
     printer: Printer
     press: Press
-    oven: Oven
+    oven: Oven | None
     recipe: Recipe
     stages: tuple[Stage, ...]
     blank: Blank
     facts: ArtworkFacts | None
     white_share: float | None
+    asked: AdviceJob
+    advice: AdviceFacts
+    newest: int = 0
+    """The newest version of the recipe."""
 
     def identity(self) -> object:
         """The artwork enters by its hash: its measurements follow from it."""
@@ -46,15 +55,34 @@ def judge(inputs: Inputs) -> StationResult:
             code="scorch", severity="blocker", message=f"{blank.name} scorches at {blank.scorch_c:.0f} °C",
             why=f"The transfer runs at {hottest:.0f} °C.", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
-    if blank.fibres.get("polyester", 0) > 0.3 and hottest > MIGRATION_C:
+    if (
+        inputs.method.white != "none"
+        and blank.fibres.get("polyester", 0) > 0.3
+        and hottest > MIGRATION_C
+        and lightness(blank.colour) < inputs.advice.dark_below_l
+    ):
         findings.append(Finding(
             code="dye-migration", severity="caution", message="Dark polyester can bleed into the white",
             why=f"Its dye wanders above about {MIGRATION_C:.0f} °C (from memory).", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
-    if recipe.version > way.recipe_version:
+    for n, reason in enumerate(fit_reasons(inputs.asked, inputs.method, inputs.advice)):
+        ruled_out = reason.verdict == "ruled-out"
         findings.append(Finding(
-            code="newer-recipe", severity="note", message=f"Version {recipe.version} of “{recipe.name}” exists",
+            code=f"fit-{n}", severity="blocker" if ruled_out else "caution", message=reason.said,
+            why=f"{inputs.method.name}: for {inputs.method.blanks}." if ruled_out else "By what practice says of this way.",
+            fix_text="Choose another way: F shows all of them." if ruled_out else "",
+        ))  # fmt: skip
+    missing = tuple(MissingValue(stage=s.id, name=s.name, fields=s.missing) for s in inputs.stages if s.missing)
+    for m in missing:
+        findings.append(Finding(
+            code=f"value-missing-{m.stage}", severity="blocker", message=f"{m.name}: nobody gave {' or '.join(ASKED_FOR[f] for f in m.fields)}",
+            why="Practice gave no value for it, and none is guessed.", fix_text="Enter it from the medium's own card: it becomes the shop's version.",
+        ))  # fmt: skip
+    if inputs.newest > way.recipe_version:
+        findings.append(Finding(
+            code="newer-recipe", severity="note", message=f"Version {inputs.newest} of “{recipe.name}” exists",
             why=f"This job keeps version {way.recipe_version} until you take the newer one.",
+            fix_text=f"Take version {inputs.newest}", patch=Patch(station="method", changes={"recipe_version": inputs.newest}),
         ))  # fmt: skip
     reasons = _reasons(inputs)
     transfer = next((s for s in inputs.stages if s.id.startswith("transfer")), None)
@@ -64,55 +92,106 @@ def judge(inputs: Inputs) -> StationResult:
         else (f"{transfer.temperature_c:.0f} °C ({fahrenheit_of(transfer.temperature_c):.0f} °F) {transfer.time_s} s")
     )
     mode = next(m for m in inputs.printer.modes if m.id == way.mode)
+    blocker = next((f for f in findings if f.severity == "blocker"), None)
+    does_not = f"{inputs.method.name} does not go: {blocker.message[0].lower()}{blocker.message[1:]}" if blocker else ""
     return StationResult(
         station="method", name="Method", state=state_of(tuple(findings), settled=inputs.is_decided and way.settled),
         telling=f"{inputs.method.name.lower()} on {inputs.printer.name}",
-        verdict=f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and white carries the colour",
+        verdict=does_not or f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and {_carries(inputs.method)}",
         sub=f"{inputs.printer.name}, {mode.name} · {inputs.press.name} {heat} · recipe “{recipe.name}” version {way.recipe_version}",
         findings=tuple(findings),
-        drawing=MethodDrawing(layers=_layers(blank, inputs.method), cloth=blank.colour, reasons=reasons, schools=recipe.schools),
+        drawing=MethodDrawing(layers=_layers(blank, inputs.method), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
+                              reasons=reasons, schools=recipe.schools, missing=missing),
     )  # fmt: skip
 
 
 def _short(blank: Blank) -> str:
-    return max(blank.fibres, key=lambda f: blank.fibres[f])
+    return max(blank.fibres, key=lambda f: blank.fibres[f]) if blank.fibres else blank.name.lower()
+
+
+def _carries(method: Method) -> str:
+    if method.white == "plate":
+        return "white carries the colour"
+    if method.white == "sheet":
+        return "its own sheet is the white"
+    return "the light ground is its white" if method.is_translucent else "the sheet covers by itself"
 
 
 def _layers(blank: Blank, method: Method) -> tuple[SectionLayer, ...]:
-    layers = [
-        SectionLayer(what=f"{blank.colour_name} {_short(blank)}", thickness_um=blank.thickness_mm * 1000, role="cloth", source="the blank"),
-        SectionLayer(what="melted powder, gripping the yarn", thickness_um=BOND_UM, role="bond", source="from memory"),
-    ]  # fmt: skip
-    if method.white == "plate":
-        layers.append(SectionLayer(what="white", thickness_um=WHITE_UM, role="white", source="from memory"))
-    layers.append(SectionLayer(what="colour", thickness_um=COLOUR_UM, role="colour", source="from memory"))
-    return tuple(layers)
+    """From below: the blank, and what stands on it or lies in it."""
+    ground = f"{blank.colour_name} {_short(blank)}"
+    cloth = SectionLayer(what=ground, thickness_um=blank.thickness_mm * 1000, role="cloth", source="the blank")
+
+    def layer(what: str, um: float, role: Literal["bond", "white", "colour", "dye"]) -> SectionLayer:
+        return SectionLayer(what=what, thickness_um=um, role=role, source="from memory")
+
+    colour, white = layer("colour", COLOUR_UM, "colour"), layer("white", WHITE_UM, "white")
+    whites = (white,) if method.white == "plate" else ()
+    match method.lies:
+        case "in":
+            return cloth, layer(
+                "dye, in the coating" if blank.kind == "hard" else "dye, in the fibre itself", DYED_UM, "dye"
+            )
+        case "ink":
+            return (cloth, *whites, layer("ink on the yarns", COLOUR_UM * 2, "colour"))
+        case "coat":
+            return cloth, layer("a thin coat with the colour in it", COAT_UM, "colour")
+        case "sheet":
+            return cloth, layer(f"{method.medium}: it is the white", SHEET_UM, "white"), colour
+        case _:
+            bond = "melted powder, gripping the yarn" if method.holds == "Powder" else "melted glue, gripping the yarn"
+            return (cloth, layer(bond, BOND_UM, "bond"), *whites, colour)
 
 
 def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
     blank, method, facts = inputs.blank, inputs.method, inputs.facts
+    ground = {
+        "plate": "A white plate lies under the colour, so dark cloth does not swallow it.",
+        "sheet": f"The {method.medium} is white itself, whatever lies under it.",
+        "none": "Nothing white is printed: the blank's own colour shows through the print.",
+    }[method.white]
+    bound = {
+        "in": "The dye becomes gas and goes in: nothing is felt on top, and nothing can peel.",
+        "ink": f"Ink holds on {method.fibre}; the rest of the cloth takes none.",
+        "coat": "A thin coat carries the toner or ink and melts onto the yarns.",
+        "film": "Melted glue grips cotton, polyester and blends alike: nothing has to soak in.",
+        "sheet": "The sheet's own glue grips any cloth that stands its heat.",
+    }[method.lies]
+    translucent = method.is_translucent and lightness(blank.colour) < inputs.advice.light_from_l
     found = [
-        Ruled(what=f"{blank.colour_name.capitalize()} cloth", is_good=True,
-              reason="A white plate lies under the colour, so dark cloth does not swallow it."),
-        Ruled(what=_short(blank).capitalize(), is_good=True,
-              reason="The powder grips cotton, polyester and blends alike: nothing has to soak in."),
+        Ruled(what=f"{blank.colour_name.capitalize()} {'ground' if blank.kind == 'hard' else 'cloth'}", is_good=not translucent, reason=ground),
+        Ruled(what=_short(blank).capitalize(), is_good=True, reason=bound),
     ]  # fmt: skip
+    for station, why in method.leaves_out.items():
+        found.append(
+            Ruled(what=f"{station.capitalize()} is not needed", is_good=True, reason=f"{why[0].upper()}{why[1:]}.")
+        )
+    if method.prepares_first:
+        found.append(
+            Ruled(
+                what="Prepare before Print",
+                is_good=True,
+                reason=f"{method.prepares_first[0].upper()}{method.prepares_first[1:]}.",
+            )
+        )
     if facts is not None:
         photo = len(facts.colours) > 200
         found.append(Ruled(
             what="Full colour" if photo else "Few colours", is_good=True,
-            reason="Four inks on white print photographs and shades." if photo else "Nothing to cut or weed, whatever the outline.",
+            reason=f"{'Four inks on white print' if method.white != 'none' else 'Four inks print'} photographs and shades." if photo
+            else "Nothing to cut or weed, whatever the outline." if not (method.is_weeded or method.is_trimmed)
+            else "Cut to shape: large, plain outlines suit it best.",
         ))  # fmt: skip
-        if facts.transparency == "soft":
+        if facts.transparency == "soft" and method.holds:
             floor = method.faint_floor or 0
             found.append(Ruled(
                 what="Soft edges", is_good=False,
-                reason=f"Powder does not hold under {floor:.0%} of white: the faintest fringe is cut at White.",
+                reason=f"{method.holds} does not hold under {floor:.0%} of white: the faintest fringe is cut at White.",
             ))  # fmt: skip
     if inputs.white_share is not None:
         found.append(Ruled(
             what="Hand", is_good=inputs.white_share < 60,
             reason=f"About {inputs.white_share:.0f} % of the print's area is covered: "
-            + ("it stays soft." if inputs.white_share < 60 else "a closed film is felt on the chest."),
+            + ("it stays soft." if inputs.white_share < 60 else "a closed film is felt on the cloth."),
         ))  # fmt: skip
     return tuple(found)

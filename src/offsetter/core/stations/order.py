@@ -1,13 +1,14 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
-from offsetter.core.compute import garment
+from offsetter.core.compute import laid
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
-from offsetter.core.facts import Blank, GarmentSize, Oven, Press, Printer
-from offsetter.core.stations.result import Box, GarmentDrawing, OrderDrawing, StationResult, state_of
+from offsetter.core.facts import Blank, Oven, Press, Printer
+from offsetter.core.prints import box_of
+from offsetter.core.stations.result import Box, GarmentDrawing, ObstacleDrawing, OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -28,6 +29,8 @@ class Inputs(Frozen):
     ovens: tuple[Oven, ...]
     way: Way | None
     """The way in force or proposed: its printer and oven set the limit."""
+    cures: str = "oven"
+    """oven, press, or empty where nothing is cured."""
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -37,7 +40,9 @@ def judge(inputs: Inputs) -> StationResult:
     widest, why = widest_of(inputs)
     findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
     below = mm_of(place.below_collar_um)
-    if place.place == "front chest" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
+    panel = laid.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
+    findings += _laid_findings(inputs, blank, panel, height)
+    if place.place == "front chest" and panel.origin == "collar" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
         findings.append(Finding(
             code="below-collar", severity="note", message=f"{below:.0f} mm below the collar is unusual for a chest print",
             why="Three to four fingers, 75 to 100 mm, is common practice.",
@@ -51,7 +56,8 @@ def judge(inputs: Inputs) -> StationResult:
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
     what = "piece" if several and len({b.name for b in inputs.blanks.values()}) > 1 else blank.name.lower()
-    where = {"front chest": "on the chest"}.get(place.place, f"on the {place.place}")
+    on = laid.place_on(blank.sizes[size], place.place)
+    where = {"front chest": "on the chest", "front": "on its face", "wrap": "around it"}.get(on, f"on the {on}")
     verdict = f"{pieces} {what}s, print {width:.0f} x {height:.0f} mm {where}"
     if any(f.code == "too-wide" for f in findings):
         verdict = f"{width:.0f} mm is wider than this shop can print"
@@ -98,17 +104,17 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
     return []
 
 
-def _taken(inputs: Inputs) -> list[tuple[str, GarmentSize, float]]:
-    """Size, its measures and the print's width in mm, for every size that takes the print."""
+def _taken(inputs: Inputs) -> list[tuple[str, laid.Panel, float]]:
+    """Size, the side of the blank and the print's width in mm, for every size that takes the print."""
     place, texts = inputs.place, inputs.text_widths_um
+
+    def side(line: str, size: str) -> laid.Panel:
+        return laid.panel(inputs.blanks[line], inputs.blanks[line].sizes[size], place.place)
+
     if place.text is not None:
-        return [
-            (n.size, inputs.blanks[n.line].sizes[n.size], mm_of(texts[n.slot]))
-            for n in inputs.order.names
-            if n.slot in texts
-        ]
+        return [(n.size, side(n.line, n.size), mm_of(texts[n.slot])) for n in inputs.order.names if n.slot in texts]
     return [
-        (size, inputs.blanks[ln.id].sizes[size], mm_of(place.width_for(size)))
+        (size, side(ln.id, size), mm_of(place.width_for(size)))
         for ln in inputs.order.lines if place.is_on(ln.id)
         for size, n in ln.counts.items() if n
     ]  # fmt: skip
@@ -126,19 +132,16 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
             why=f"{why}.", fix_text=f"Make it {widest:.0f} mm",
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
-    tight = {s: (cut, w) for s, cut, w in _taken(inputs) if w > garment.panel(cut, place.place).widest_mm}
+    # A print larger than a hard blank is a bleed, and wanted.
+    tight = {s: (side, w) for s, side, w in _taken(inputs) if w > side.widest_mm and not _may_bleed(inputs)}
     if tight:
-        size, (cut, wide) = next(iter(tight.items()))
-        clear = garment.panel(cut, place.place).widest_mm
-        narrower = {s: um_of(garment.panel(c, place.place).widest_mm) for s, (c, _) in tight.items()}
-        across = (
-            f"{cut.chest_mm:.0f} mm of chest"
-            if not place.place.endswith("sleeve")
-            else f"a sleeve that takes {clear:.0f} mm"
-        )
+        size, (side, wide) = next(iter(tight.items()))
+        clear = side.widest_mm
+        narrower = {s: um_of(c.widest_mm) for s, (c, _) in tight.items()}
+        across = side.wide_said
         found.append(Finding(
             code="near-seams", severity="caution",
-            message=f"On size {size} the print comes too near the seams",
+            message=f"On size {size} the print comes too near the {'seams' if side.origin in ('collar', 'shoulder seam') else 'edge'}",
             why=f"{wide:.0f} mm of print on {across}.",
             fix_text=f"Make it {clear:.0f} mm on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
             patch=Patch(station="place", changes={"widths_um": {**place.widths_um, **narrower}}),
@@ -148,7 +151,7 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
 
 def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> list[Finding]:
     """The widest name sets how high the letters may be."""
-    room = [(min(widest, garment.panel(cut, inputs.place.place).widest_mm), wide) for _, cut, wide in _taken(inputs)]
+    room = [(min(widest, side.widest_mm), wide) for _, side, wide in _taken(inputs)]
     over = [(clear, wide) for clear, wide in room if wide > clear]
     if not over:
         return []
@@ -162,28 +165,100 @@ def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> 
     )]  # fmt: skip
 
 
-def _platen_findings(inputs: Inputs) -> list[Finding]:
-    """Whether the press takes the print as it lies, with the blank turned a quarter, or not in one press."""
-    press = next((p for p in inputs.presses if inputs.way and p.id == inputs.way.press), None)
-    if press is None or not inputs.has_file or inputs.place.text is not None:
+def _may_bleed(inputs: Inputs) -> bool:
+    return all(b.kind == "hard" for b in inputs.blanks.values()) and inputs.place.place != "wrap"
+
+
+LEAST_BLEED_MM = 2.0
+"""A hand lays a hard blank no truer than this: from memory."""
+
+
+def _laid_findings(inputs: Inputs, blank: Blank, panel: laid.Panel, height: float) -> list[Finding]:
+    """How a print lies on things that have edges of their own."""
+    place, found = inputs.place, []
+    if not inputs.has_file or place.text is not None or panel.centre_y_mm is None:
         return []
+    width, below = mm_of(place.width_um), mm_of(place.below_collar_um)
+    left, top, right, bottom = panel.bounds_mm
+    middle = panel.centre_y_mm - height / 2
+    if abs(below - middle) > 1:
+        found.append(Finding(
+            code="off-middle", severity="note", message=f"The print lies {abs(below - middle):.0f} mm {'above' if below < middle else 'below'} the middle",
+            why=f"The {blank.name.lower()} is {bottom - top:.0f} mm high, the print {height:.0f} mm.", fix_text="Lay it in the middle",
+            patch=Patch(station="place", changes={"below_collar_um": um_of(middle), "offset_um": 0}),
+        ))  # fmt: skip
+    if _may_bleed(inputs):
+        over = min(width - (right - left), height - (bottom - top)) / 2
+        near = max(width - (right - left), height - (bottom - top)) / 2
+        if near > -LEAST_BLEED_MM and over < LEAST_BLEED_MM:
+            grow = max(
+                (right - left + 2 * LEAST_BLEED_MM + 2) / width, (bottom - top + 2 * LEAST_BLEED_MM + 2) / height
+            )
+            found.append(Finding(
+                code="bleed-small", severity="caution", message=f"A white edge can show: the print goes {max(over, 0):.0f} mm over the edge",
+                why=f"The {blank.name.lower()} is {right - left:.0f} x {bottom - top:.0f} mm and is laid by hand, {LEAST_BLEED_MM:.0f} mm true (from memory).",
+                fix_text=f"Make it {width * grow:.0f} mm wide", patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
+            ))  # fmt: skip
+    elif panel.highest_mm is not None and height > panel.highest_mm:
+        fits = width * panel.highest_mm / height
+        found.append(Finding(
+            code="too-high", severity="caution", message=f"The print is {height:.0f} mm high; {panel.highest_mm:.0f} mm are free",
+            why=f"The {blank.name.lower()} is {bottom - top:.0f} mm high.", fix_text=f"Make it {fits:.0f} mm wide",
+            patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
+        ))  # fmt: skip
+    return found
+
+
+def _platen_findings(inputs: Inputs) -> list[Finding]:
+    """Whether the press takes the blank, and the print as it lies, with the blank turned a quarter, or not in one press."""
+    press = next((p for p in inputs.presses if inputs.way and p.id == inputs.way.press), None)
+    if press is None:
+        return []
+    found = _press_fit(press, inputs)
+    if not inputs.has_file or inputs.place.text is not None:
+        return found
     place = inputs.place
     wide = mm_of(max(place.width_for(s) for s, _, _ in _taken(inputs)) if _taken(inputs) else place.width_um)
     high = wide * inputs.height_um / place.width_um
+    if _may_bleed(inputs):
+        # What hangs over a hard blank's edge is not pressed.
+        _, side, _ = _taken(inputs)[0]
+        wide, high = min(wide, side.bounds_mm[2] - side.bounds_mm[0]), min(high, side.bounds_mm[3] - side.bounds_mm[1])
     across, deep = press.platen_width_mm, press.platen_height_mm
     if wide <= across and high <= deep:
-        return []
+        return found
     platen = f"{press.name}'s platen is {across:.0f} x {deep:.0f} mm"
-    if wide <= deep and high <= across:
-        return [Finding(
+    if wide <= deep and high <= across and not press.is_mug:
+        return [*found, Finding(
             code="quarter-turn", severity="note", message=f"Turn the blank a quarter on {press.name}",
-            why=f"{wide:.0f} x {high:.0f} mm of print; {platen}.", fix_text="The collar then points to the side.",
+            why=f"{wide:.0f} x {high:.0f} mm of print; {platen}.", fix_text="Its upper edge then points to the side.",
         )]  # fmt: skip
-    return [Finding(
+    largest = _largest(wide, high, across, deep)
+    return [*found, Finding(
         code="over-platen", severity="blocker", message=f"{wide:.0f} x {high:.0f} mm do not go under {press.name} in one press",
-        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {_largest(wide, high, across, deep):.0f} mm wide",
-        patch=Patch(station="place", changes={"width_um": um_of(_largest(wide, high, across, deep)), "widths_um": {}}),
+        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {largest:.0f} mm wide",
+        patch=Patch(station="place", changes={"width_um": um_of(largest), "widths_um": {}}),
     )]  # fmt: skip
+
+
+def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
+    """A mug wants a press that closes round it; what is thicker than a press opens does not go in."""
+    blank = next(iter(inputs.blanks.values()))
+    is_round = any(laid.places_of(s) == ("wrap",) for s in blank.sizes.values())
+    if is_round != press.is_mug:
+        other = next((p for p in inputs.presses if p.is_mug == is_round), None)
+        return [Finding(
+            code="press-shape", severity="blocker", message=f"{press.name} does not take a {blank.name.lower()}",
+            why="A mug press closes round a straight wall; a flat one does not." if is_round else "A mug press takes mugs alone.",
+            fix_text=f"Press it on {other.name}" if other else "No press here takes it.",
+            patch=Patch(station="method", changes={"press": other.id}) if other and inputs.way else None,
+        )]  # fmt: skip
+    if not is_round and blank.thickness_mm > press.opens_mm:
+        return [Finding(
+            code="too-thick", severity="blocker", message=f"{press.name} opens {press.opens_mm:.0f} mm; the {blank.name.lower()} is {blank.thickness_mm:.0f} mm thick",
+            why="It would not close evenly.", fix_text="Choose another press at Method.",
+        )]  # fmt: skip
+    return []
 
 
 def _largest(wide: float, high: float, across: float, deep: float) -> float:
@@ -193,13 +268,24 @@ def _largest(wide: float, high: float, across: float, deep: float) -> float:
 
 
 def widest_of(inputs: Inputs) -> tuple[float, str]:
-    """The widest print in mm that this shop can make in one piece, and what sets it."""
-    printer = max(inputs.printers, key=lambda p: p.printable_mm)
-    limits = {f"{printer.name}'s heads reach {printer.printable_mm:.0f} mm": printer.printable_mm}
-    press = max(inputs.presses, key=lambda p: max(p.platen_width_mm, p.platen_height_mm))
-    widest = max(press.platen_width_mm, press.platen_height_mm)
-    limits[f"{press.name}'s platen is {widest:.0f} mm at its widest"] = widest
-    if inputs.ovens and not (inputs.way and inputs.way.schools.get("film-cure") == "hover"):
+    """The widest print in mm that this way can make in one piece, and what sets it; of all printers while there is no way."""
+    way = inputs.way
+    feeds = [
+        (p, f)
+        for p in inputs.printers
+        for f in p.feeds
+        if way is None or (p.id == way.printer and f.method == way.method)
+    ]
+    printer, feed = max(feeds, key=lambda pf: max(pf[1].printable_mm, pf[1].length_mm if pf[1].kind != "roll" else 0))
+    reach = feed.printable_mm if feed.kind == "roll" else max(feed.printable_mm, feed.length_mm - 2 * feed.margin_mm)
+    reaches = "heads reach" if feed.kind == "roll" else "sheet takes" if feed.kind == "sheet" else "platen takes"
+    limits = {f"{printer.name}'s {reaches} {reach:.0f} mm": reach}
+    press = next((p for p in inputs.presses if way and p.id == way.press), None)
+    press = press or max(inputs.presses, key=lambda p: max(p.platen_width_mm, p.platen_height_mm))
+    if not _may_bleed(inputs):
+        widest = max(press.platen_width_mm, press.platen_height_mm)
+        limits[f"{press.name}'s platen is {widest:.0f} mm at its widest"] = widest
+    if inputs.ovens and inputs.cures == "oven":
         oven = max(inputs.ovens, key=lambda o: o.width_mm)
         limits[f"{oven.name} takes {oven.width_mm:.0f} mm"] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
@@ -208,16 +294,27 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
 
 def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:
     """The side of the blank that takes the print, of one size; no print while its height is unknown."""
-    side = garment.panel(blank.sizes[size], place.place)
+    cut = blank.sizes[size]
+    on = laid.place_on(cut, place.place)
+    side = laid.panel(blank, cut, on)
     width = mm_of(place.width_for(size))
     box = None if height_mm is None else Box(
         x_mm=mm_of(place.offset_um) - width / 2, y_mm=mm_of(place.below_collar_um), width_mm=width,
         height_mm=round(height_mm, 2),
     )  # fmt: skip
-    return GarmentDrawing(outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour,
-                          size=size, box=box, place=place.place, origin=side.origin)  # fmt: skip
+    under = laid.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm))) if height_mm else ()
+    return GarmentDrawing(
+        outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour, size=size, box=box, place=on, origin=side.origin,
+        obstacles=tuple(
+            ObstacleDrawing(kind=o.kind, x_mm=o.x_mm, y_mm=o.y_mm, width_mm=o.width_mm, height_mm=o.height_mm, stands_mm=o.stands_mm, is_under=o in under)
+            for o in laid.obstacles_under(blank, on, None)
+        ),
+        places=laid.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name,
+    )  # fmt: skip
 
 
 def fibres_of(blank: Blank) -> str:
+    if not blank.fibres:
+        return "coated" if blank.coated else "hard"
     whole = [f for f, share in blank.fibres.items() if share > 0.995]
     return whole[0] if whole else " / ".join(f"{share:.0%} {f}" for f, share in blank.fibres.items())

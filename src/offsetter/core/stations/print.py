@@ -1,18 +1,22 @@
 """Print: the files, the load card and the reading check; out of date is judged here, by physical signature."""
 
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.facts import Method, Printer
+from offsetter.core.facts import Feed, Method, Printer
 from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.stations.result import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 2
+VERSION = 3
 
 
 class Inputs(Frozen):
     method: Method
     printer: Printer
+    feed: Feed
+    wet: bool = True
+    not_prepared: int = 0
+    """Garments that must be prepared before they are printed."""
     spec: PlateSpec
     symmetric: bool
     measure: PlateMeasure | None
@@ -40,6 +44,11 @@ def judge(inputs: Inputs) -> StationResult:
             code=f"blocked-{name}", severity="blocker", message=f"{name.capitalize()} still blocks the run",
             why="What is printed cannot be taken back.", fix_text=f"Go to {name.capitalize()} first.",
         ))  # fmt: skip
+    if inputs.not_prepared and inputs.is_released and ledger.to_print:
+        findings.append(Finding(
+            code="prepare-first", severity="caution", message=f"{inputs.not_prepared} garments still want preparing",
+            why=f"{inputs.method.prepares_first[0].upper()}{inputs.method.prepares_first[1:]}.", fix_text="Prepare them first: it comes before Print here.",
+        ))  # fmt: skip
     findings += _proof_findings(inputs.proof)
     done = ledger.printed + sum(p.fetched for p in ledger.pools.values()) > 0 and ledger.to_print == 0
     state: State = "ready"
@@ -58,7 +67,8 @@ def judge(inputs: Inputs) -> StationResult:
         f"{inputs.spec.dpi} dpi · printed at 100 %, never fitted to the page",
         findings=tuple(findings),
         drawing=LoadDrawing(
-            steps=(inputs.printer.care_before, *inputs.printer.load_card), printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
+            steps=(inputs.printer.care_before, *inputs.feed.load_card), feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
+            faces=inputs.feed.faces, wet=inputs.wet, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
             would_show=not inputs.symmetric, mirror_sentence=mirror_sentence(inputs.method, inputs.symmetric),
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),
@@ -100,7 +110,7 @@ def _verdict(inputs: Inputs, done: bool) -> str:
         return (
             f"Load {inputs.printer.name} and print {ledger.to_print} more"
             if ledger.printed
-            else (f"Load {inputs.printer.name}: matte face up, leading edge square")
+            else (f"Load {inputs.printer.name}: {inputs.feed.verdict}")
         )
     if inputs.measure:
         return "The files are made at full size: release the run"

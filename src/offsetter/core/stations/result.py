@@ -22,6 +22,18 @@ class Box(Frozen):
     height_mm: float
 
 
+class ObstacleDrawing(Frozen):
+    """What stands up on this side: a rectangle in mm, and whether the print lies over it."""
+
+    kind: str
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+    stands_mm: float
+    is_under: bool
+
+
 class GarmentDrawing(Frozen):
     """One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line."""
 
@@ -33,6 +45,11 @@ class GarmentDrawing(Frozen):
     box: Box | None
     place: str = "front chest"
     origin: str = "collar"
+    obstacles: tuple[ObstacleDrawing, ...] = ()
+    places: tuple[str, ...] = ()
+    """Where else a print can sit on this blank."""
+    centre_y_mm: float | None = None
+    name: str = ""
 
 
 class OrderDrawing(Frozen):
@@ -45,7 +62,7 @@ class OrderDrawing(Frozen):
 class SectionLayer(Frozen):
     what: str
     thickness_um: float
-    role: Literal["cloth", "bond", "white", "colour"]
+    role: Literal["cloth", "bond", "white", "colour", "dye"]
     source: str
 
 
@@ -55,12 +72,22 @@ class Ruled(Frozen):
     is_good: bool
 
 
+class MissingValue(Frozen):
+    stage: str
+    name: str
+    fields: tuple[str, ...]
+
+
 class MethodDrawing(Frozen):
     kind: Literal["method"] = "method"
     layers: tuple[SectionLayer, ...]
     cloth: str
+    lies: str = "film"
+    is_hard: bool = False
     reasons: tuple[Ruled, ...]
     schools: tuple[SchoolQuestion, ...]
+    missing: tuple[MissingValue, ...] = ()
+    """What nobody gave for the schools chosen."""
 
 
 class ArtworkDrawing(Frozen):
@@ -100,6 +127,9 @@ class WhiteDrawing(Frozen):
     garment: GarmentDrawing
     choke_mm: float
     shift_mm: float
+    why: str = ""
+    """Why none is needed."""
+    level_pct: float = 60.0
 
 
 class SheetDrawing(Frozen):
@@ -113,6 +143,10 @@ class SheetDrawing(Frozen):
     spares_why: str = ""
     names: tuple[str, ...] = ()
     """Of the run's sorts."""
+    feed: Literal["roll", "sheet", "garment"] = "roll"
+    medium: str = "film"
+    order_said: str = ""
+    """What is printed over what, and which face looks up."""
 
 
 class LoadDrawing(Frozen):
@@ -127,6 +161,12 @@ class LoadDrawing(Frozen):
     """Of one print, a channel."""
     width_mm: float
     height_mm: float
+    feed: Literal["roll", "sheet", "garment"] = "roll"
+    medium: str = "film"
+    media: str = ""
+    faces: tuple[str, ...] = ()
+    wet: bool = True
+    """It leaves the printer wet, for powder."""
 
 
 class StagesDrawing(Frozen):
@@ -136,6 +176,14 @@ class StagesDrawing(Frozen):
     """Transfers on each cut length."""
     turn: str = ""
     shield: str = ""
+    counts: str = "transfers"
+    """What the stages of preparing are done to."""
+    comes_first: str = ""
+    """Why preparing comes before printing; empty: it does not."""
+    to_prepare: int = 0
+    """Pieces that still want preparing, where it comes before printing."""
+    prepared: dict[str, int] = {}
+    """Stage to pieces prepared so far, where it comes before printing."""
 
 
 class InspectDrawing(Frozen):

@@ -1,12 +1,12 @@
-"""Sheet: the run on the roll, cut into lengths that the oven takes."""
+"""Sheet: the run as it leaves the printer: on a roll that is cut into lengths, on sheets, or on the garments themselves."""
 
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
 from offsetter.core.decisions import SheetDoc
-from offsetter.core.facts import Method, Printer
+from offsetter.core.facts import Feed, Method, Printer
 from offsetter.core.stations.result import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
 
 
 class Inputs(Frozen):
@@ -14,6 +14,7 @@ class Inputs(Frozen):
     ask: LayoutAsk
     method: Method
     printer: Printer
+    feed: Feed
     pieces: int
     spares: int
     spares_why: str
@@ -31,16 +32,21 @@ def judge(inputs: Inputs) -> StationResult:
         turned = lay_out(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
-            message=f"{_largest(ask)} mm fits on no cut length",
-            why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what} takes "
+            message=f"{_largest(ask)} mm fits on no {'cut length' if inputs.feed.kind == 'roll' else inputs.feed.kind if inputs.feed.kind == 'sheet' else 'platen'}",
+            why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what or inputs.printer.name} takes "
             f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
-            fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or cure it another way at Method.",
+            fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or choose another way at Method.",
             patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
         ))  # fmt: skip
-    if layout and layout.grid_length_um and layout.grid_length_um < layout.length_um * 0.98:
-        saved = (layout.length_um - layout.grid_length_um) / 1e6
+    if (
+        layout
+        and inputs.feed.kind != "garment"
+        and layout.grid_length_um
+        and layout.grid_length_um < layout.length_um * 0.98
+    ):
+        saved = _amount(layout.length_um - layout.grid_length_um, layout)
         findings.append(Finding(
-            code="turn-saves", severity="note", message=f"Turned a quarter, the run is {saved:.2f} m shorter",
+            code="turn-saves", severity="note", message=f"Turned a quarter, the run takes {saved} less",
             why="A cut-out transfer may lie at any angle.", fix_text="Turn it a quarter",
             patch=Patch(station="sheet", changes={"turned": not ask.turned, "across": None, "rows_per_cut": None}),
         ))  # fmt: skip
@@ -51,23 +57,24 @@ def judge(inputs: Inputs) -> StationResult:
             code="one-more-across", severity="note",
             message=f"At {width / 1000:.0f} mm, {shorter.across} prints lie across and the run takes {shorter.length_um / 1e6:.2f} m",
             why=f"At {ask.wants[0].width_um / 1000:.0f} mm it takes {layout.length_um / 1e6:.2f} m: "
-            f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more film.",
+            f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more {inputs.method.medium}.",
             fix_text=f"Make the print {width / 1000:.0f} mm", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
-    if ask.gap_um < 5000:
+    if ask.gap_um < 5000 and inputs.feed.kind != "garment":
         findings.append(Finding(
             code="gap-small", severity="caution", message=f"{ask.gap_um / 1000:.0f} mm between prints is hard to cut by hand",
             why="Scissors want about 5 mm (from memory).", fix_text="Gap 8 mm",
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
-                           media_name=f"{ask.media_um / 1000:.0f} mm film", colour=inputs.cloth, spares=inputs.spares,
-                           spares_why=inputs.spares_why, names=inputs.names)  # fmt: skip
+                           media_name=f"{ask.media_um / 1000:.0f} mm {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
+                           spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
+                           order_said=_order_said(inputs.method, inputs.feed))  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
-        telling=f"{layout.length_um / 1e6:.2f} m" if layout else "does not fit", verdict=_verdict(layout, inputs),
+        telling=_amount(layout.length_um, layout) if layout else "does not fit", verdict=_verdict(layout, inputs),
         sub=f"as it leaves {inputs.printer.name}, printed face up"
-        f"{', mirrored' if inputs.method.mirror else ''} · {ask.printable_um / 1000:.0f} mm printable of "
+        f"{', mirrored' if inputs.method.mirror else ', not mirrored'} · {ask.printable_um / 1000:.0f} mm printable of "
         f"{ask.media_um / 1000:.0f} · {inputs.pieces} ordered and {inputs.spares} spare",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
@@ -78,10 +85,32 @@ def _largest(ask: LayoutAsk) -> str:
     return f"{want.width_um / 1000:.0f} x {want.height_um / 1000:.0f}"
 
 
+def _amount(length_um: int, layout: RunLayout) -> str:
+    """Metres of a roll, or how many sheets or garments."""
+    if not layout.sheet_um:
+        return f"{length_um / 1e6:.2f} m"
+    count = round(length_um / layout.sheet_um)
+    return f"{count} {'sheet' if count == 1 else 'sheets'}"
+
+
+def _order_said(method: Method, feed: Feed) -> str:
+    plates = {
+        ("colour",): "Colour alone",
+        ("colour", "white"): "Colour first, white on top",
+        ("white", "colour"): "White first, colour on top",
+    }
+    said = plates[method.plate_order]
+    return f"{said}; {'on the garment, as it is worn' if feed.kind == 'garment' else 'printed face up'}."
+
+
 def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
     if layout is None:
-        return "The print does not fit on what cures it"
-    cuts = len(layout.cut_lengths_um)
+        return f"The print does not fit on what {'cures' if inputs.cure_what else 'prints'} it"
+    cuts, prints = len(layout.cut_lengths_um), len(layout.places)
+    if inputs.feed.kind == "garment":
+        return f"{prints} garments, one after the other on {inputs.printer.name}'s platen"
+    if layout.sheet_um:
+        return f"{prints} prints on {cuts} {'sheet' if cuts == 1 else 'sheets'} of {layout.media_um / 1000:.0f} x {layout.sheet_um / 1000:.0f} mm"
     lengths = "one length" if cuts == 1 else f"{cuts} lengths"
-    return (f"{len(layout.places)} prints on {layout.length_um / 1e6:.2f} m, cut into {lengths} "
-            f"that {inputs.cure_what} takes")  # fmt: skip
+    taken = f"that {inputs.cure_what} takes" if inputs.cure_what else "that hands can carry"
+    return f"{prints} prints on {layout.length_um / 1e6:.2f} m, cut into {lengths} {taken}"

@@ -7,7 +7,7 @@ from offsetter.core.facts import Method, Printer
 from offsetter.core.stations.result import GarmentDrawing, StationResult, WhiteDrawing, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 1
+VERSION = 2
 
 
 class Inputs(Frozen):
@@ -26,11 +26,14 @@ class Inputs(Frozen):
 def judge(inputs: Inputs) -> StationResult:
     spec, printer, measure = inputs.spec, inputs.printer, inputs.measure
     if spec is None:
-        return StationResult(station="white", name="White", state="not needed", telling="no white",
-                             verdict=f"{inputs.method.name} prints no white plate", sub=inputs.method.carrier)  # fmt: skip
+        why = inputs.method.leaves_out.get(
+            "white", "white or light cloth is printed without pre-treatment, and no white holds on it"
+        )
+        return StationResult(station="white", name="White", state="not needed", telling="not needed", verdict=f"White is not needed: {why}",
+                             sub=f"{inputs.method.name} · {inputs.method.carrier}", drawing=WhiteDrawing(garment=inputs.garment, choke_mm=0, shift_mm=0, why=why))  # fmt: skip
     choke, shift, dot = spec.choke_um / 1000, printer.plate_shift_mm, 25.4 / inputs.dpi
     findings: list[Finding] = []
-    held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this film"
+    held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this {inputs.method.medium}"
     if choke < shift:
         findings.append(Finding(
             code="choke-small", severity="caution", message=f"A white rim can show: the choke is {choke:.2f} mm" if choke >= 0 else f"A white rim shows: white is spread {-choke:.2f} mm",
@@ -64,13 +67,13 @@ def judge(inputs: Inputs) -> StationResult:
     if spec.faint_floor == 0 and inputs.method.faint_floor:
         findings.append(Finding(
             code="faint-kept", severity="caution", message="Faint edges are kept: they may come off patchy",
-            why=f"Powder does not hold under {inputs.method.faint_floor:.0%} of white (from memory).",
+            why=f"{inputs.method.holds or 'It'} does not hold under {inputs.method.faint_floor:.0%} of white (from memory).",
             fix_text="Cut faint edges", patch=Patch(station="white", changes={"faint": "cut"}),
         ))  # fmt: skip
     elif measure.faint_cut_share > 0.005:
         findings.append(Finding(
             code="faint-cut", severity="note", message=f"{measure.faint_cut_share:.1%} of the picture, its faintest fringe, is cut",
-            why=f"Powder does not hold under {spec.faint_floor:.0%} of white (from memory).",
+            why=f"{inputs.method.holds or 'It'} does not hold under {spec.faint_floor:.0%} of white (from memory).",
         ))  # fmt: skip
     if measure.knocked_out_share > 0.001:
         findings.append(Finding(
@@ -88,5 +91,5 @@ def judge(inputs: Inputs) -> StationResult:
         station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
         telling=f"{share:.0f} % of the area", verdict=verdict,
         sub=f"white plate over the cloth · level {spec.level_pct:.0f} % · {printer.name} at {inputs.dpi} dpi",
-        findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift),
+        findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift, level_pct=spec.level_pct),
     )  # fmt: skip

@@ -1,0 +1,157 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, told } from "../../api/client";
+import type { Blank, BlankView } from "../../api/types";
+import { Bench } from "../../bench/Bench";
+import { GarmentPicture } from "../../bench/GarmentPicture";
+import { useMe } from "../../people/me";
+import { useUnits } from "../../settings/settings";
+import { Button, Choice } from "../../ui/parts";
+import { useShop } from "../useShop";
+import { BlankForm } from "./BlankForm";
+
+/** What is decorated: each blank to scale, with what its cloth, colour and obstacles allow. */
+export default function BlanksPage() {
+  const { blank = "" } = useParams();
+  const navigate = useNavigate();
+  const { shop } = useShop();
+  const me = useMe();
+  const [isNew, setNew] = useState(false);
+  useEffect(() => {
+    document.title = "Blanks · Offsetter";
+  }, []);
+  const open = blank || shop?.blanks[0]?.id || "";
+  return (
+    <div className="grid min-h-0 grow grid-cols-[250px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
+      <aside aria-label="Blanks" className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60">
+        <ul className="min-h-0 grow overflow-auto py-3">
+          {shop?.blanks.map((b) => (
+            <li key={b.id}>
+              <button
+                type="button"
+                aria-current={b.id === open ? "true" : undefined}
+                onClick={() => navigate(`/blanks/${b.id}`)}
+                className={`flex w-full items-center gap-2.5 border-l-4 px-3 py-1.5 text-left ${b.id === open ? "border-act bg-act-soft" : "border-transparent"}`}
+              >
+                <span className="size-6 shrink-0 rounded border border-hair2" style={{ background: b.colour }} />
+                <span>
+                  <span className="block leading-tight font-semibold">{b.name}</span>
+                  <span className="block text-sm text-soft">{b.colour_name}</span>
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {me.role !== "viewer" && (
+          <div className="border-t border-hair px-4 py-3">
+            <Button onClick={() => setNew(true)}>A blank of our own</Button>
+          </div>
+        )}
+      </aside>
+      {open ? <OneBlank key={open} id={open} /> : <main className="p-6 text-soft">Opening…</main>}
+      {isNew && <BlankForm onClose={() => setNew(false)} onSaved={(id) => navigate(`/blanks/${id}`)} />}
+    </div>
+  );
+}
+
+const MARK = { good: "goes", caution: "with care", "ruled-out": "does not go" } as const;
+
+function OneBlank({ id }: { id: string }) {
+  const units = useUnits();
+  const me = useMe();
+  const [size, setSize] = useState("");
+  const [isChanging, setChanging] = useState(false);
+  const query = useQuery({
+    queryKey: ["blank", id, size],
+    queryFn: () =>
+      told<BlankView>(api.GET("/api/blanks/{blank_id}", { params: { path: { blank_id: id }, query: { size } } })),
+    placeholderData: (before) => (before?.blank.id === id ? before : undefined),
+  });
+  const seen = query.data;
+  if (!seen) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the blank…"}</main>;
+  const { blank, drawing } = seen;
+  const sizes = Object.keys(blank.sizes);
+  return (
+    <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_370px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
+      <section aria-label="The blank" className="flex min-h-0 flex-col bg-bench max-[1100px]:min-h-[420px]">
+        <div className="px-6 pt-4">
+          <h1 className="text-[17px] leading-snug font-bold">
+            {blank.name}, {blank.colour_name}: {seen.fits.filter((f) => f.verdict !== "ruled-out").length} of{" "}
+            {seen.fits.length} ways go on it
+          </h1>
+          <p className="text-sm text-soft">{saidOf(blank)}</p>
+        </div>
+        <Bench
+          label={`${blank.name}, size ${drawing.size}, to scale`}
+          bounds={drawing.bounds_mm}
+          pad={[30, 120, 44, 60]}
+        >
+          <GarmentPicture garment={drawing} />
+        </Bench>
+      </section>
+      <aside aria-label="What it is" className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
+        {sizes.length > 1 && (
+          <Choice
+            label="Size"
+            value={drawing.size}
+            options={sizes.map((s) => ({ id: s, name: s }))}
+            onChange={setSize}
+          />
+        )}
+        <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
+          <dt className="text-soft">Colour</dt>
+          <dd className="num">
+            {blank.colour}, L* {seen.lab[0]} a* {seen.lab[1]} b* {seen.lab[2]}
+          </dd>
+          <dt className="text-soft">Thick</dt>
+          <dd className="num">{units.length(blank.thickness_mm, 2)}</dd>
+          <dt className="text-soft">Scorches at</dt>
+          <dd className="num">{units.bothHeats(blank.scorch_c)}</dd>
+          <dt className="text-soft">Stretch</dt>
+          <dd>{blank.stretch}</dd>
+          {blank.kind === "hard" && (
+            <>
+              <dt className="text-soft">Coating</dt>
+              <dd>{blank.coated ? "takes dye" : "none"}</dd>
+            </>
+          )}
+          <dt className="text-soft">Costs</dt>
+          <dd className="num">{Number(blank.price).toFixed(2)} €</dd>
+        </dl>
+        {me.role !== "viewer" && (
+          <div className="mt-2">
+            <Button onClick={() => setChanging(true)}>Change it</Button>
+          </div>
+        )}
+        <h2 className="mt-4 font-semibold">What goes on it</h2>
+        <ul>
+          {[...seen.fits]
+            .sort((a, b) => rank(a.verdict) - rank(b.verdict))
+            .map((f) => (
+              <li key={f.method} className="border-b border-hair py-1">
+                <span className={f.verdict === "ruled-out" ? "text-soft" : "font-semibold"}>{f.name}</span>{" "}
+                <span className={f.verdict === "caution" ? "text-need" : "text-soft"}>
+                  {MARK[f.verdict]}
+                  {f.why && `: ${f.why}`}
+                </span>
+              </li>
+            ))}
+        </ul>
+      </aside>
+      {isChanging && <BlankForm blank={blank} onClose={() => setChanging(false)} onSaved={() => query.refetch()} />}
+    </main>
+  );
+}
+
+function rank(verdict: keyof typeof MARK): number {
+  return { good: 0, caution: 1, "ruled-out": 2 }[verdict];
+}
+
+function saidOf(blank: Blank): string {
+  const fibres = Object.entries(blank.fibres ?? {})
+    .map(([f, share]) => `${Math.round(share * 100)} % ${f}`)
+    .join(", ");
+  const stands = (blank.obstacles ?? []).map((o) => `${o.kind} ${o.stands_mm} mm high`).join(", ");
+  return [fibres || "hard", stands].filter(Boolean).join(" · ");
+}

@@ -1,0 +1,110 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ProblemError, told } from "../../api/client";
+import type { Recipe, Stage } from "../../api/types";
+import { useSettings } from "../../settings/settings";
+import { Overlay } from "../../ui/Overlay";
+import { Button, Pick } from "../../ui/parts";
+
+const SOURCES = [
+  { id: "maker", name: "the maker's card" },
+  { id: "trial", name: "a trial of ours" },
+  { id: "house", name: "what works here" },
+  { id: "practice", name: "practice elsewhere" },
+  { id: "memory", name: "memory" },
+] as const;
+type Source = (typeof SOURCES)[number]["id"];
+type NewValuesProps = { recipe: Recipe; stage: Stage; onClose: () => void; onMade: () => void };
+
+/** One stage's values, as the next version. */
+export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
+  const queries = useQueryClient();
+  const { heat } = useSettings();
+  const isMissing = (field: string) => (stage.missing as string[] | undefined)?.includes(field) ?? false;
+  const shownHeat =
+    stage.temperature_c == null
+      ? ""
+      : String(Math.round(heat === "F" ? (stage.temperature_c * 9) / 5 + 32 : stage.temperature_c));
+  const [celsius, setCelsius] = useState(shownHeat);
+  const [time, setTime] = useState(isMissing("time_s") ? "" : String(stage.time_s));
+  const [pressure, setPressure] = useState(isMissing("pressure") ? "" : (stage.pressure ?? ""));
+  const [peel, setPeel] = useState("");
+  const [source, setSource] = useState<Source>("maker");
+  const [why, setWhy] = useState("");
+  const [wrong, setWrong] = useState<ProblemError | string | null>(null);
+  const hasHeat = stage.temperature_c != null || isMissing("temperature_c");
+  const save = async () => {
+    const degrees = Number(celsius.replace(",", "."));
+    const seconds = Number(time.replace(",", "."));
+    if (hasHeat && celsius.trim() && !Number.isFinite(degrees)) return setWrong(`“${celsius}” is no temperature.`);
+    if (time.trim() && !Number.isFinite(seconds)) return setWrong(`“${time}” is no number of seconds.`);
+    if (why.trim().length < 3) return setWrong("Say in a few words what made this version.");
+    const values = {
+      ...(hasHeat && celsius.trim() && celsius !== shownHeat
+        ? { temperature_c: heat === "F" ? ((degrees - 32) * 5) / 9 : degrees }
+        : {}),
+      ...(time.trim() ? { time_s: Math.round(seconds) } : {}),
+      ...(pressure.trim() ? { pressure: pressure.trim() } : {}),
+      ...(peel.trim() ? { peel: peel.trim() } : {}),
+    };
+    try {
+      await told<Recipe>(
+        api.POST("/api/recipes/{recipe_id}/versions", {
+          params: { path: { recipe_id: recipe.id } },
+          body: { base: recipe.version, values: { [stage.id]: values }, source, why: why.trim() },
+        }),
+      );
+      for (const queryKey of [["recipes"], ["recipe"], ["job"]]) queries.invalidateQueries({ queryKey });
+      onMade();
+      onClose();
+    } catch (error) {
+      if (error instanceof ProblemError) setWrong(error);
+    }
+  };
+  return (
+    <Overlay
+      title={`${stage.name}: the next version`}
+      open
+      onClose={onClose}
+      sub={`Version ${recipe.version + 1} of “${recipe.name}”. Jobs keep the version they were decided with.`}
+    >
+      <form
+        className="flex flex-col gap-3"
+        noValidate
+        onSubmit={(e) => {
+          e.preventDefault();
+          void save();
+        }}
+      >
+        <div className="grid grid-cols-3 gap-3">
+          {hasHeat && <Typed label={`Temperature, °${heat}`} value={celsius} onChange={setCelsius} />}
+          <Typed label="Seconds" value={time} onChange={setTime} />
+          <Typed label="Pressure" value={pressure} onChange={setPressure} />
+        </div>
+        {isMissing("peel") && <Typed label="When it is peeled" value={peel} onChange={setPeel} />}
+        <Pick label="Where the values come from" value={source} options={[...SOURCES]} onChange={setSource} />
+        <Typed label="What made this version" value={why} onChange={setWhy} />
+        {wrong && (
+          <p role="alert" className="border-l-4 border-stop pl-3 text-stop">
+            {typeof wrong === "string" ? wrong : `${wrong.happened} ${wrong.kept} ${wrong.thenDo}`}
+          </p>
+        )}
+        <div className="flex gap-2">
+          <Button kind="go" type="submit">
+            Make version {recipe.version + 1}
+          </Button>
+          <Button onClick={onClose}>Leave it</Button>
+        </div>
+      </form>
+    </Overlay>
+  );
+}
+
+function Typed({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
+  return (
+    <label>
+      <span className="font-semibold">{label}</span>
+      <input className="field" value={value} maxLength={200} onChange={(e) => onChange(e.target.value)} />
+    </label>
+  );
+}

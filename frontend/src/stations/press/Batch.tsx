@@ -1,0 +1,206 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, told } from "../../api/client";
+import type { Batch as BatchData, BatchWay, Trace } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Choice } from "../../ui/parts";
+
+type Order = Trace["order"];
+const ORDERS: { id: Order; name: string }[] = [
+  { id: "piece by piece", name: "Piece by piece" },
+  { id: "rolling", name: "Rolling with the rack" },
+  { id: "by stage", name: "By stage" },
+];
+const LEFT = 74;
+
+/** The batch on this press: its platen's temperature over time with the pieces under it, one heat against several. */
+export function Batch({ jobLine }: { jobLine: JobLine }) {
+  const units = useUnits();
+  const { ref, width } = useSize();
+  const [order, setOrder] = useState<Order>("rolling");
+  const { job } = jobLine;
+  const query = useQuery({
+    queryKey: ["heat", job.id, job.print, job.revisions, job.acts.length],
+    queryFn: () =>
+      told<BatchData>(
+        api.GET("/api/jobs/{job_id}/heat", { params: { path: { job_id: job.id }, query: { print: job.print } } }),
+      ),
+    placeholderData: (before) => before,
+  });
+  const batch = query.data;
+  if (!batch) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? "Working the batch out…"}</p>;
+  if (!batch.has_model)
+    return (
+      <p className="px-6 pt-3">
+        {batch.press_name} has not been measured yet: a change of its heat has no length here.{" "}
+        <Link to={`/machines/${batch.press}`} className="font-semibold text-act underline underline-offset-2">
+          Take a heating and a cooling run
+        </Link>{" "}
+        with a probe first.
+      </p>
+    );
+  if (!batch.ways.length)
+    return (
+      <p className="px-6 pt-3">These stages cannot be worked out: a value is missing, or the press stays cooler.</p>
+    );
+  const longest = Math.max(...batch.ways.map((w) => traceOf(w, order)?.minutes ?? 0));
+  const best = [...batch.ways].sort((a, b) => minutes(a, order) - minutes(b, order))[0];
+  const chosen = batch.ways[0] as BatchWay;
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it
+    <section aria-label="The batch" tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-3">
+      <Choice label="How the batch is pressed" value={order} options={ORDERS} onChange={setOrder} />
+      <div ref={ref} className="mt-2">
+        {width > 0 &&
+          batch.ways.map((way) => (
+            <Row key={`${way.question}${way.choice}`} way={way} order={order} width={width} longest={longest} />
+          ))}
+      </div>
+      <table className="mt-2 w-full max-w-3xl">
+        <caption className="text-left font-semibold">
+          Minutes for {batch.pieces} {batch.pieces === 1 ? "piece" : "pieces"} on {batch.press_name}
+        </caption>
+        <thead>
+          <tr className="border-b border-hair text-sm text-soft">
+            <th className="text-left font-normal">Heats</th>
+            {ORDERS.map((o) => (
+              <th key={o.id} className="text-right font-normal">
+                {o.name.toLowerCase()}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {batch.ways.map((way) => (
+            <tr key={`${way.question}${way.choice}`} className="border-b border-hair">
+              <th scope="row" className="py-0.5 text-left font-normal">
+                <span className={way.is_chosen ? "font-semibold" : ""}>{nameOf(way)}</span>{" "}
+                <span className="text-soft">{way.heats_c.map(units.heat).join(" → ")}</span>
+              </th>
+              {ORDERS.map((o) => (
+                <td key={o.id} className={`num text-right ${o.id === order ? "font-semibold" : ""}`}>
+                  {minutes(way, o.id).toFixed(1)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-2">
+        {batch.ways.length > 1 && best && (
+          <>
+            <span className="font-semibold">
+              {order === "by stage" ? "By stage" : order === "rolling" ? "Rolling" : "Piece by piece"}, {nameOf(best)}{" "}
+              is quickest
+            </span>{" "}
+            {best !== chosen &&
+              `by ${(minutes(chosen, order) - minutes(best, order)).toFixed(1)} min; the school is chosen at Method`}
+            .{" "}
+          </>
+        )}
+        Warming up from cold takes {chosen.warm_up_min.toFixed(1)} min, the lower platen with it. A cold piece takes
+        heat that is back in {(chosen.recovery_min * 60).toFixed(0)} s
+        {chosen.recovery_waits ? ": the hands are quicker and wait for it." : ": before the next one lies there."} The
+        way back to the first heat belongs to the next job.
+      </p>
+    </section>
+  );
+}
+
+function traceOf(way: BatchWay, order: Order): Trace | undefined {
+  return way.traces.find((t) => t.order === order);
+}
+
+function minutes(way: BatchWay, order: Order): number {
+  return traceOf(way, order)?.minutes ?? 0;
+}
+
+function nameOf(way: BatchWay): string {
+  return way.is_chosen && !way.choice ? "as chosen" : way.is_chosen ? `${way.name} (chosen)` : way.name;
+}
+
+type RowProps = { way: BatchWay; order: Order; width: number; longest: number };
+const HIGH = 112;
+
+/** One way: the platen as a line, pieces as numbered blocks under it, a change of heat as a slope. */
+function Row({ way, order, width, longest }: RowProps) {
+  const units = useUnits();
+  const trace = traceOf(way, order);
+  if (!trace) return null;
+  const scale = (width - LEFT - 70) / Math.max(longest, 0.1);
+  const [low, high] = [Math.min(...way.heats_c) - 12, Math.max(...way.heats_c) + 4];
+  const y = (c: number) => 22 + ((high - c) / (high - low)) * 34;
+  const x = (min: number) => LEFT + min * scale;
+  const spans = trace.spans ?? [];
+  const path = spans.map((s) => `L${x(s.start_min)} ${y(s.from_c)}L${x(s.end_min)} ${y(s.to_c)}`).join("");
+  const step = [1, 2, 5, 10, 20, 30, 60, 120, 240].find((s) => s * scale > 56) ?? 480;
+  return (
+    <svg
+      width={width}
+      height={HIGH}
+      role="img"
+      aria-label={`${nameOf(way)}: ${trace.minutes.toFixed(1)} minutes, ${trace.changes} changes of heat take ${trace.changing_min.toFixed(1)} of them`}
+    >
+      <text x={0} y={16} fontSize={15} fontWeight={700} fill="var(--ink)">
+        {nameOf(way)}
+      </text>
+      {[...new Set(way.heats_c)].map((c) => (
+        <text key={c} x={LEFT - 8} y={y(c) + 5} textAnchor="end" fontSize={14} fill="var(--heat)" className="num">
+          {units.heat(c)}
+        </text>
+      ))}
+      {spans.map((s) =>
+        s.kind === "press" ? (
+          <g key={`${s.piece}-${s.start_min}`}>
+            <rect
+              x={x(s.start_min)}
+              y={66}
+              width={Math.max(1, (s.end_min - s.start_min) * scale - 1)}
+              height={22}
+              fill="var(--raise)"
+              stroke="var(--hair2)"
+            />
+            {(s.end_min - s.start_min) * scale > 20 && (
+              <text x={x(s.start_min) + 4} y={82} fontSize={14} fill="var(--ink)" className="num">
+                {s.piece}
+              </text>
+            )}
+          </g>
+        ) : (
+          <g key={`${s.kind}-${s.start_min}`}>
+            <rect
+              x={x(s.start_min)}
+              y={66}
+              width={(s.end_min - s.start_min) * scale}
+              height={22}
+              fill={s.kind === "change" ? "var(--heat)" : "none"}
+              opacity={s.kind === "change" ? 0.25 : 1}
+              stroke={s.kind === "wait" ? "var(--hair2)" : "none"}
+              strokeDasharray="3 3"
+            />
+            {(s.end_min - s.start_min) * scale > 60 && (
+              <text x={x(s.start_min) + 4} y={82} fontSize={14} fill="var(--ink)">
+                {s.kind === "change" ? `${(s.end_min - s.start_min).toFixed(1)} min` : "wait"}
+              </text>
+            )}
+          </g>
+        ),
+      )}
+      <path d={`M${x(0)} ${y(way.heats_c[0] ?? 0)}${path}`} fill="none" stroke="var(--heat)" strokeWidth={3} />
+      {Array.from({ length: Math.floor(trace.minutes / step) + 1 }, (_, i) => (
+        <g key={i}>
+          <path d={`M${x(i * step)} 90v4`} stroke="var(--soft)" />
+          <text x={x(i * step)} y={107} fontSize={14} fill="var(--soft)" className="num">
+            {i * step}
+          </text>
+        </g>
+      ))}
+      <text x={x(trace.minutes) + 8} y={82} fontSize={15} fontWeight={700} fill="var(--ink)" className="num">
+        {trace.minutes.toFixed(1)} min
+      </text>
+    </svg>
+  );
+}

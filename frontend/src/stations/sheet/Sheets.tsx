@@ -1,0 +1,113 @@
+import type { RunLayout } from "../../api/types";
+import { useSize } from "../../bench/Bench";
+import { useUnits } from "../../settings/settings";
+import { Prints } from "./Sheet";
+
+type SheetsProps = {
+  layout: RunLayout;
+  hrefs: string[];
+  names: string[];
+  /** Colour of the garment that is printed itself; empty: paper. */
+  cloth: string;
+  mirrored: boolean;
+  said: string;
+  label: string;
+};
+
+const GAP = 26;
+const LEGEND = 74;
+const RULER = 24;
+const SHOWN = 12;
+
+/** The run on sheets seen from above, or on garments over the printer's platen: to scale, in the order they leave it. */
+export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: SheetsProps) {
+  const units = useUnits();
+  const { ref, width, height } = useSize();
+  const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
+  const count = layout.cut_lengths_um.length;
+  const shown = Math.min(count, SHOWN);
+  const { scale, across } = fit(shown, long, wide, width - 48, height - LEGEND);
+  const margin = ((layout.media_um - layout.printable_um) / 2000) * scale;
+  return (
+    <div ref={ref} className="min-h-0 grow overflow-auto">
+      {width > 0 && (
+        <svg
+          width={width}
+          height={Math.max(height, Math.ceil(shown / across) * (wide * scale + RULER + 14) + LEGEND)}
+          role="img"
+          aria-label={`The run: ${layout.places.length} prints on ${count} ${cloth ? "garments" : "sheets"}, ${mirrored ? "mirrored" : "not mirrored"}`}
+        >
+          <defs>
+            <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <path d="M0 0V6" stroke="#5d6b71" strokeWidth="1.5" />
+            </pattern>
+          </defs>
+          {Array.from({ length: shown }, (_, i) => {
+            const x = 24 + (i % across) * (long * scale + GAP);
+            const y = 10 + RULER + Math.floor(i / across) * (wide * scale + RULER + 14);
+            return (
+              <g key={i}>
+                <rect
+                  x={x}
+                  y={y}
+                  width={long * scale}
+                  height={wide * scale}
+                  rx={cloth ? 14 : 0}
+                  fill={cloth || "#f4f2ec"}
+                  stroke="#5d6b71"
+                />
+                {margin > 0.5 && (
+                  <>
+                    <rect x={x} y={y} width={long * scale} height={margin} fill="url(#margin-hatch)" />
+                    <rect
+                      x={x}
+                      y={y + wide * scale - margin}
+                      width={long * scale}
+                      height={margin}
+                      fill="url(#margin-hatch)"
+                    />
+                  </>
+                )}
+                <Prints layout={layout} cut={i + 1} hrefs={hrefs} names={names} x={x} y={y} scale={scale} />
+                <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
+                  {cloth ? "garment" : "sheet"} {i + 1}
+                  {i === 0 ? ` · ${units.length(wide)} x ${units.length(long)}` : ""}
+                </text>
+                {i === 0 && (
+                  <path d={`M${x - 4} ${y + 12}h-16m6 -6l-6 6l6 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
+                )}
+              </g>
+            );
+          })}
+          <g
+            transform={`translate(24 ${Math.ceil(shown / across) * (wide * scale + RULER + 14) + 30})`}
+            fontSize={14}
+            fill="var(--soft)"
+          >
+            <text>
+              <tspan fontWeight={650} fill="var(--ink)">
+                {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
+              </tspan>{" "}
+              {said}
+            </text>
+            <text y={21}>
+              The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
+              {cloth ? "" : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
+            </text>
+          </g>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+/** As many side by side as make them largest. */
+function fit(count: number, long: number, wide: number, width: number, height: number) {
+  let best = { scale: 0.02, across: 1 };
+  for (let across = 1; across <= count; across++) {
+    const rows = Math.ceil(count / across);
+    const scale = Math.min((width - GAP * (across - 1)) / (across * long), (height / rows - RULER - 14) / wide);
+    if (scale > best.scale) best = { scale, across };
+  }
+  return best;
+}

@@ -1,0 +1,141 @@
+"""A blank as it lies under a print, in millimetres: y down from the edge that prints are measured from, x from its middle."""
+
+import math
+
+from offsetter.core.compute import garment
+from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
+from offsetter.core.values import Frozen
+
+BACK_DROP_MM = 22.0  # a crew tee's collar lies this far below the shoulder line at the back: from memory
+CUFF_SHARE, SEAM_MM = 0.82, 20.0  # a sleeve narrows to its cuff; a print keeps clear of its seams: from memory
+SLEEVE_WIDE_MM = 210.0
+HEM_MM = 15.0  # a flat cloth's hem is left free: from memory
+RIM_MM = 3.0  # a mug's wall bends in at its rim and foot: from memory
+
+
+class Panel(Frozen):
+    """One side of a blank to scale: paths in mm, the origin where prints on it are measured from."""
+
+    outline: str
+    collar: str
+    """An edge that is drawn stronger: the collar, a hem, the handle's strip."""
+    bounds_mm: tuple[float, float, float, float]
+    widest_mm: float
+    """The widest print that keeps clear of seams, hems and handles."""
+    highest_mm: float | None = None
+    """The same in height, where the blank sets it."""
+    origin: str
+    wide_said: str
+    """What sets the width, in words."""
+    centre_y_mm: float | None = None
+    """Its middle, of things that are printed in the middle."""
+
+
+class Square(Frozen):
+    """A rectangle on a panel, in mm from its origin."""
+
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+
+
+def places_of(size: Size) -> tuple[str, ...]:
+    """Where a print can sit, the usual place first."""
+    if isinstance(size, GarmentSize):
+        sleeves = ("left sleeve", "right sleeve") if size.sleeve_mm else ()
+        return ("front chest", "left chest", "back", *sleeves)
+    if isinstance(size, FlatSize):
+        return ("front", "back")
+    return ("wrap",) if isinstance(size, MugSize) else ("side one", "side two")
+
+
+def place_on(size: Size, place: str) -> str:
+    """The place itself, or the usual one where this blank has no such place."""
+    places = places_of(size)
+    return place if place in places else places[0]
+
+
+def panel(blank: Blank, size: Size, place: str) -> Panel:
+    """The side of a blank that a print lies on."""
+    place = place_on(size, place)
+    if isinstance(size, GarmentSize):
+        return _sleeve(size) if place.endswith("sleeve") else _body(size, place)
+    if isinstance(size, FlatSize):
+        return _flat(size, hem_mm=HEM_MM if blank.kind == "cloth" else 0.0)
+    return _mug(size) if isinstance(size, MugSize) else _tube(size)
+
+
+def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obstacle, ...]:
+    """What stands up on this side, under the box when one is given."""
+    side = "back" if place in ("back", "side two") else "front"
+    if place.endswith("sleeve"):
+        return ()
+    here = [o for o in blank.obstacles if o.side == side]
+    if box is None:
+        return tuple(here)
+    return tuple(
+        o for o in here
+        if o.x_mm < box.x_mm + box.width_mm and box.x_mm < o.x_mm + o.width_mm
+        and o.y_mm < box.y_mm + box.height_mm and box.y_mm < o.y_mm + o.height_mm
+    )  # fmt: skip
+
+
+def _body(size: GarmentSize, place: str) -> Panel:
+    side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
+    return Panel(outline=garment.outline(side), collar=garment.collar(side), bounds_mm=garment.bounds(side),
+                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=f"{size.chest_mm:.0f} mm of chest")  # fmt: skip
+
+
+def _sleeve(size: GarmentSize) -> Panel:
+    half, cuff, long = SLEEVE_WIDE_MM / 2, SLEEVE_WIDE_MM / 2 * CUFF_SHARE, size.sleeve_mm
+    hem = long - 20
+    widest = 2 * (cuff - SEAM_MM)
+    return Panel(
+        outline=f"M{-half:.1f} 0L{half:.1f} 0L{cuff:.1f} {long:.1f}L{-cuff:.1f} {long:.1f}Z",
+        collar=f"M{-cuff - 2:.1f} {hem:.1f}L{cuff + 2:.1f} {hem:.1f}", bounds_mm=(-half, 0, half, long),
+        widest_mm=widest, origin="shoulder seam", wide_said=f"a sleeve that takes {widest:.0f} mm",
+    )  # fmt: skip
+
+
+def _flat(size: FlatSize, hem_mm: float) -> Panel:
+    half, high = size.width_mm / 2, size.height_mm
+    if size.is_round:
+        k = 0.5523  # a circle from four cubics
+        rx, ry = half, high / 2
+        path = (f"M0 0C{k * rx:.2f} 0 {rx:.2f} {ry - k * ry:.2f} {rx:.2f} {ry:.2f}C{rx:.2f} {ry + k * ry:.2f} {k * rx:.2f} {high:.2f} 0 {high:.2f}"
+                f"C{-k * rx:.2f} {high:.2f} {-rx:.2f} {ry + k * ry:.2f} {-rx:.2f} {ry:.2f}C{-rx:.2f} {ry - k * ry:.2f} {-k * rx:.2f} 0 0 0Z")  # fmt: skip
+    elif size.top_width_mm:
+        top, shoulder = size.top_width_mm / 2, high * 0.34
+        path = (f"M{-top:.1f} 0L{top:.1f} 0C{top:.1f} {shoulder * 0.7:.1f} {half - 10:.1f} {shoulder * 0.85:.1f} {half:.1f} {shoulder:.1f}"
+                f"L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}L{-half:.1f} {shoulder:.1f}"
+                f"C{10 - half:.1f} {shoulder * 0.85:.1f} {-top:.1f} {shoulder * 0.7:.1f} {-top:.1f} 0Z")  # fmt: skip
+    else:
+        path = f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z"
+    edge = (size.top_width_mm or size.width_mm) / 2
+    collar = f"M{-edge + hem_mm:.1f} {hem_mm:.1f}L{edge - hem_mm:.1f} {hem_mm:.1f}" if hem_mm else ""
+    wide = size.top_width_mm or size.width_mm
+    return Panel(outline=path, collar=collar, bounds_mm=(-half, 0, half, high), widest_mm=wide - 2 * hem_mm, highest_mm=high - 2 * hem_mm,
+                 origin="upper edge", wide_said=f"{wide:.0f} mm of width", centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
+
+
+def _mug(size: MugSize) -> Panel:
+    """The wall rolled out, the handle's strip half on either side."""
+    around = math.pi * size.diameter_mm
+    half, high, free = around / 2, size.height_mm, size.handle_mm / 2
+    return Panel(
+        outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
+        collar=f"M{-half + free:.1f} 0L{-half + free:.1f} {high:.1f}M{half - free:.1f} 0L{half - free:.1f} {high:.1f}",
+        bounds_mm=(-half, 0, half, high), widest_mm=around - size.handle_mm, highest_mm=high - 2 * RIM_MM, origin="rim",
+        wide_said=f"{around:.0f} mm around, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
+    )  # fmt: skip
+
+
+def _tube(size: TubeSize) -> Panel:
+    half, high, fold = size.flat_width_mm / 2, size.length_mm, size.fold_over_mm
+    return Panel(
+        outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
+        collar=f"M{half - fold:.1f} 0L{half - fold:.1f} {high:.1f}", bounds_mm=(-half, 0, half, high),
+        widest_mm=size.flat_width_mm + 2 * fold, highest_mm=high, origin="upper edge",
+        wide_said=f"{size.flat_width_mm:.0f} mm flat and {fold:.0f} mm folded over on either side", centre_y_mm=high / 2,
+    )  # fmt: skip

@@ -1,0 +1,159 @@
+"""What the shop owns and buys: blanks of its own, readings of its presses, which printer takes what."""
+
+import math
+from typing import Any
+
+from pydantic import ValidationError
+
+from offsetter.core import derive
+from offsetter.core import facts as shipped
+from offsetter.core.compute.advice import AdviceArt, AdviceJob, Verdict, fit_reasons, verdict_of
+from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.heat import PressHeat, fit_press
+from offsetter.core.decisions import PlaceDoc
+from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
+from offsetter.core.stations.order import draw_garment
+from offsetter.core.stations.result import GarmentDrawing
+from offsetter.core.values import Frozen, Refusal
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.store.shop import ShopStore
+
+Curves = dict[str, tuple[tuple[float, float], ...]]
+"""Run to its points: minute and °C."""
+
+
+class Fit(Frozen):
+    method: str
+    name: str
+    verdict: Verdict
+    why: str
+
+
+class BlankView(Frozen):
+    blank: Blank
+    drawing: GarmentDrawing
+    lab: tuple[float, float, float]
+    """D50."""
+    fits: tuple[Fit, ...]
+    """What each method says to a plain graphic on it, price left aside."""
+
+
+class Goods:
+    def __init__(self, base: Base, jobs: Jobs) -> None:
+        self._base, self._jobs = base, jobs
+
+    def put_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
+        """A blank of the shop's own, new or changed. Sizes that a job ordered stay."""
+        try:
+            blank = Blank.model_validate({"id": blank_id, **body})
+        except ValidationError as wrong:
+            first = wrong.errors()[0]
+            where = ".".join(str(p) for p in first["loc"] if not str(p)[0].isupper())
+            said = first["msg"].removeprefix("Value error, ")
+            raise Refusal("bad-blank", f"This blank cannot be: {f'{where}: ' if where else ''}{said}.", "Nothing was saved.",
+                          "Put it right and save again.") from wrong  # fmt: skip
+        shop, _ = self._jobs.shop()
+        known = shop.blanks.get(blank_id)
+        gone = sorted(set(known.sizes) - set(blank.sizes)) if known else []
+        if gone:
+            raise Refusal(
+                "size-in-use",
+                f"Size {', '.join(gone)} was offered before, and jobs may hold it.",
+                "Nothing was saved.",
+                "Keep the size.",
+            )
+        with self._base.session() as session, session.begin():
+            ShopStore(session).change(
+                "blanks", blank_id, **{k: v for k, v in blank.model_dump(mode="json").items() if k != "id"}
+            )
+        return blank
+
+    def look(self, blank_id: str, size: str = "") -> BlankView:
+        """A blank of one size drawn to scale, its colour as Lab, and what each method says to it."""
+        shop, _ = self._jobs.shop()
+        blank = shop.blanks.get(blank_id)
+        if blank is None:
+            raise Refusal(
+                "no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list."
+            )
+        size = size if size in blank.sizes else next(iter(blank.sizes))
+        asked = AdviceJob(
+            blank=derive.advice_blank(blank),
+            artwork=AdviceArt(kind="graphic", colours=4),
+            width_mm=60,
+            height_mm=60,
+            quantity=10,
+        )
+        newest = {r.method: r for r in shop.recipes.values()}
+        fits = tuple(
+            Fit(method=m.id, name=m.name, verdict=verdict_of(asked, m, newest.get(m.id), shipped.advice_facts()),
+                why="; ".join(r.said for r in fit_reasons(asked, m, shipped.advice_facts())))
+            for m in shop.methods.values()
+        )  # fmt: skip
+        lab = lab_of_srgb(rgb_of_hex(blank.colour)).reshape(-1)
+        return BlankView(blank=blank, drawing=draw_garment(blank, size, PlaceDoc(), None), fits=fits,
+                         lab=(round(float(lab[0]), 1), round(float(lab[1]), 1), round(float(lab[2]), 1)))  # fmt: skip
+
+    def put_feed(self, printer_id: str, feed: Feed) -> Printer:
+        """What a printer takes for one method, new or changed."""
+        shop, _ = self._jobs.shop()
+        printer = shop.printers.get(printer_id)
+        if printer is None or feed.method not in shop.methods:
+            what = "printer" if printer is None else f"method “{feed.method}”"
+            raise Refusal("not-owned", f"The shop has no such {what}.", "Nothing was saved.", "Choose one of its own.")
+        feeds = [f for f in printer.feeds if f.method != feed.method] + [feed]
+        with self._base.session() as session, session.begin():
+            ShopStore(session).change("printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds])
+        return self._jobs.shop()[0].printers[printer_id]
+
+    def heat_of(self, press_id: str) -> tuple[Press, PressHeat | None]:
+        """A press and the model fitted to its readings; None while there are none."""
+        shop, _ = self._jobs.shop()
+        press = shop.presses.get(press_id)
+        if press is None:
+            raise Refusal(
+                "no-such-press", "The shop has no such press.", "Nothing was changed.", "Choose one of its presses."
+            )
+        return press, fitted(press)
+
+    @staticmethod
+    def curves(press: Press, heat: PressHeat | None) -> tuple[Curves, float]:
+        """Both runs as the model draws them, and how far the furthest reading lies off, in K."""
+        if heat is None:
+            return {}, 0.0
+        drawn: Curves = {}
+        worst = 0.0
+        for run in ("heating", "cooling"):
+            seen = [(r.minute, r.celsius) for r in press.readings if r.run == run]
+            ends = heat.ceiling_c if run == "heating" else heat.room_c
+            begins, last = seen[0][0], seen[-1][0]
+            # The first reading carries noise like all of them: the start is where the curve fits best.
+            off = sum((c - ends) * math.exp(heat.k_per_min * (m - begins)) for m, c in seen) / len(seen)
+            steps = [begins + (last - begins) * i / 60 for i in range(61)]
+            drawn[run] = tuple(
+                (round(m, 2), round(ends + off * math.exp(-heat.k_per_min * (m - begins)), 2)) for m in steps
+            )
+            worst = max(worst, *(abs(ends + off * math.exp(-heat.k_per_min * (m - begins)) - c) for m, c in seen))
+        return drawn, round(worst, 2)
+
+    def measure(self, press_id: str, readings: tuple[HeatReading, ...], room_c: float) -> PressHeat:
+        """Readings of a probe replace the ones before, if a model can be fitted to them."""
+        press, _ = self.heat_of(press_id)
+        heat = fitted(press.model_copy(update={"readings": readings, "room_c": room_c}))
+        if heat is None:
+            raise Refusal("too-few-readings", "There are too few readings.", "The press keeps its earlier ones.",
+                          "Give at least four of a heating run and three of a cooling run.")  # fmt: skip
+        with self._base.session() as session, session.begin():
+            ShopStore(session).change(
+                "presses", press_id, readings=[r.model_dump(mode="json") for r in readings], room_c=room_c
+            )
+        return heat
+
+
+def fitted(press: Press) -> PressHeat | None:
+    """The press's model from its own readings. Raises Refusal when they make no sense."""
+    runs = {run: tuple((r.minute, r.celsius) for r in press.readings if r.run == run) for run in ("heating", "cooling")}
+    if press.room_c is None or len(runs["heating"]) < 4 or len(runs["cooling"]) < 3:
+        return None
+    return fit_press(runs["heating"], runs["cooling"], press.room_c)

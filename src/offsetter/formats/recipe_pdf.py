@@ -1,0 +1,155 @@
+"""A recipe's card as PDF: every stage with its values and the stack, the printed face hatched and named."""
+
+import io
+from importlib.resources import files
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from offsetter.core.facts import Layer, Recipe, Stage
+from offsetter.core.units import fahrenheit_of
+
+FONT, INK, SOFT, HEAT, NEED = "OffsetterText", "#1B2124", "#56626A", "#A8400F", "#7A4B00"
+FILL = {"platen": "#5F686D", "cover": "#CFC3A6", "carrier": "#8FB9C3", "blank": "#6B7480", "pad": "#8B7359", "tray": "#A9B1B5",
+        "powder": "#ECE5D3", "air": "#FFFFFF"}  # fmt: skip
+LAYER_MM, STAGE_TEXT_MM, FOOT_MM = 9.0, 30.0, 18.0
+WIDE_MM, SKEW_MM, DEEP_MM, THICK_MM = 34.0, 9.0, 4.0, 1.8
+
+
+def write_recipe(recipe: Recipe, stages: tuple[Stage, ...], method: str, chosen: tuple[str, ...], shop: str) -> bytes:
+    """A4 pages; a stage is never cut in two."""
+    if FONT not in pdfmetrics.getRegisteredFontNames():
+        pdfmetrics.registerFont(
+            TTFont(FONT, io.BytesIO((files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()))
+        )
+    out = io.BytesIO()
+    page = Canvas(out, pagesize=A4, invariant=1)
+    page.setTitle(f"{recipe.name}, version {recipe.version}")
+    at = _head(page, recipe, method, chosen)
+    for number, stage in enumerate(stages, 1):
+        needs = max(STAGE_TEXT_MM, len(stage.stack) * LAYER_MM + 8) + (10 if stage.caution else 0)
+        if at - needs * mm < FOOT_MM * mm:
+            _foot(page, shop)
+            page.showPage()
+            at = A4[1] - 20 * mm
+        _stage(page, stage, number, at)
+        at -= needs * mm
+    _foot(page, shop)
+    page.save()
+    return out.getvalue()
+
+
+def _head(page: Canvas, recipe: Recipe, method: str, chosen: tuple[str, ...]) -> float:
+    top = A4[1] - 22 * mm
+    _say(page, 20 * mm, top, f"{recipe.name}, version {recipe.version}", 16)
+    _say(
+        page,
+        20 * mm,
+        top - 7 * mm,
+        f"{method} · source: {recipe.source}{f' · {recipe.why}' if recipe.why else ''}",
+        10,
+        SOFT,
+    )
+    at = top - 13 * mm
+    for line in (*chosen, "Lay out: " + ", ".join(recipe.lay_out)):
+        for part in _wrapped(page, line, 170 * mm, 10):
+            _say(page, 20 * mm, at, part, 10)
+            at -= 5 * mm
+    return float(at - 4 * mm)
+
+
+def _stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
+    page.setStrokeColor(HexColor("#C9C1B1"))
+    page.line(20 * mm, at + 4 * mm, 190 * mm, at + 4 * mm)
+    _say(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
+    heat = (
+        ""
+        if stage.temperature_c is None
+        else f"{stage.temperature_c:.0f} °C ({fahrenheit_of(stage.temperature_c):.0f} °F)"
+    )
+    time = f"{stage.time_s} s" if stage.time_s else "by hand"
+    if stage.missing:
+        heat = f"missing: {', '.join(stage.missing)}"
+        time = "" if "time_s" in stage.missing else time
+    pressure = stage.pressure if stage.pressure != "none" else ""
+    _say(
+        page,
+        20 * mm,
+        at - 8 * mm,
+        " · ".join(x for x in (heat, time, pressure, "open, touching nothing" if stage.hover else "") if x),
+        11,
+        HEAT,
+    )
+    y = at - 14 * mm
+    for text, colour in (
+        (stage.say, INK),
+        (f"Then: {stage.then}", INK),
+        (f"Caution: {stage.caution}" if stage.caution else "", NEED),
+    ):
+        for part in _wrapped(page, text, 76 * mm, 9.5) if text else ():
+            _say(page, 20 * mm, y, part, 9.5, colour)
+            y -= 4.4 * mm
+    for i, layer in enumerate(stage.stack):
+        _layer(page, layer, 102 * mm, at - 4 * mm - i * LAYER_MM * mm, hot=i == 0 and stage.temperature_c is not None)
+
+
+def _layer(page: Canvas, layer: Layer, x: float, y: float, *, hot: bool) -> None:
+    """A slab seen from above its edge: its upper face, and its front edge; hatched where it carries the print."""
+    wide, skew, deep, thick = WIDE_MM * mm, SKEW_MM * mm, DEEP_MM * mm, THICK_MM * mm
+    fill = "#B2481C" if hot and layer.kind == "platen" else FILL[layer.kind]
+    page.setStrokeColor(HexColor("#8D979C"))
+    page.setLineWidth(0.5)
+    top = [(x, y - deep), (x + skew, y), (x + skew + wide, y), (x + wide, y - deep)]
+    front = [(x, y - deep), (x + wide, y - deep), (x + wide, y - deep - thick), (x, y - deep - thick)]
+    for corners, is_face in ((top, layer.printed_face == "up"), (front, layer.printed_face == "down")):
+        path = page.beginPath()
+        path.moveTo(*corners[0])
+        for corner in corners[1:]:
+            path.lineTo(*corner)
+        path.close()
+        page.setFillColor(HexColor("#FFFFFF" if is_face else fill))
+        page.drawPath(path, stroke=1, fill=1)
+        if is_face:
+            page.saveState()
+            page.clipPath(path, stroke=0)
+            page.setStrokeColor(HexColor(INK))
+            page.setLineWidth(1)
+            for step in range(-10, 60, 2):
+                page.line(x + step * mm, y - 8 * mm, x + (step + 8) * mm, y)
+            page.restoreState()
+    said = layer.what if layer.printed_face == "none" else f"{layer.what}: print {layer.printed_face.upper()}"
+    _say(page, x + wide + skew + 3 * mm, y - deep + 0.5 * mm, said, 9.5)
+    if layer.note:
+        _say(page, x + wide + skew + 3 * mm, y - deep - 3.2 * mm, layer.note, 8, SOFT)
+
+
+def _foot(page: Canvas, shop: str) -> None:
+    _say(
+        page,
+        20 * mm,
+        11 * mm,
+        f"{shop} · local codes and the maker's sheet come first · printed faces are hatched",
+        8.5,
+        SOFT,
+    )
+
+
+def _wrapped(page: Canvas, text: str, wide: float, size: float) -> list[str]:
+    lines, line = [], ""
+    for word in text.split():
+        tried = f"{line} {word}".strip()
+        if page.stringWidth(tried, FONT, size) > wide and line:
+            lines.append(line)
+            tried = word
+        line = tried
+    return [*lines, line] if line else lines
+
+
+def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
+    page.setFillColor(HexColor(colour))
+    page.setFont(FONT, size)
+    page.drawString(x, y, text)

@@ -1,0 +1,285 @@
+"""Every method through the whole line over the wire, and the sixteenth, which is a file and no code."""
+
+import uuid
+
+import pytest
+from fastapi.testclient import TestClient
+
+from offsetter.core import facts
+from offsetter.web.app import create_app
+from tests.conftest import stocked
+from tests.web.conftest import welcome_people
+
+BLANK = {"sub-ink-fabric": "scarf", "sub-ink-hard": "coaster", "sub-toner": "clipboard", "toner-self-weed": "scarf", "toner-trim": "cushion", "toner-hard": "mug",
+         "toner-opaque": "tee-navy", "inkjet-light": "jersey-white", "inkjet-opaque": "apron-navy", "toner-white-coat": "tee-black", "direct": "apron-navy",
+         "print-cut": "pennant", "toner-two-sheet": "apron-navy", "toner-colour-sheet": "apron-navy", "film": "waistcoat"}  # fmt: skip
+CARD = {"temperature_c": 165, "time_s": 20, "pressure": "medium", "peel": "Cold peel."}
+"""What a medium's own card would say, where practice gave no value."""
+
+SIXTEENTH = """
+[method]
+id = "foil-gilded"
+rank = 16
+name = "Gilded toner"
+marking = "CMYK laser"
+carrier = "image sheet and foil sheet"
+blanks = "smooth cotton of any colour"
+mirror = true
+white = "none"
+plate_order = ["colour"]
+why_mirror = "the image sheet's printed face goes down on the cloth"
+medium = "image sheet"
+dpi = 600
+ink_limit_pct = 240
+min_stroke_mm = 0.8
+leaves_out = { white = "the foil covers by itself" }
+composite_black = true
+kinds = ["cloth"]
+lies = "film"
+fibre = "cotton"
+fibre_least = 0.5
+fibre_full = 0.8
+colours = 1
+largest_mm = [202, 289]
+sources = { min_stroke_mm = "memory", dpi = "memory", ink_limit_pct = "memory" }
+cost = { sheet = [210, 297], sheet_price = 3.1, colour_m2 = 8.0, setup_min = 9 }
+
+[recipes.gilded-house]
+name = "Gilded toner, house"
+method = "foil-gilded"
+version = 1
+source = "house"
+lay_out = ["foil sheet", "parchment"]
+
+[[recipes.gilded-house.stages]]
+id = "transfer"
+name = "Transfer"
+part = "press"
+temperature_c = 150
+time_s = 20
+pressure = "firm"
+say = "Printed face DOWN"
+then = "Cold peel."
+hands_s = 20
+source = "house"
+stack = [
+  { what = "Heat platen", kind = "platen" },
+  { what = "Parchment", kind = "cover" },
+  { what = "Image sheet", kind = "carrier", printed_face = "down" },
+  { what = "Garment, front", kind = "blank" },
+  { what = "Lower platen", kind = "platen" },
+]
+"""
+
+
+@pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    """A shop of its own: its recipes and methods are changed here."""
+    dist = tmp_path_factory.mktemp("dist")
+    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
+    app = create_app(stocked(database, "methods", shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True)
+    welcome_people(app.state.services.people)
+    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as made:
+        yield made
+
+
+def taken(counter, method: str, blank: str, pieces: int = 2) -> str:
+    """An order for a blank, its artwork placed, and this method chosen; gives the job."""
+    sizes = next(b for b in counter.get("/api/shop").json()["blanks"] if b["id"] == blank)["sizes"]
+    job = counter.order(lines=[{"blank": blank, "counts": {next(iter(sizes)): pieces}}])
+    counter.place(job, 60)
+    way = counter.get(f"/api/jobs/{job}/advice").json()["ways"][method]
+    answer = counter.decide(job, "method", **way)
+    assert answer.status_code == 200, answer.text
+    return job
+
+
+def station(seen: dict, name: str) -> dict:
+    return next(s for s in seen["line"]["stations"] if s["station"] == name)
+
+
+def fill_missing(counter, job: str) -> None:
+    """Enter what the recipe asks for, and take the version it becomes."""
+    seen = counter.job(job)
+    missing = station(seen, "method")["drawing"]["missing"]
+    if not missing:
+        return
+    way = seen["line"]["way"]
+    assert station(seen, "method")["state"] == "blocked"
+    values = {m["stage"]: {f: CARD[f] for f in m["fields"]} for m in missing}
+    made = counter.post(f"/api/recipes/{way['recipe']}/versions",
+                        json={"base": counter.get(f"/api/recipes/{way['recipe']}").json()["newest"], "values": values, "source": "maker", "why": "the packet's card"})  # fmt: skip
+    assert made.status_code == 201, made.text
+    assert counter.decide(job, "method", recipe_version=made.json()["version"]).status_code == 200
+
+
+def through(counter, job: str) -> dict:
+    """Plates, a run, preparing, printing, pressing and a look: as hands would do it."""
+    seen = counter.job(job)
+    stages = station(seen, "prepare")["drawing"]["stages"]
+    first = station(seen, "prepare")["drawing"]["comes_first"]
+    pieces = seen["ledger"]["ordered"]
+    for stage in stages if first else ():
+        assert counter.act(job, kind="prepared", stage=stage["id"], count=pieces).status_code == 200
+    counter.plates(job)
+    released = counter.release(job)
+    assert released.status_code == 201, released.text[:300]
+    run = released.json()["runs"][-1]
+    assert counter.act(job, kind="printed", run=run["id"], count=run["copies"]).status_code == 200
+    for stage in () if first else stages:
+        assert (
+            counter.act(job, kind="prepared", run=run["id"], stage=stage["id"], count=run["copies"]).status_code == 200
+        )
+    card = counter.get(f"/api/jobs/{job}/press-card").json()
+    ran = [{"stage": s["id"], "temperature_c": s["temperature_c"], "planned_s": s["time_s"], "ran_s": s["time_s"],
+            "covers": sorted({x["what"].lower() for x in s["stack"] if x["kind"] == "cover"})} for s in card["stages"]]  # fmt: skip
+    (slot,) = card["slots"]
+    line, size = slot["slot"].split("/")
+    for _ in range(pieces):
+        answer = counter.act(job, kind="pressed", run=run["id"], size=size, line=line, press=card["press"], stages=ran)
+        assert answer.status_code == 200, answer.text
+    assert counter.act(job, kind="good", size=size, line=line, count=pieces).status_code == 200
+    return card
+
+
+@pytest.mark.parametrize("method", list(facts.methods()))
+def test_a_method_goes_from_the_order_to_a_good_piece(counter, method):
+    known = facts.methods()[method]
+    job = taken(counter, method, BLANK[method])
+    fill_missing(counter, job)
+    seen = counter.job(job)
+    assert [s["state"] for s in seen["line"]["stations"] if s["state"] == "blocked"] == [], [
+        f["message"] for s in seen["line"]["stations"] for f in s["findings"]
+    ]
+    names = [s["station"] for s in seen["line"]["stations"]]
+    assert (names.index("prepare") < names.index("print")) == bool(known.prepares_first)
+    white = station(seen, "white")
+    assert (white["state"] == "not needed") == (known.white != "plate")
+    if known.leaves_out:
+        assert known.leaves_out["white"] in white["verdict"]
+    sheet = station(seen, "sheet")["drawing"]
+    assert sheet["mirrored"] is known.mirror
+    card = through(counter, job)
+    assert all(s["stack"] for s in card["stages"])
+    done = counter.job(job)
+    assert station(done, "inspect")["state"] == "done"
+    assert done["ledger"]["good"] == 2
+
+
+def test_a_sixteenth_method_is_a_file_and_goes_the_whole_way(counter):
+    added = counter.post("/api/methods", files={"file": ("gilded.toml", SIXTEENTH)})
+    assert added.json() == {"id": "foil-gilded"}
+    shop = counter.get("/api/shop").json()
+    dunlin = next(p for p in shop["printers"] if p["id"] == "dunlin")
+    feed = {**dunlin["feeds"][0], "method": "foil-gilded", "media": "image-and-foil"}
+    assert counter.client.put("/api/printers/dunlin/feeds", json=feed, headers=counter.headers).status_code == 200
+    job = counter.order(lines=[{"blank": "tee-navy", "counts": {"M": 2}}])
+    counter.place(job, 60)
+    advised = counter.get(f"/api/jobs/{job}/advice").json()
+    assert "foil-gilded" in {a["method"] for a in advised["advice"]["ranked"]}
+    assert counter.decide(job, "method", **advised["ways"]["foil-gilded"]).status_code == 200
+    through(counter, job)
+    assert counter.job(job)["ledger"]["good"] == 2
+
+
+@pytest.mark.parametrize(("spoilt", "said"), [
+    (SIXTEENTH.replace("rank = 16", "rank = 16\nglitter = true"), "glitter"),
+    (SIXTEENTH.replace("pressure = \"firm\"", "pressure = \"firm\"\nsparkle = 3"), "sparkle"),
+    (SIXTEENTH.replace("temperature_c = 150", "temperature_c = 900"), "temperature_c"),
+    (SIXTEENTH.replace("time_s = 20", "time_s = -20"), "time_s"),
+    (SIXTEENTH.replace('id = "foil-gilded"', 'id = "film"').replace('method = "foil-gilded"', 'method = "film"'), "known already"),
+    ("not = [toml", "TOML"), ("", "method"), ("[recipes]\n", "method"),
+])  # fmt: skip
+def test_a_method_file_that_is_wrong_is_refused_by_its_field(counter, spoilt, said):
+    answer = counter.post("/api/methods", files={"file": ("own.toml", spoilt)})
+    assert answer.status_code == 409
+    assert answer.json()["kept"] == "Nothing was added."
+    assert answer.json()["to_do"]
+    assert said in answer.json()["happened"]
+
+
+def test_direct_is_not_printed_on_a_garment_that_was_not_prepared(counter):
+    job = taken(counter, "direct", "apron-navy")
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    refused = counter.act(job, kind="printed", run=run["id"], count=1)
+    assert refused.json()["code"] == "not-prepared"
+    for stage in ("lint", "spray", "dry"):
+        assert counter.act(job, kind="prepared", stage=stage, count=1).status_code == 200
+    assert counter.act(job, kind="prepared", stage="dry", count=1).json()["code"] == "more-than-ready"
+    assert counter.act(job, kind="printed", run=run["id"], count=1).status_code == 200
+    assert counter.act(job, kind="printed", run=run["id"], count=1).json()["code"] == "not-prepared"
+
+
+def test_a_print_over_a_zip_is_refused_by_a_way_that_needs_it_flat_and_padded_by_one_that_clears_it(counter):
+    job = taken(counter, "toner-two-sheet", "waistcoat")
+    seen = counter.job(job)
+    assert any(o["kind"] == "zip" and o["is_under"] for o in station(seen, "order")["drawing"]["garment"]["obstacles"])
+    assert station(seen, "method")["state"] == "blocked"
+    assert any("zip" in f["message"] for f in station(seen, "method")["findings"] if f["severity"] == "blocker")
+    counter.plates(job)
+    assert counter.release(job).json()["code"] == "blocked"
+    film = counter.get(f"/api/jobs/{job}/advice").json()["ways"]["film"]
+    assert film["schools"]["film-transfer"] == "low", "softshell does not stand the usual heat"
+    assert counter.decide(job, "method", **film).status_code == 200
+    transfer = next(s for s in station(counter.job(job), "press")["drawing"]["stages"] if s["id"] == "transfer-low")
+    assert [x["what"] for x in transfer["stack"] if x["kind"] == "pad"] == ["Foam pad under the print"]
+    moved = counter.decide(job, "place", offset_um=120_000)
+    assert moved.status_code == 200
+    assert not any(
+        x["kind"] == "pad" for s in station(counter.job(job), "press")["drawing"]["stages"] for x in s["stack"]
+    )
+
+
+def test_a_job_keeps_the_version_it_pinned(counter):
+    job = taken(counter, "toner-colour-sheet", "apron-navy")
+    before = next(s for s in station(counter.job(job), "press")["drawing"]["stages"] if s["id"] == "transfer")
+    base = counter.get("/api/recipes/colour-sheet-house").json()["newest"]
+    made = counter.post("/api/recipes/colour-sheet-house/versions",
+                        json={"base": base, "values": {"transfer": {"time_s": 34}}, "source": "trial", "why": "five washes held"})  # fmt: skip
+    assert made.json()["version"] == base + 1
+    twice = counter.post("/api/recipes/colour-sheet-house/versions",
+                         json={"base": base, "values": {"transfer": {"time_s": 40}}, "source": "trial", "why": "another"})  # fmt: skip
+    assert twice.json()["code"] == "newer-version"
+    seen = counter.job(job)
+    assert next(s for s in station(seen, "press")["drawing"]["stages"] if s["id"] == "transfer") == before
+    newer = next(f for f in station(seen, "method")["findings"] if f["code"] == "newer-recipe")
+    assert counter.decide(job, "method", **newer["patch"]["changes"]).status_code == 200
+    assert (
+        next(s for s in station(counter.job(job), "press")["drawing"]["stages"] if s["id"] == "transfer")["time_s"]
+        == 34
+    )
+    told = counter.get("/api/recipes/colour-sheet-house/compare", params={"left": base, "right": base + 1}).json()
+    assert told == [{"stage": "Transfer", "what": "time", "left": "30 s", "right": "34 s"}]
+
+
+@pytest.mark.parametrize(
+    ("values", "said"), [({"temperature_c": 900}, "900"), ({"time_s": -4}, "-4"), ({"temperature_c": 2}, "2")]
+)
+def test_values_that_cannot_be_are_refused_and_nothing_is_added(counter, values, said):
+    base = counter.get("/api/recipes/self-weed-house").json()["newest"]
+    answer = counter.post("/api/recipes/self-weed-house/versions",
+                          json={"base": base, "values": {"transfer": values}, "source": "house", "why": "a slip of the hand"})  # fmt: skip
+    assert answer.status_code == 409
+    assert said in answer.json()["happened"]
+    assert answer.json()["to_do"].startswith("Give ")
+    assert counter.get("/api/recipes/self-weed-house").json()["newest"] == base
+
+
+def test_a_counted_sheet_counts_down_and_is_taken_new(counter):
+    job = taken(counter, "toner-opaque", "tee-navy", 2)
+    fill_missing(counter, job)
+    press = counter.job(job)["line"]["way"]["press"]
+    counter.act(job, kind="renewed", press=press, cover="release sheet")
+    card = through(counter, job)
+    release = next(c for c in card["covers"] if c["cover"] == "release sheet")
+    assert (release["uses"], release["used"], release["is_known"]) == (10, 0, True)
+    used = next(c for c in counter.get(f"/api/jobs/{job}/press-card").json()["covers"] if c["cover"] == "release sheet")
+    assert used["used"] == 2
+    counter.act(job, act_id=uuid.uuid4().hex, kind="renewed", press=press, cover="release sheet")
+    assert (
+        next(c for c in counter.get(f"/api/jobs/{job}/press-card").json()["covers"] if c["cover"] == "release sheet")[
+            "used"
+        ]
+        == 0
+    )
