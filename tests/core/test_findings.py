@@ -156,7 +156,12 @@ CASES = [
     ("white", "faint-cut", "note", {"picture": "glow"}),
     ("white", "cloth-shows", "note", {"picture": "own black"}),
     ("sheet", "does-not-fit", "blocker", {"shop_of": small_oven, "place": {"width_um": 200_000}}),
-    ("sheet", "does-not-fit", "blocker", {"shop_of": small_oven, "place": {"width_um": 100_000}, "picture": "tall"}),
+    (
+        "sheet",
+        "does-not-fit",
+        "blocker",
+        {"shop_of": small_oven, "place": {"width_um": 100_000}, "picture": "tall", "sheet": {"turned": False}},
+    ),
     ("sheet", "one-more-across", "note", {"place": {"width_um": 225_000}}),
     ("sheet", "gap-small", "caution", {"sheet": {"gap_um": 2_000}}),
     ("prepare", "lay-out", "note", {}),

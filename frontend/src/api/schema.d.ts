@@ -1766,8 +1766,7 @@ export interface components {
              * @default {
              *       "accepted": [],
              *       "gap_um": 8000,
-             *       "settled": false,
-             *       "turned": false
+             *       "settled": false
              *     }
              */
             sheet: components["schemas"]["SheetDoc"];
@@ -3974,11 +3973,8 @@ export interface components {
             settled: boolean;
             /** Spares */
             spares?: number | null;
-            /**
-             * Turned
-             * @default false
-             */
-            turned: boolean;
+            /** Turned */
+            turned?: boolean | null;
         };
         /** SheetDrawing */
         SheetDrawing: {
@@ -4031,6 +4027,10 @@ export interface components {
             blanks: components["schemas"]["Blank"][];
             /** Currency */
             currency: string;
+            /** Method Names */
+            method_names: {
+                [key: string]: string;
+            };
             /** Name */
             name: string;
             /**

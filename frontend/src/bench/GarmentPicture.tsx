@@ -55,7 +55,10 @@ function Obstacles({ garment }: { garment: Garment }) {
       </defs>
       {garment.obstacles.map((o) => {
         const [x, y] = [view.x(o.x_mm), view.y(o.y_mm)];
-        const [w, h] = [o.width_mm * view.scale, o.height_mm * view.scale];
+        const below = Math.min(o.y_mm + o.height_mm, garment.bounds_mm[3]) - o.y_mm;
+        const [w, h] = [o.width_mm * view.scale, below * view.scale];
+        const said = `${o.kind}, ${o.stands_mm} mm high`;
+        const isNearEdge = x + w + said.length * 8 + 10 > view.width;
         return (
           <g key={`${o.kind}-${o.x_mm}-${o.y_mm}`}>
             <rect
@@ -68,7 +71,8 @@ function Obstacles({ garment }: { garment: Garment }) {
               strokeWidth={o.is_under ? 3 : 1}
             />
             <text
-              x={x + w + 6}
+              x={isNearEdge ? x - 6 : x + w + 6}
+              textAnchor={isNearEdge ? "end" : "start"}
               y={y + Math.min(h - 4, 16)}
               fontSize={14}
               fontWeight={o.is_under ? 700 : 400}
@@ -77,7 +81,7 @@ function Obstacles({ garment }: { garment: Garment }) {
               strokeWidth={3}
               paintOrder="stroke"
             >
-              {o.kind}, {o.stands_mm} mm high
+              {said}
             </text>
           </g>
         );

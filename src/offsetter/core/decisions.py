@@ -191,7 +191,8 @@ class SheetDoc(Decision):
     gap_um: int = Field(8_000, ge=0, le=100_000)
     across: int | None = Field(None, ge=1, le=50)
     rows_per_cut: int | None = Field(None, ge=1, le=200)
-    turned: bool = False
+    turned: bool | None = None
+    """None: unturned, unless only turned it fits."""
     accepted: tuple[str, ...] = ()
 
 

@@ -6,24 +6,34 @@ from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, suited_
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.colour import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
-from offsetter.core.compute.sheet import LayoutAsk, Want
+from offsetter.core.compute.sheet import LayoutAsk, Want, fits
 from offsetter.core.decisions import Decisions, Way
 from offsetter.core.facts import Blank, Feed, Method, MugSize, Press, Recipe, Shop, Stage, advice_facts
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
 
+USUAL_MM = 60.0
+"""A print that every method's sheet takes."""
+
+
 def likely_method(shop: Shop, asked: AdviceJob) -> str:
-    """Of the methods done here the one that practice would reach for: what nothing stands against first, and among those dye,
-    which goes into the fibre, then film, which takes most cloths. Quantity and price do not enter, so it does not jump about."""
+    """Of the methods done here the one that practice would reach for: dye where nothing stands against it, for it goes into the
+    fibre; else film, which takes most cloths; else what is least objected to. Quantity, size and price do not enter: while an
+    order is drawn up the way does not jump about."""
     facts = advice_facts()
+    asked = asked.model_copy(update={"width_mm": USUAL_MM, "height_mm": USUAL_MM})
     done = [m for m in dict.fromkeys(m for p in shop.printers.values() for m in p.methods) if m in shop.methods]
     newest = {r.method: r for r in shop.recipes.values()}
 
     def reach(name: str) -> tuple[int, int]:
         method = shop.methods[name]
-        first = 0 if method.lies == "in" else 1 if name == "film" else 1 + method.rank
-        return ORDER[verdict_of(asked, method, newest.get(name), facts)], first
+        verdict = verdict_of(asked, method, newest.get(name), facts)
+        if method.lies == "in" and verdict == "good":
+            return 0, method.rank
+        if name == "film" and verdict != "ruled-out":
+            return 1, method.rank
+        return 2 + ORDER[verdict], 0 if name == "film" else method.rank
 
     return min(done, key=reach, default="film")
 
@@ -188,9 +198,13 @@ def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ..
     feed = feed_of(shop, way)
     widest, longest = longest_cut_mm(shop, way)
     is_garment = feed.kind == "garment"
-    return LayoutAsk(
+    ask = LayoutAsk(
         wants=wants, gap_um=0 if is_garment else decisions.sheet.gap_um, margin_um=um_of(feed.margin_mm), media_um=um_of(feed.media_mm),
         printable_um=um_of(feed.printable_mm), longest_cut_um=um_of(longest), widest_cut_um=um_of(widest),
-        across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=decisions.sheet.turned,
+        across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=bool(decisions.sheet.turned),
         labels=not is_garment, sheet_um=0 if feed.kind == "roll" else um_of(feed.length_mm), is_garment=is_garment,
     )  # fmt: skip
+    if decisions.sheet.turned is None and wants and not fits(ask):
+        other = ask.model_copy(update={"turned": True})
+        return other if fits(other) else ask
+    return ask

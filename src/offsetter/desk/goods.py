@@ -7,16 +7,17 @@ from pydantic import ValidationError
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
-from offsetter.core.compute.advice import AdviceArt, AdviceJob, Verdict, fit_reasons, verdict_of
+from offsetter.core.compute.advice import AdviceArt, AdviceJob, Verdict, all_reasons, verdict_of
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.heat import PressHeat, fit_press
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
 from offsetter.core.stations.order import draw_garment
 from offsetter.core.stations.result import GarmentDrawing
-from offsetter.core.values import Frozen, Refusal
+from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.newest import Newest
 from offsetter.store.shop import ShopStore
 
 Curves = dict[str, tuple[tuple[float, float], ...]]
@@ -42,6 +43,7 @@ class BlankView(Frozen):
 class Goods:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
+        self._fitted: Newest[PressHeat | None] = Newest(32)
 
     def put_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
         """A blank of the shop's own, new or changed. Sizes that a job ordered stay."""
@@ -88,7 +90,7 @@ class Goods:
         newest = {r.method: r for r in shop.recipes.values()}
         fits = tuple(
             Fit(method=m.id, name=m.name, verdict=verdict_of(asked, m, newest.get(m.id), shipped.advice_facts()),
-                why="; ".join(r.said for r in fit_reasons(asked, m, shipped.advice_facts())))
+                why="; ".join(r.said for r in all_reasons(asked, m, newest.get(m.id), shipped.advice_facts())))
             for m in shop.methods.values()
         )  # fmt: skip
         lab = lab_of_srgb(rgb_of_hex(blank.colour)).reshape(-1)
@@ -115,7 +117,10 @@ class Goods:
             raise Refusal(
                 "no-such-press", "The shop has no such press.", "Nothing was changed.", "Choose one of its presses."
             )
-        return press, fitted(press)
+        key = digest("heat", press.readings, press.room_c)
+        if key not in self._fitted:
+            self._fitted[key] = fitted(press)
+        return press, self._fitted[key]
 
     @staticmethod
     def curves(press: Press, heat: PressHeat | None) -> tuple[Curves, float]:

@@ -1,11 +1,13 @@
 """Jobs over the wire: thin; every write is one use case of the desk."""
 
-from typing import Annotated
+from collections.abc import Iterable
+from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, File, UploadFile
 
 from offsetter.core import derive
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
+from offsetter.core.facts import Blank, Press, Printer
 from offsetter.core.proof import proof_of
 from offsetter.desk.jobs import JobLine
 from offsetter.intake.names import MOST_BYTES
@@ -31,6 +33,7 @@ from offsetter.web.schemas import (
 from offsetter.web.services import Desk, Services
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+Named = TypeVar("Named", Blank, Printer, Press)
 WANTS_SOMEONE = ("out of date", "blocked", "needs you", "ready")
 
 
@@ -39,10 +42,15 @@ def read_shop(desk: Desk) -> ShopOut:
     """The shop's own things to choose from."""
     shop, _ = desk.jobs.shop()
     return ShopOut(
-        name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=tuple(shop.blanks.values()), printers=tuple(shop.printers.values()),
-        presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
+        name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=_by_name(shop.blanks.values()), printers=_by_name(shop.printers.values()),
+        presses=_by_name(shop.presses.values()), ovens=tuple(shop.ovens.values()),
         proposed_way=derive.proposed_way(shop, desk.jobs.profile), now=desk.base.now(),
+        method_names={m.id: m.name for m in shop.methods.values()},
     )  # fmt: skip
+
+
+def _by_name(things: Iterable[Named]) -> tuple[Named, ...]:
+    return tuple(sorted(things, key=lambda t: (t.name, t.id)))
 
 
 @router.get("/jobs")

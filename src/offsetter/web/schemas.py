@@ -172,6 +172,7 @@ class ShopOut(Frozen):
     presses: tuple[Press, ...]
     ovens: tuple[Oven, ...]
     proposed_way: Way | None
+    method_names: dict[str, str]
     now: datetime
 
 

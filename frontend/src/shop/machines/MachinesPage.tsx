@@ -50,7 +50,7 @@ export default function MachinesPage() {
               <ul className="text-sm text-soft">
                 {p.feeds.map((f) => (
                   <li key={f.method}>
-                    {f.method}:{" "}
+                    {shop.method_names[f.method] ?? f.method}:{" "}
                     {f.kind === "roll"
                       ? `roll ${f.media_mm} mm`
                       : f.kind === "garment"

@@ -140,8 +140,8 @@ function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: Wa
       ) : (
         onChoose && (
           <div className="mt-2">
-            <Button onClick={onChoose}>
-              Go this way<span className="sr-only">: {way.name}</span>
+            <Button onClick={onChoose} label={`Go this way: ${way.name}`}>
+              Go this way
             </Button>
           </div>
         )

@@ -18,9 +18,6 @@ const LEFT = 74;
 
 /** The batch on this press: its platen's temperature over time with the pieces under it, one heat against several. */
 export function Batch({ jobLine }: { jobLine: JobLine }) {
-  const units = useUnits();
-  const { ref, width } = useSize();
-  const [order, setOrder] = useState<Order>("rolling");
   const { job } = jobLine;
   const query = useQuery({
     queryKey: ["heat", job.id, job.print, job.revisions, job.acts.length],
@@ -46,6 +43,13 @@ export function Batch({ jobLine }: { jobLine: JobLine }) {
     return (
       <p className="px-6 pt-3">These stages cannot be worked out: a value is missing, or the press stays cooler.</p>
     );
+  return <Drawn batch={batch} />;
+}
+
+function Drawn({ batch }: { batch: BatchData }) {
+  const units = useUnits();
+  const { ref, width } = useSize();
+  const [order, setOrder] = useState<Order>("rolling");
   const longest = Math.max(...batch.ways.map((w) => traceOf(w, order)?.minutes ?? 0));
   const best = [...batch.ways].sort((a, b) => minutes(a, order) - minutes(b, order))[0];
   const chosen = batch.ways[0] as BatchWay;
@@ -95,9 +99,9 @@ export function Batch({ jobLine }: { jobLine: JobLine }) {
             <span className="font-semibold">
               {order === "by stage" ? "By stage" : order === "rolling" ? "Rolling" : "Piece by piece"}, {nameOf(best)}{" "}
               is quickest
-            </span>{" "}
+            </span>
             {best !== chosen &&
-              `by ${(minutes(chosen, order) - minutes(best, order)).toFixed(1)} min; the school is chosen at Method`}
+              ` by ${(minutes(chosen, order) - minutes(best, order)).toFixed(1)} min; the school is chosen at Method`}
             .{" "}
           </>
         )}
@@ -130,9 +134,9 @@ function Row({ way, order, width, longest }: RowProps) {
   const units = useUnits();
   const trace = traceOf(way, order);
   if (!trace) return null;
-  const scale = (width - LEFT - 70) / Math.max(longest, 0.1);
+  const scale = (width - LEFT - 96) / Math.max(longest, 0.1);
   const [low, high] = [Math.min(...way.heats_c) - 12, Math.max(...way.heats_c) + 4];
-  const y = (c: number) => 22 + ((high - c) / (high - low)) * 34;
+  const y = (c: number) => 28 + ((high - c) / (high - low)) * 34;
   const x = (min: number) => LEFT + min * scale;
   const spans = trace.spans ?? [];
   const path = spans.map((s) => `L${x(s.start_min)} ${y(s.from_c)}L${x(s.end_min)} ${y(s.to_c)}`).join("");

@@ -62,6 +62,12 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
   const whole = stages.reduce((sum, s) => sum + s.time_s + (s.hands_s ?? 0), 0);
   const scale = Math.max(0.1, (width - 90) / whole);
   let at = 70;
+  const starts: number[] = [];
+  for (const s of stages) {
+    starts.push(at);
+    at += ((s.hands_s ?? 0) + s.time_s) * scale;
+  }
+  at = 70;
   const hot = stages.map((s) => s.temperature_c).filter((t): t is number => typeof t === "number");
   const level = Math.max(...hot, 1);
   return (
@@ -88,7 +94,7 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
                   fill={s.temperature_c ? "var(--heat)" : "var(--hair2)"}
                   opacity={i === chosen ? 1 : 0.55}
                 />
-                {(hands + wide > 70 || i === chosen) && (
+                {(i === chosen || (hands + wide > 70 && Math.abs(x - (starts[chosen] ?? 0)) > 90)) && (
                   <text
                     x={x + 2}
                     y={68}

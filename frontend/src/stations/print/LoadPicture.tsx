@@ -72,7 +72,7 @@ function Tray({ width, height, carrier, mirrored, faces, medium }: LoadPicturePr
         <path d="M60 196L316 158V172L60 212Z" fill="#a9b1b5" />
         <path d="M84 176L300 144L318 152L104 186Z" fill="url(#load-face)" />
         <path d="M104 186L318 152V158L104 192Z" fill="#e9eef0" />
-        <path d="M196 132l40 -6m-10 -8l12 7l-9 11" fill="none" stroke="var(--act)" strokeWidth={2.5} />
+        <path d="M206 140l40 -6m-10 -8l12 7l-9 11" fill="none" stroke="var(--act)" strokeWidth={2.5} />
         <g stroke="none">
           <text x={60} y={240}>
             tray: {medium}
@@ -80,7 +80,7 @@ function Tray({ width, height, carrier, mirrored, faces, medium }: LoadPicturePr
           <text x={60} y={116} fontWeight={700}>
             printed: the {face} face
           </text>
-          <text x={244} y={124} fill="var(--soft)">
+          <text x={130} y={146} textAnchor="middle" fill="var(--soft)">
             this edge first
           </text>
           <text x={340} y={120} fill="#14181a" fontWeight={700}>

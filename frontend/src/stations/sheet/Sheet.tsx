@@ -18,7 +18,7 @@ export function SheetBench({ station, jobLine }: StationProps) {
     return (
       <Sheets
         layout={drawing.layout}
-        hrefs={hrefs.length ? hrefs : [pictures.carrier]}
+        hrefs={drawing.feed === "garment" ? [pictures.cloth] : hrefs.length ? hrefs : [pictures.carrier]}
         names={drawing.names ?? []}
         cloth={drawing.feed === "garment" ? drawing.colour : ""}
         mirrored={drawing.mirrored}
@@ -184,7 +184,17 @@ export function Prints({
               <rect x={px} y={py} width={h} height={w} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
               <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
               {h > 26 && (
-                <text x={px + 5} y={py + 16} fontSize={14} fontWeight={700} fill="#0f1416" className="num">
+                <text
+                  x={px + 5}
+                  y={py + 16}
+                  fontSize={14}
+                  fontWeight={700}
+                  fill="#0f1416"
+                  stroke="#ffffff"
+                  strokeWidth={3}
+                  paintOrder="stroke"
+                  className="num"
+                >
                   {p.number}
                 </text>
               )}
@@ -326,7 +336,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
       <Switch
         label="Turn a quarter"
         hint="a cut-out transfer may lie at any angle"
-        value={doc.turned ?? false}
+        value={doc.turned ?? layout?.places[0]?.turned ?? false}
         onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
       />
       {layout && (
@@ -335,7 +345,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
           <dd className="num font-semibold">{amount(layout.length_um)}</dd>
           {layout.grid_length_um > 0 && (
             <>
-              <dt>{doc.turned ? "Not turned" : "Turned a quarter"}</dt>
+              <dt>{layout.places[0]?.turned ? "Not turned" : "Turned a quarter"}</dt>
               <dd className="num">{amount(layout.grid_length_um)}</dd>
             </>
           )}

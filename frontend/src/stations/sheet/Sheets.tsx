@@ -1,5 +1,6 @@
 import type { RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
 import { Prints } from "./Sheet";
 
@@ -20,7 +21,12 @@ const RULER = 24;
 const SHOWN = 12;
 
 /** The run on sheets seen from above, or on garments over the printer's platen: to scale, in the order they leave it. */
-export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: SheetsProps) {
+export function Sheets(props: SheetsProps) {
+  const { layout, hrefs, cloth, said } = props;
+  return cloth ? <Garments layout={layout} href={hrefs[0] ?? ""} cloth={cloth} said={said} /> : <Paper {...props} />;
+}
+
+function Paper({ layout, hrefs, names, mirrored, said, label }: SheetsProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
@@ -35,7 +41,7 @@ export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: S
           width={width}
           height={Math.max(height, Math.ceil(shown / across) * (wide * scale + RULER + 14) + LEGEND)}
           role="img"
-          aria-label={`The run: ${layout.places.length} prints on ${count} ${cloth ? "garments" : "sheets"}, ${mirrored ? "mirrored" : "not mirrored"}`}
+          aria-label={`The run: ${layout.places.length} prints on ${count} sheets, ${mirrored ? "mirrored" : "not mirrored"}`}
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -47,15 +53,7 @@ export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: S
             const y = 10 + RULER + Math.floor(i / across) * (wide * scale + RULER + 14);
             return (
               <g key={i}>
-                <rect
-                  x={x}
-                  y={y}
-                  width={long * scale}
-                  height={wide * scale}
-                  rx={cloth ? 14 : 0}
-                  fill={cloth || "#f4f2ec"}
-                  stroke="#5d6b71"
-                />
+                <rect x={x} y={y} width={long * scale} height={wide * scale} fill="#f4f2ec" stroke="#5d6b71" />
                 {margin > 0.5 && (
                   <>
                     <rect x={x} y={y} width={long * scale} height={margin} fill="url(#margin-hatch)" />
@@ -70,7 +68,7 @@ export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: S
                 )}
                 <Prints layout={layout} cut={i + 1} hrefs={hrefs} names={names} x={x} y={y} scale={scale} />
                 <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
-                  {cloth ? "garment" : "sheet"} {i + 1}
+                  sheet {i + 1}
                   {i === 0 ? ` · ${units.length(wide)} x ${units.length(long)}` : ""}
                 </text>
                 {i === 0 && (
@@ -92,9 +90,58 @@ export function Sheets({ layout, hrefs, names, cloth, mirrored, said, label }: S
             </text>
             <text y={21}>
               The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
-              {cloth ? "" : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
+              {` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
             </text>
           </g>
+        </svg>
+      )}
+    </div>
+  );
+}
+
+type GarmentsProps = { layout: RunLayout; href: string; cloth: string; said: string };
+
+/** Garments over the printer's platen, one after the other: upright, as they are worn. */
+function Garments({ layout, href, cloth, said }: GarmentsProps) {
+  const { ref, width, height } = useSize();
+  const steady = useSteady(href);
+  const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
+  const count = layout.cut_lengths_um.length;
+  const shown = Math.min(count, SHOWN);
+  const { scale, across } = fit(shown, wide, long, width - 48, height - LEGEND);
+  const size = layout.sorts[0];
+  return (
+    <div ref={ref} className="min-h-0 grow overflow-auto">
+      {width > 0 && size && (
+        <svg width={width} height={height} role="img" aria-label={`${count} garments, printed one after the other`}>
+          {layout.places.slice(0, shown).map((p, i) => {
+            const x = 24 + (i % across) * (wide * scale + GAP);
+            const y = 10 + RULER + Math.floor(i / across) * (long * scale + RULER + 14);
+            const [w, h] = [(size.width_um / 1000) * scale, (size.height_um / 1000) * scale];
+            const px = x + (p.x_um / 1000) * scale;
+            const py = y + long * scale - (p.y_um / 1000) * scale - h;
+            return (
+              <g key={p.number}>
+                <rect x={x} y={y} width={wide * scale} height={long * scale} rx={14} fill={cloth} stroke="#5d6b71" />
+                <image href={steady} x={px} y={py} width={w} height={h} preserveAspectRatio="none" />
+                <rect x={px} y={py} width={w} height={h} fill="none" stroke="#7fd0da" strokeDasharray="3 3" />
+                <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
+                  garment {i + 1}
+                </text>
+              </g>
+            );
+          })}
+          <text
+            x={24}
+            y={Math.ceil(shown / across) * (long * scale + RULER + 14) + 36}
+            fontSize={14}
+            fill="var(--soft)"
+          >
+            <tspan fontWeight={650} fill="var(--ink)">
+              Not mirrored: it reads as worn.
+            </tspan>{" "}
+            {said} The collar lies at the platen's back edge{count > shown ? `; ${count - shown} more like these` : ""}.
+          </text>
         </svg>
       )}
     </div>

@@ -93,7 +93,7 @@ def advise(job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe
 
 
 def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> Advised:
-    reasons = [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
+    reasons = all_reasons(job, method, recipe, facts)
     verdict: Verdict = max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
     minutes, cost = None, None
     if verdict != "ruled-out" and recipe is not None:
@@ -120,8 +120,12 @@ def fit_reasons(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reas
 
 def verdict_of(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> Verdict:
     """What the reasons come to, price left aside."""
-    reasons = [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
-    return max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
+    return max((r.verdict for r in all_reasons(job, method, recipe, facts)), key=lambda v: ORDER[v], default="good")
+
+
+def all_reasons(job: AdviceJob, method: Method, recipe: Recipe | None, facts: AdviceFacts) -> list[Reason]:
+    """What speaks against a method or asks for care, the heat of its suited schools included."""
+    return [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
 
 
 def suited_schools(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> dict[str, str]:

@@ -93,6 +93,14 @@ def widest_print_um(ask: LayoutAsk) -> int:
     return min(ask.printable_um, ask.widest_cut_um)
 
 
+def fits(ask: LayoutAsk) -> bool:
+    """Whether every sort fits on a cut length, as it is turned."""
+    label = round(LABEL_MM * 1000) if ask.labels else 0
+    usable, longest = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
+    sizes = [(w.height_um, w.width_um) if ask.turned else (w.width_um, w.height_um) for w in ask.wants]
+    return bool(sizes) and all(w <= usable and h + label + ask.gap_um <= longest for w, h in sizes)
+
+
 def lay_out(ask: LayoutAsk) -> RunLayout | None:
     """Places for every copy, or None when one of the sorts fits on no cut length."""
     laid = _lay(ask)
@@ -137,7 +145,7 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
              Sort(width_um=w.width_um, height_um=w.height_um) for w in ask.wants]  # fmt: skip
     label = round(LABEL_MM * 1000) if ask.labels else 0
     usable, longest = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
-    if not sorts or any(s.width_um > usable or s.height_um + label + ask.gap_um > longest for s in sorts):
+    if not fits(ask):
         return None
     rows = _rows(ask, sorts, usable)
     pitches = [r.height_um + label + ask.gap_um for r in rows]
@@ -146,7 +154,8 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
     places: list[Place] = []
     lengths, at = [], 0
     for number, count in enumerate(cuts, 1):
-        y = ask.margin_um
+        # On its platen a garment's print lies in the middle; everything else begins at the leading edge.
+        y = (ask.sheet_um - rows[at].height_um) // 2 if ask.is_garment else ask.margin_um
         for row, pitch in zip(rows[at : at + count], pitches[at : at + count], strict=True):
             places += [
                 Place(number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)

@@ -8,7 +8,7 @@ from offsetter.core.stations.result import ArtworkDrawing, StationResult, state_
 from offsetter.core.units import MM_PER_INCH, ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 1
+VERSION = 2
 TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
 FAINT_MATTERS = 0.02
 VANISHING_MATTERS = 0.01
@@ -23,6 +23,8 @@ class Inputs(Frozen):
     method: Method
     cloth: str
     colour_name: str
+    fills: bool = False
+    """The print goes over every edge of the blank: a full rectangle is meant."""
 
     def identity(self) -> object:
         return self.model_copy(update={"facts": None}), self.facts.file
@@ -68,7 +70,7 @@ def preflight(inputs: Inputs) -> Judged:
         ))  # fmt: skip
     if facts.transparency == "none":
         found.append(Finding(
-            code="no-transparency", severity="caution", message="Nothing in the file is transparent",
+            code="no-transparency", severity="note" if inputs.fills else "caution", message="Nothing in the file is transparent",
             why="The whole rectangle is printed, its ground included.",
             fix_text="Ask for the file on a transparent ground, or take it if the box is meant.",
         ))  # fmt: skip

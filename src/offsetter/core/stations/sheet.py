@@ -44,7 +44,7 @@ def judge(inputs: Inputs) -> StationResult:
         and layout.grid_length_um
         and layout.grid_length_um < layout.length_um * 0.98
     ):
-        saved = _amount(layout.length_um - layout.grid_length_um, layout)
+        saved = _amount(layout.length_um - layout.grid_length_um, layout, inputs.feed)
         findings.append(Finding(
             code="turn-saves", severity="note", message=f"Turned a quarter, the run takes {saved} less",
             why="A cut-out transfer may lie at any angle.", fix_text="Turn it a quarter",
@@ -72,7 +72,7 @@ def judge(inputs: Inputs) -> StationResult:
                            order_said=_order_said(inputs.method, inputs.feed))  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
-        telling=_amount(layout.length_um, layout) if layout else "does not fit", verdict=_verdict(layout, inputs),
+        telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),
         sub=f"as it leaves {inputs.printer.name}, printed face up"
         f"{', mirrored' if inputs.method.mirror else ', not mirrored'} · {ask.printable_um / 1000:.0f} mm printable of "
         f"{ask.media_um / 1000:.0f} · {inputs.pieces} ordered and {inputs.spares} spare",
@@ -85,12 +85,13 @@ def _largest(ask: LayoutAsk) -> str:
     return f"{want.width_um / 1000:.0f} x {want.height_um / 1000:.0f}"
 
 
-def _amount(length_um: int, layout: RunLayout) -> str:
+def _amount(length_um: int, layout: RunLayout, feed: Feed) -> str:
     """Metres of a roll, or how many sheets or garments."""
     if not layout.sheet_um:
         return f"{length_um / 1e6:.2f} m"
     count = round(length_um / layout.sheet_um)
-    return f"{count} {'sheet' if count == 1 else 'sheets'}"
+    what = "garment" if feed.kind == "garment" else "sheet"
+    return f"{count} {what if count == 1 else what + 's'}"
 
 
 def _order_said(method: Method, feed: Feed) -> str:
