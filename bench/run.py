@@ -5,15 +5,17 @@ import sys
 from advice import bench_advice
 from hands import bench_hands
 from plates import bench_plates
-from screen import bench_screen
+from screen import bench_schools, bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "hands", "advice"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
         bench_screen()
+    if "schools" in wanted:
+        bench_schools()
     if "advice" in wanted:
         bench_advice()
     if "hands" in wanted:

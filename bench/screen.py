@@ -103,6 +103,65 @@ def _browser(address: str) -> None:
         browser.close()
 
 
+CHANGED = """
+([buttons, watched, rounds]) => new Promise(resolve => {
+  const times = [];
+  const seen = () => document.querySelector(watched).innerText;
+  const step = () => {
+    if (times.length === rounds) return resolve(times);
+    const wanted = buttons(times.length), before = seen(), began = performance.now();
+    wanted();
+    const watch = () => {
+      if (seen() === before && performance.now() - began < 3000) return requestAnimationFrame(watch);
+      requestAnimationFrame(() => { times.push(performance.now() - began); setTimeout(step, 400); });
+    };
+    requestAnimationFrame(watch);
+  };
+  setTimeout(step, 300);
+})
+"""
+SCHOOL = "n => () => document.querySelectorAll('input[name=film-transfer]')[(n + 1) % 2].click()"
+PIECES = """n => () => {
+  const field = [...document.querySelectorAll('input')].find(i => i.labels?.[0]?.innerText === 'Size M' || i.getAttribute('aria-label') === 'Size M');
+  field.focus();
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, String(12 + (n % 2 ? 0 : 6)));
+  field.dispatchEvent(new Event('input', {bubbles: true}));
+  field.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}));
+  field.blur();
+}"""
+
+
+def bench_schools() -> None:
+    """A school chosen, pieces changed: until the line is drawn anew in the browser, saved meanwhile."""
+    from database import free_port
+    from playwright.sync_api import sync_playwright
+
+    folder, port = Path(tempfile.mkdtemp(prefix="offsetter-bench-")), free_port()
+    address = f"http://127.0.0.1:{port}"
+    try:
+        demo = open_shop(folder, port, address)
+        try:
+            client = signed_in(address)
+            job = job_called(client, "Comet tees")
+            print("A decision changed: until the line is drawn anew in the browser, ms")
+            with sync_playwright() as playwright:
+                browser = browser_in(playwright)
+                page = page_of(browser, client)
+                for name, station, click, watched in (
+                    ("School", "method", SCHOOL, "main h1 + p"),
+                    ("Pieces", "order", PIECES, "[data-reading=hands]"),
+                ):
+                    page.goto(f"{address}/jobs/{job}/{station}")
+                    page.locator("[data-reading=hands]").wait_for()
+                    page.wait_for_timeout(500)
+                    row(name, page.evaluate(CHANGED.replace("buttons(", f"({click})("), [None, watched, 32])[2:], 150)
+                browser.close()
+        finally:
+            close_shop(demo)
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
 def _first_view() -> None:
     """Everything that Jobs loads first, as it goes over the wire: text gzipped, fonts as they are."""
     assets = ROOT / "frontend" / "dist" / "assets"

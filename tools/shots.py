@@ -23,8 +23,8 @@ ARGUMENTS = [
     "--font-render-hinting=none",
     "--force-color-profile=srgb",
 ]
-COMET = ("order", "method", "artwork", "colour", "white", "print")
-DOME = ("prepare", "press", "inspect")
+COMET = ("artwork", "colour", "white", "print")
+DOME = ("prepare", "inspect")
 GUIDES = ("sheet", "ledger", "proof")
 
 
@@ -39,10 +39,15 @@ def main() -> int:
         client.post("/api/welcome/demo", json={"name": "Ada"}).raise_for_status()
         jobs = {j["title"]: j["id"] for j in client.get("/api/jobs").json()}
         comet, dome, guides = jobs["Comet tees"], jobs["Open-late tees"], jobs["Night-walk guides"]
-        views = {"jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "people": "/people", "recipes": "/recipes/two-sheet-house",
+        aprons = jobs["Lab aprons"]
+        # Two heats against one are worth a picture: the coated sheet has both.
+        way = client.get(f"/api/jobs/{aprons}/advice").json()["ways"]["toner-white-coat"]
+        client.put(f"/api/jobs/{aprons}/decisions/method", json={"base": 0, "body": way}).raise_for_status()
+        client.get(f"/api/jobs/{aprons}/heat").raise_for_status()
+        views = {"jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "machines": "/machines/gannet", "blanks": "/blanks/waistcoat", "recipes": "/recipes/two-sheet-house",
                  **{s: f"/jobs/{comet}/{s}" for s in COMET}, **{s: f"/jobs/{dome}/{s}" for s in DOME},
-                 **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "change-over": f"/jobs/{dome}/press-mode",
-                 "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
+                 **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "order": f"/jobs/{jobs['Night-watch waistcoats']}/order", "method": f"/jobs/{jobs['Lab aprons']}/method",
+                 "press": f"/jobs/{aprons}/press", "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
         path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
         TARGET.mkdir(parents=True, exist_ok=True)
         with sync_playwright() as playwright:
@@ -67,6 +72,9 @@ def main() -> int:
 
 def _shoot(page: Page, name: str) -> None:
     page.wait_for_load_state("networkidle")
+    for _ in range({"method": 1, "press": 2}.get(name, 0)):
+        page.keyboard.press("f")
+        page.wait_for_timeout(900)
     if name == "press-mode":
         # Two pieces cool on the rack, the third is under the press: the moment a press is looked at.
         page.keyboard.press("Space")

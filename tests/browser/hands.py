@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-SLOWEST_S = 120
+SLOWEST_S = 240
 
 
 def say(page: Page):

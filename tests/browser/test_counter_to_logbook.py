@@ -43,6 +43,7 @@ def test_an_order_goes_the_whole_line_by_keyboard(page: Page):
     page.keyboard.press("n")
     fill(page, "Job", TITLE)
     fill(page, "Customer", "Harbour Club")
+    fill(page, "Blank", "Crew tee, black")
     fill(page, "S", "1")
     fill(page, "M", "1")
     page.keyboard.press("Enter")

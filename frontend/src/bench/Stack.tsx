@@ -19,6 +19,8 @@ type StackProps = {
   height: number;
   large?: boolean;
   hover?: boolean;
+  /** Seen from below: every layer's underside, the lowest first. */
+  below?: boolean;
 };
 
 const SKEW = 0.26;
@@ -29,11 +31,13 @@ function wordsOf(layer: Layer): string {
 }
 
 /** What lies on what, top first: an exploded drawing; the face that carries the print is hatched and named. */
-export function Stack({ layers, hot, cloth, width, height, large, hover }: StackProps) {
+export function Stack({ layers: given, hot, cloth, width, height, large, hover, below }: StackProps) {
+  const layers = below ? [...given].reverse() : given;
+  const seen = below ? "down" : "up";
   const size = large ? 26 : 17;
   const small = large ? 20 : 14;
   // Room for the arrow of a print that looks up.
-  const top0 = layers[0]?.printed_face === "up" ? 24 : 8;
+  const top0 = layers[0]?.printed_face === seen ? 24 : 8;
   const step = Math.min(large ? 118 : 84, (height - 12 - top0) / layers.length);
   // The words come first: a face that cannot be read is a spoiled piece.
   const words = Math.max(
@@ -44,7 +48,12 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
   const deep = Math.min(step * 0.52, skew * 0.42);
   const left = 16;
   return (
-    <svg width={width} height={height} role="img" aria-label={`Stack, top first: ${layers.map(said).join("; ")}`}>
+    <svg
+      width={width}
+      height={height}
+      role="img"
+      aria-label={`Stack, ${below ? "from below, lowest first" : "top first"}: ${layers.map(said).join("; ")}`}
+    >
       <defs>
         <pattern id="face" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <rect width="9" height="9" fill="#ffffff" />
@@ -59,7 +68,7 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
             : layer.kind === "pad"
               ? step * 0.16
               : step * 0.09;
-        const isHot = hot && layer.kind === "platen" && i === 0;
+        const isHot = hot && layer.kind === "platen" && i === (below ? layers.length - 1 : 0);
         const fill = isHot ? "#b2481c" : layer.kind === "blank" ? cloth : FILL[layer.kind ?? "cover"];
         const top = `M${left} ${y + deep}L${left + skew} ${y}H${left + skew + slabWide}L${left + slabWide} ${y + deep}Z`;
         const front = `M${left} ${y + deep}H${left + slabWide}v${thick}H${left}Z`;
@@ -71,16 +80,16 @@ export function Stack({ layers, hot, cloth, width, height, large, hover }: Stack
           <g key={`${layer.what}-${i}`} stroke={isAir ? "var(--heat)" : "#8d979c"} strokeWidth={1}>
             <path
               d={top}
-              fill={face === "up" ? "url(#face)" : isAir ? "none" : fill}
+              fill={face === seen ? "url(#face)" : isAir ? "none" : fill}
               strokeDasharray={isAir ? "5 5" : undefined}
             />
-            {!isAir && <path d={front} fill={face === "down" ? "url(#face)" : fill} />}
-            {!isAir && <path d={side} fill={face === "down" ? "url(#face)" : fill} opacity={0.85} />}
+            {!isAir && <path d={front} fill={face !== "none" && face !== seen ? "url(#face)" : fill} />}
+            {!isAir && <path d={side} fill={face !== "none" && face !== seen ? "url(#face)" : fill} opacity={0.85} />}
             {face !== "none" && (
               <FaceArrow
                 x={left + slabWide * 0.3}
-                y={face === "down" ? y + deep + thick + 2 : y - 1}
-                down={face === "down"}
+                y={face !== seen ? y + deep + thick + 2 : y - 1}
+                down={face !== seen}
               />
             )}
             <path d={`M${lineX - 14} ${y + deep * 0.5}H${lineX + 14}`} stroke="var(--soft)" />

@@ -12,7 +12,6 @@ from offsetter.core.facts import Blank, Feed, Method, MugSize, Press, Recipe, Sh
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
-
 USUAL_MM = 60.0
 """A print that every method's sheet takes."""
 

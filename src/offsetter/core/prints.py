@@ -2,12 +2,12 @@
 
 from offsetter.core import derive
 from offsetter.core.compute import laid
-from offsetter.core.compute.advice import AdviceArt, AdviceJob
+from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.laid import Square, obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Blank, GarmentSize, Layer, Method, Shop, Stage
+from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
@@ -174,6 +174,25 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
         artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000)), full_bleed=bleeds), width_mm=width / 1000,
         height_mm=max(1.0, height / 1000), quantity=order.pieces,
     )  # fmt: skip
+
+
+WORKED_SHARE = 8 / 24 * 5 / 7
+"""Of the hours until an order is due, those in which somebody works: eight on five days, from memory."""
+
+
+def advice_here(shop: Shop, levels: Levels, hours_left: float) -> AdviceHere:
+    """What this shop owns and holds, for advice."""
+    sheets: dict[str, int] = {}
+    metres: dict[str, float] = {}
+    wide: dict[str, float] = {}
+    for printer in shop.printers.values():
+        for feed in printer.feeds:
+            if feed.kind == "sheet" and feed.media in levels.sheets:
+                sheets[feed.method] = levels.sheets[feed.media]
+            elif feed.kind == "roll" and printer.id in levels.media_m:
+                metres[feed.method], wide[feed.method] = levels.media_m[printer.id], feed.printable_mm
+    return AdviceHere(methods=frozenset(m for p in shop.printers.values() for m in p.methods), sheets=sheets, metres=metres, roll_mm=wide,
+                      minutes_left=hours_left * 60 * WORKED_SHARE)  # fmt: skip
 
 
 def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Variant, ...], runs: tuple[Run, ...]) -> Demand:  # fmt: skip

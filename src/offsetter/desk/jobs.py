@@ -18,7 +18,7 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
-from offsetter.core.prints import JobPrint, TextArt, Variant, advice_job, first_place, shown_slot, way_of
+from offsetter.core.prints import JobPrint, TextArt, Variant, advice_here, advice_job, first_place, shown_slot, way_of
 from offsetter.core.quote import PriceRow, price_rows
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
@@ -156,9 +156,10 @@ class Jobs:
         """Every method for the piece that is looked at, as far as the order and the artwork say."""
         stored = self.read(job_id, "", print_id, kind)
         here = next(p for p in stored.prints if p.id == stored.print)
-        shop, _ = self.shop()
+        shop, store_levels = self.shop()
         asked = advice_job(shop, here, stored.kind)
-        return advise(asked, shop.methods, shop.recipes, shipped.advice_facts()), asked
+        owned = advice_here(shop, store_levels, (stored.order.due - self._base.now()).total_seconds() / 3600)
+        return advise(asked, shop.methods, shop.recipes, shipped.advice_facts(), owned), asked
 
     def ways(self, job_id: str, print_id: str = "", kind: str = "") -> dict[str, Way]:
         """Method to the way that this shop would go with it for the piece that is looked at; methods it cannot do are left out."""

@@ -90,11 +90,11 @@ def _stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
         (f"Then: {stage.then}", INK),
         (f"Caution: {stage.caution}" if stage.caution else "", NEED),
     ):
-        for part in _wrapped(page, text, 76 * mm, 9.5) if text else ():
+        for part in _wrapped(page, text, 74 * mm, 9.5) if text else ():
             _say(page, 20 * mm, y, part, 9.5, colour)
             y -= 4.4 * mm
     for i, layer in enumerate(stage.stack):
-        _layer(page, layer, 102 * mm, at - 4 * mm - i * LAYER_MM * mm, hot=i == 0 and stage.temperature_c is not None)
+        _layer(page, layer, 98 * mm, at - 4 * mm - i * LAYER_MM * mm, hot=i == 0 and stage.temperature_c is not None)
 
 
 def _layer(page: Canvas, layer: Layer, x: float, y: float, *, hot: bool) -> None:

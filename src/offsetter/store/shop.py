@@ -20,7 +20,7 @@ class ShopStore:
     def put(self, kind: str, fact_id: str, body: dict[str, Any], version: int = 1) -> None:
         self._session.merge(ShopRow(kind=kind, id=fact_id, version=version, body=body))
 
-    def change(self, kind: str, fact_id: str, **values: Any) -> None:
+    def change(self, kind: str, fact_id: str, /, **values: Any) -> None:
         """A newer version of a fact, the older ones kept."""
         newest = self._session.scalars(
             select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id).order_by(ShopRow.version.desc()).limit(1).with_for_update()

@@ -104,9 +104,9 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
             {blanks.map((b) => (
               <option key={b.id} value={b.id}>
                 {b.name}, {b.colour_name},{" "}
-                {Object.entries(b.fibres)
+                {Object.entries(b.fibres ?? {})
                   .map(([f, s]) => `${Math.round(s * 100)} % ${f}`)
-                  .join(", ")}
+                  .join(", ") || (b.coated ? "coated" : "hard")}
               </option>
             ))}
           </select>

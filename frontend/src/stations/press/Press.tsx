@@ -13,7 +13,8 @@ import { Findings, Waits } from "../Waits";
 import { Batch } from "./Batch";
 
 const LOOKS = [
-  { id: "stage", name: "One stage" },
+  { id: "stage", name: "From above" },
+  { id: "below", name: "From below" },
   { id: "batch", name: "The batch" },
 ] as const;
 
@@ -22,7 +23,8 @@ export function PressBench({ station, jobLine, flips }: StationProps) {
   const [chosen, setChosen] = useState(1);
   const drawing = drawingOf(station, "stages");
   if (!drawing) return <Waits station={station} />;
-  if (flips % 2 === 1) return <Batch jobLine={jobLine} />;
+  const look = LOOKS[flips % LOOKS.length]?.id;
+  if (look === "batch") return <Batch jobLine={jobLine} />;
   const stage = drawing.stages[chosen] ?? drawing.stages[0];
   const cloth = drawingOf(jobLine.line.stations[0] ?? station, "order")?.garment.colour ?? "#444";
   if (!stage) return null;
@@ -43,6 +45,7 @@ export function PressBench({ station, jobLine, flips }: StationProps) {
             cloth={cloth}
             width={width}
             height={Math.min(height, 340)}
+            below={look === "below"}
           />
         )}
       </div>
@@ -146,12 +149,17 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const hot = drawing.stages.filter((s) => s.temperature_c !== null);
   const canOpen = job.ledger.in_hand > 0 && job.standing === "open" && !hot.some((s) => s.missing?.length);
-  const look = LOOKS[flips % 2]?.id ?? "stage";
+  const at = flips % LOOKS.length;
+  const look = LOOKS[at]?.id ?? "stage";
+  const show = (wanted: string) => {
+    const steps = (LOOKS.findIndex((l) => l.id === wanted) - at + LOOKS.length) % LOOKS.length;
+    for (let i = 0; i < steps; i++) onFlip();
+  };
   return (
     <>
       <div className="flex items-end gap-2">
         <div className="grow">
-          <Choice label="On the bench" value={look} options={[...LOOKS]} onChange={(v) => v !== look && onFlip()} />
+          <Choice label="On the bench" value={look} options={[...LOOKS]} onChange={show} />
         </div>
         <Key>F</Key>
       </div>
@@ -185,7 +193,8 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
       <Findings station={station} jobLine={jobLine} />
       {hot[0]?.caution && (
         <p className="border-l-4 border-need pl-3">
-          <span className="font-semibold text-need">Caution:</span> {hot[0].caution}
+          <span className="font-semibold text-need">Caution:</span> {hot[0].caution} Local codes and the maker's safety
+          sheet come first.
         </p>
       )}
     </>

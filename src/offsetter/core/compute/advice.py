@@ -54,6 +54,21 @@ class AdviceJob(Frozen):
     quantity: int = Field(ge=1, le=MOST_PIECES)
 
 
+class AdviceHere(Frozen):
+    """What the shop that asks owns and holds."""
+
+    methods: frozenset[str]
+    """Done by one of its printers."""
+    sheets: dict[str, int] = {}
+    """Method to sheets in store, where that is counted."""
+    metres: dict[str, float] = {}
+    """Method to metres left on the roll."""
+    roll_mm: dict[str, float] = {}
+    """Method to the roll's printable width."""
+    minutes_left: float | None = None
+    """Of work until the order is due."""
+
+
 class Reason(Frozen):
     verdict: Verdict
     said: str
@@ -79,12 +94,19 @@ class Advice(Frozen):
     """What another answer would take."""
 
 
-def advise(job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts) -> Advice:
-    """All methods, the best first: what is good before what asks for care, the cheaper first among those."""
+def advise(
+    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, here: AdviceHere | None = None
+) -> Advice:  # fmt: skip
+    """All methods, the best first: what is good before what asks for care, the cheaper first among those.
+
+    here: the shop that asks; what it cannot do is weighed all the same, and never recommended.
+    """
     by_method = {r.method: r for r in recipes.values()}
-    found = [_advised(job, m, by_method.get(m.id), facts) for m in methods.values()]
+    found = [_here(_advised(job, m, by_method.get(m.id), facts), job, m, facts, here) for m in methods.values()]
     ranked = sorted(found, key=lambda a: (ORDER[a.verdict], a.cost_per_piece is None, a.cost_per_piece or 0, a.method))
-    usable = [a for a in ranked if a.verdict != "ruled-out" and a.cost_per_piece is not None]
+    usable = [
+        a for a in ranked if a.verdict != "ruled-out" and a.cost_per_piece is not None and (here is None or a.method in here.methods)
+    ]  # fmt: skip
     best, second = ([*usable, None, None])[:2]
     return Advice(
         ranked=tuple(ranked), recommended=best.method if best else None, runner_up=second.method if second else None,
@@ -104,6 +126,33 @@ def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Advic
         ]
     return Advised(method=method.id, name=method.name, verdict=verdict, reasons=tuple(reasons), cost_per_piece=cost, minutes_per_piece=minutes,
                    wash_life=method.wash_life, hand_feel=method.hand_feel)  # fmt: skip
+
+
+def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, here: AdviceHere | None) -> Advised:
+    """The same with what the store and the clock say."""
+    if here is None or advised.verdict == "ruled-out" or method.id not in here.methods:
+        return advised
+    said = []
+    sheets = here.sheets.get(method.id)
+    if sheets is not None and sheets < (need := _sheets(job, method)):
+        said.append(_care(f"{sheets} of its sheets are in store, this order takes {need}"))
+    metres, wide = here.metres.get(method.id), here.roll_mm.get(method.id)
+    if metres is not None and wide and method.cost.sheet is None:
+        across = max(1, int(wide // (min(job.width_mm, job.height_mm) + facts.gap_mm)))
+        length = math.ceil(job.quantity / across) * (max(job.width_mm, job.height_mm) + facts.gap_mm) / 1000
+        if metres < length:
+            said.append(_care(f"{metres:.1f} m are left on its roll, this order takes about {length:.1f} m"))
+    whole = (advised.minutes_per_piece or 0) * job.quantity
+    if here.minutes_left is not None and whole > here.minutes_left:
+        said.append(
+            _care(
+                f"It takes about {whole / 60:.1f} h of hands, and {max(0.0, here.minutes_left) / 60:.1f} h of work are left until it is due"
+            )
+        )
+    if not said:
+        return advised
+    kept = tuple(r for r in advised.reasons if r.verdict != "good")
+    return advised.model_copy(update={"reasons": (*kept, *said), "verdict": "caution"})
 
 
 def fit_reasons(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reason]:

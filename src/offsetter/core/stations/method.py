@@ -67,10 +67,13 @@ def judge(inputs: Inputs) -> StationResult:
         ))  # fmt: skip
     for n, reason in enumerate(fit_reasons(inputs.asked, inputs.method, inputs.advice)):
         ruled_out = reason.verdict == "ruled-out"
+        one_way = next((m for m in inputs.printer.modes if m.id == "one-way"), None)
+        helps = inputs.asked.blank.obstacles and inputs.method.uneven == "risers" and one_way and way.mode != one_way.id
         findings.append(Finding(
             code=f"fit-{n}", severity="blocker" if ruled_out else "caution", message=reason.said,
             why=f"{inputs.method.name}: for {inputs.method.blanks}." if ruled_out else "By what practice says of this way.",
-            fix_text="Choose another way: F shows all of them." if ruled_out else "",
+            fix_text="Choose another way: F shows all of them." if ruled_out else "Print one way" if helps else "",
+            patch=Patch(station="method", changes={"mode": "one-way"}) if helps and not ruled_out else None,
         ))  # fmt: skip
     missing = tuple(MissingValue(stage=s.id, name=s.name, fields=s.missing) for s in inputs.stages if s.missing)
     for m in missing:
