@@ -106,7 +106,8 @@ def _browser(address: str) -> None:
 CHANGED = """
 ([buttons, watched, rounds]) => new Promise(resolve => {
   const times = [];
-  const seen = () => document.querySelector(watched).innerText;
+  // The figure before stands beside a reading: only the figure now counts.
+  const seen = () => document.querySelector(watched).innerText.split('was')[0].trim();
   const step = () => {
     if (times.length === rounds) return resolve(times);
     const wanted = buttons(times.length), before = seen(), began = performance.now();

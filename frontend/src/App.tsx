@@ -116,11 +116,11 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         </NavLink>
       </nav>
       <div className="ml-auto flex items-center gap-4 text-soft">
-        <span className="hidden lg:inline">{shop?.name}</span>
+        <span className="hidden whitespace-nowrap xl:inline">{shop?.name}</span>
         <button
           type="button"
           onClick={onYours}
-          className="rounded-full border border-hair2 bg-raise px-3 py-0.5 text-sm text-ink"
+          className="rounded-full border border-hair2 bg-raise px-3 py-0.5 text-sm whitespace-nowrap text-ink"
         >
           {me.name} · °{heat} · {length}
         </button>

@@ -28,7 +28,14 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
         f"localStorage.setItem('offsetter.settings', '{json.dumps({'theme': theme, 'length': 'mm', 'heat': 'C'})}')"
     )
     last = counter.job(job)["runs"][-1]["number"]
-    views = ["/jobs", "/stores", "/recipes", "/recipes/toner-opaque-house", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
+    direct, hard = (counter.order(lines=[{"blank": b, "counts": {"one": 2}}]) for b in ("apron-navy", "coaster"))
+    for other, method in ((direct, "direct"), (hard, "sub-ink-hard")):
+        counter.place(other)
+        counter.decide(other, "method", **counter.get(f"/api/jobs/{other}/advice").json()["ways"][method])
+    ways = [f"/jobs/{direct}/{s}" for s in ("method", "sheet", "prepare", "print")] + [
+        f"/jobs/{hard}/{s}" for s in ("order", "method", "white", "sheet", "print")
+    ]
+    views = ["/jobs", "/stores", "/machines", "/machines/guillemot", "/blanks", "/blanks/waistcoat", *ways, "/recipes", "/recipes/toner-opaque-house", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
              f"/jobs/{job}/press-mode", f"/jobs/{job}/ledger", f"/jobs/{job}/proof"]  # fmt: skip
     found = {}
     for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:
@@ -43,6 +50,22 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
     page.get_by_text("Ruled out", exact=True).wait_for()
     if wrong := audit(page):
         found["all ways"] = wrong
+    page.goto(f"/jobs/{job}/press")
+    page.get_by_role("main").wait_for()
+    for _ in range(2):
+        page.keyboard.press("f")
+    page.get_by_text("How the batch is pressed").wait_for()
+    if wrong := audit(page):
+        found["the batch"] = wrong
+    for view, button in (
+        ("/blanks/waistcoat", "Change it"),
+        ("/recipes/toner-opaque-house", "Enter its values"),
+        ("/machines/gannet", "Measure it again"),
+    ):
+        page.goto(view)
+        page.get_by_role("button", name=button).click()
+        if wrong := audit(page):
+            found[f"{view}: {button}"] = wrong
     page.goto("/jobs")
     for key in ("?", "y", "n"):
         page.get_by_role("heading", level=1).wait_for()

@@ -300,21 +300,27 @@ def cool(shop):
 
 def test_cooling_is_learned_from_touches_and_never_below_a_warm_one(shop):
     stage = cool(shop)
-    few = cooling_of(tuple(through(n, cold_s=40) for n in range(4)), stage)
+    few = cooling_of(tuple(through(n, cold_s=40) for n in range(4)), stage, "film-house")
     assert (few.learned_s, few.wait_s) == (None, stage.time_s)
     late = [55.0, 56.0, 58.0, 70.0, 90.0, 140.0, 200.0, 61.0, 64.0]
-    learned = cooling_of(tuple(through(n, cold_s=s) for n, s in enumerate(late)), stage)
+    learned = cooling_of(tuple(through(n, cold_s=s) for n, s in enumerate(late)), stage, "film-house")
     # A touch comes when hands are free: the quick ones say when it was cold.
     assert learned.learned_s == 58
-    warm = cooling_of(tuple(through(n, cold_s=s, warm_s=66.0 if n == 3 else None) for n, s in enumerate(late)), stage)
+    warm = cooling_of(
+        tuple(through(n, cold_s=s, warm_s=66.0 if n == 3 else None) for n, s in enumerate(late)), stage, "film-house"
+    )
     assert warm.learned_s == 66
     taken_back = through(9, cold_s=5.0)
     assert (
         cooling_of(
-            (*(through(n, cold_s=60) for n in range(5)), taken_back, act(10, Voided(voids=taken_back.id))), stage
+            (*(through(n, cold_s=60) for n in range(5)), taken_back, act(10, Voided(voids=taken_back.id))),
+            stage,
+            "film-house",
         ).learned_s
         == 60
     )
+    # Another recipe cools another thing: its touches say nothing here.
+    assert cooling_of(tuple(through(n, cold_s=s) for n, s in enumerate(late)), stage, "two-sheet-house").touches == 0
 
 
 def test_the_press_is_changed_only_where_it_differs(shop):

@@ -3315,6 +3315,11 @@ export interface components {
              * @default front
              */
             print: string;
+            /**
+             * Recipe
+             * @default
+             */
+            recipe: string;
             /** Run */
             run: string;
             /** Size */

@@ -57,6 +57,8 @@ class Pressed(Frozen):
     number: int | None = None
     """Of the numbered piece, where this print is its own text."""
     press: str = ""
+    recipe: str = ""
+    """By which its stages went, filled in when it was recorded; empty in acts of the time when there was film alone."""
     stages: tuple[RanStage, ...] = ()
 
     @property

@@ -66,11 +66,16 @@ def change_over(left: SetUp | None, wanted: SetUp, press: Press) -> tuple[CardRo
     return tuple(rows)
 
 
-def cooling_of(acts: tuple[Act, ...], stage: Stage) -> Cooling:
-    """How long a stage's cooling takes here, from touches; the recipe's time until there are enough of them."""
-    ran = [r for a in standing(acts) if isinstance(a.body, Pressed) for r in a.body.stages if r.stage == stage.id][
-        -LATEST:
+FIRST_RECIPE = "film-house"
+"""What acts were pressed by before they named their recipe."""
+
+
+def cooling_of(acts: tuple[Act, ...], stage: Stage, recipe: str) -> Cooling:
+    """How long a stage's cooling takes here, from touches by the same recipe; its own time until there are enough of them."""
+    pressed = [
+        a.body for a in standing(acts) if isinstance(a.body, Pressed) and (a.body.recipe or FIRST_RECIPE) == recipe
     ]
+    ran = [r for body in pressed for r in body.stages if r.stage == stage.id][-LATEST:]
     cold = sorted(r.ran_s for r in ran)
     if len(cold) < ENOUGH:
         return Cooling(planned_s=stage.time_s, learned_s=None, touches=len(cold))

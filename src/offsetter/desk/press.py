@@ -118,7 +118,7 @@ class Presses:
         return PressCard(
             press=press.id, press_name=press.name, print=here.print, print_name=here.name, number=here.number, of=here.of, turn=here.turn,
             shield=here.shield, heats=here.heats, rows=change_over(last_set_up(set_ups, press.id), wanted, press), wanted=wanted,
-            stages=stages, cooling={s.id: cooling_of(touched, s) for s in stages if s.alone}, run=run,
+            stages=stages, cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
             slots=tuple(SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),

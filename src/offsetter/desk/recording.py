@@ -30,6 +30,8 @@ class Recording:
     find: Callable[[str], Act | None]
     fetched: Callable[[str], int]
     """Transfers already taken from a lot in the store."""
+    recipe: str = ""
+    """Of the job's way."""
     prepared_first: tuple[str, ...] = ()
     """Stages that garments go through before they are printed, in order; none: the way prepares afterwards."""
 
@@ -133,7 +135,7 @@ class Recording:
         )
         if self._pool(slots[body.slot] or signature).in_hand < 1:
             raise _refused("no-transfer", "No printed transfer for it is in hand.", "Record the printing first.")
-        return self.act.model_copy(update={"signature": signature})
+        return self._with(body, recipe=self.recipe, signature=signature)
 
     def _spoiled(self, body: core.Spoiled) -> Act:
         kind = f"{body.line}/{body.size}" if body.size else ""

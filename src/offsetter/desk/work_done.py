@@ -195,7 +195,8 @@ class WorkDone:
             known = store.of_job(act.job)
             runs = {r.id: r for r in RunStore(session).of_job(act.job)}
             ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
-                              fetched=lambda stored_id: _fetched(store, stored_id), prepared_first=core_line.prepared_first(inputs)).completed()  # fmt: skip
+                              fetched=lambda stored_id: _fetched(store, stored_id), recipe=way.recipe if (way := core_line.way_of(inputs)) else "",
+                              prepared_first=core_line.prepared_first(inputs)).completed()  # fmt: skip
             store.add(ready, self._base.now())
 
     def _lot_of(self, act: Act) -> str:

@@ -5,6 +5,7 @@ import type { Blank } from "../../api/types";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { FromPhotograph } from "./FromPhotograph";
+import { Obstacles, type Stands, typed } from "./Obstacles";
 
 type BlankFormProps = { blank?: Blank; onClose: () => void; onSaved: (id: string) => void };
 type Shape = "flat" | "mug" | "tube";
@@ -36,7 +37,7 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
   const [shape, setShape] = useState<Shape>("flat");
   const [measures, setMeasures] = useState(["400", "400", "45"]);
   const [isRound, setRound] = useState(false);
-  const [zip, setZip] = useState("");
+  const [obstacles, setObstacles] = useState<Stands[]>(() => (blank?.obstacles ?? []).map(typed));
   const [wrong, setWrong] = useState("");
   const number = (text: string) => Number(text.replace(",", "."));
 
@@ -54,7 +55,6 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
         : shape === "tube"
           ? { flat_width_mm: a, length_mm: b, fold_over_mm: c }
           : { width_mm: a, height_mm: b, is_round: isRound };
-    const stands = number(zip);
     const body = {
       name: name.trim(),
       kind,
@@ -67,11 +67,15 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
       stretch,
       price: price.replace(",", ".").trim() || "0",
       sizes: blank?.sizes ?? { one: size },
-      obstacles:
-        blank?.obstacles ??
-        (zip.trim() && stands > 0
-          ? [{ kind: "zip", side: "front", x_mm: -8, y_mm: 0, width_mm: 16, height_mm: b, stands_mm: stands }]
-          : []),
+      obstacles: obstacles.map((o) => ({
+        kind: o.kind,
+        side: o.side,
+        x_mm: number(o.x),
+        y_mm: number(o.y),
+        width_mm: number(o.wide),
+        height_mm: number(o.long),
+        stands_mm: number(o.stands),
+      })),
     };
     const id =
       blank?.id ??
@@ -167,11 +171,9 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
               ))}
             </div>
             {shape === "flat" && <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />}
-            {shape === "flat" && kind === "cloth" && (
-              <Typed label="A zip down its middle, mm high (empty: none)" value={zip} onChange={setZip} />
-            )}
           </>
         )}
+        <Obstacles rows={obstacles} onChange={setObstacles} />
         {wrong && (
           <p role="alert" className="col-span-full border-l-4 border-stop pl-3 text-stop">
             {wrong}

@@ -20,7 +20,7 @@ export function OneRecipe({ id }: { id: string }) {
   const [params, setParams] = useSearchParams();
   const school = params.getAll("school");
   const version = Number(params.get("version")) || undefined;
-  const [at, setAt] = useState(0);
+  const [chosen, setAt] = useState<number | null>(null);
   const [isChanging, setChanging] = useState(false);
   const query = useQuery({
     queryKey: ["recipe", id, version, school.join()],
@@ -32,7 +32,13 @@ export function OneRecipe({ id }: { id: string }) {
   });
   if (!query.data) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the recipe…"}</main>;
   const shown = query.data;
-  const stage = shown.stages[Math.min(at, shown.stages.length - 1)];
+  // What is missing is looked at first.
+  const missing = Math.max(
+    0,
+    shown.stages.findIndex((s) => s.missing?.length),
+  );
+  const at = Math.min(chosen ?? missing, shown.stages.length - 1);
+  const stage = shown.stages[at];
   const see = (chosen: { [question: string]: string }, wanted: number | undefined) =>
     setParams({
       school: Object.entries(chosen).map(([q, c]) => `${q}=${c}`),
@@ -60,7 +66,7 @@ export function OneRecipe({ id }: { id: string }) {
           </p>
         ))}
         <div className="mt-3">
-          <StageTabs stages={shown.stages} chosen={Math.min(at, shown.stages.length - 1)} onChoose={setAt} />
+          <StageTabs stages={shown.stages} chosen={at} onChoose={setAt} />
         </div>
         {stage && (
           <>

@@ -83,6 +83,7 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
           onEntered={(version) => set({ recipe_version: version })}
         />
       )}
+      <Findings station={station} jobLine={jobLine} />
       <Schools
         questions={drawing?.schools ?? []}
         chosen={way.schools ?? {}}
@@ -101,7 +102,6 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
           <Pick label="Oven" value={way.oven ?? ""} options={named(shop?.ovens)} onChange={(v) => set({ oven: v })} />
         )}
       </div>
-      <Findings station={station} jobLine={jobLine} />
     </>
   );
 }

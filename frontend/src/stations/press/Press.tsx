@@ -63,7 +63,7 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
   const { ref, width } = useSize();
   const high = 84;
   const whole = stages.reduce((sum, s) => sum + s.time_s + (s.hands_s ?? 0), 0);
-  const scale = Math.max(0.1, (width - 90) / whole);
+  const scale = Math.max(0.1, (width - 135) / whole);
   let at = 70;
   const starts: number[] = [];
   for (const s of stages) {
@@ -111,7 +111,7 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
               </g>
             );
           })}
-          <text x={70 + whole * scale} y={68} textAnchor="end" fontSize={14} fill="var(--soft)" className="num">
+          <text x={76 + whole * scale} y={27} fontSize={14} fill="var(--soft)" className="num">
             {whole} s
           </text>
         </svg>
@@ -261,7 +261,7 @@ function PlacingCard({ job }: { job: Job }) {
           <tr className="border-b border-hair text-sm text-soft">
             <th className="text-left font-normal">Piece</th>
             <th className="text-right font-normal">width</th>
-            {first.seam_mm != null && <th className="text-right font-normal">edge to seam</th>}
+            {first.seam_mm != null && <th className="text-right font-normal">to seam or edge</th>}
           </tr>
         </thead>
         <tbody>
