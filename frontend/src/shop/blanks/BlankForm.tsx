@@ -4,6 +4,7 @@ import { api, ProblemError, told } from "../../api/client";
 import type { Blank } from "../../api/types";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick, Switch } from "../../ui/parts";
+import { Typed } from "../../ui/Typed";
 import { FromPhotograph } from "./FromPhotograph";
 import { Obstacles, type Stands, typed } from "./Obstacles";
 
@@ -187,14 +188,5 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
         </div>
       </form>
     </Overlay>
-  );
-}
-
-function Typed({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
-  return (
-    <label>
-      <span className="font-semibold">{label}</span>
-      <input className="field" value={value} onChange={(e) => onChange(e.target.value)} />
-    </label>
   );
 }

@@ -5,6 +5,7 @@ import type { Recipe, Stage } from "../../api/types";
 import { useSettings } from "../../settings/settings";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
+import { Typed } from "../../ui/Typed";
 
 const SOURCES = [
   { id: "maker", name: "the maker's card" },
@@ -97,14 +98,5 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
         </div>
       </form>
     </Overlay>
-  );
-}
-
-function Typed({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
-  return (
-    <label>
-      <span className="font-semibold">{label}</span>
-      <input className="field" value={value} maxLength={200} onChange={(e) => onChange(e.target.value)} />
-    </label>
   );
 }

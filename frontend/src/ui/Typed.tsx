@@ -1,0 +1,9 @@
+/** A line of text that is read when its form is sent. */
+export function Typed({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
+  return (
+    <label>
+      <span className="font-semibold">{label}</span>
+      <input className="field" value={value} maxLength={200} onChange={(e) => onChange(e.target.value)} />
+    </label>
+  );
+}
