@@ -18,7 +18,7 @@ from offsetter.core.compute.recipe_versions import StageValues, differences, rea
 from offsetter.core.compute.sheet import Want, lay_out
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.facts import Blank, recipes
-from offsetter.core.prints import Variant
+from offsetter.core.prints import JobPrint, Variant, passes_of
 from offsetter.core.values import Refusal
 from tests.core.test_line import DUE
 
@@ -47,6 +47,17 @@ def test_a_tube_takes_a_print_that_is_folded_over_both_edges(shop):
     socks = shop.blanks["socks"]
     assert laid.places_of(socks.sizes["39-42"]) == ("side one", "side two")
     assert laid.panel(socks, socks.sizes["39-42"], "side one").widest_mm == 88 + 2 * 6
+
+
+def test_a_tubes_second_side_is_pressed_after_its_edge_is_folded_over(shop):
+    order = order_of("socks", "39-42", 3).order.model_copy(update={"prints": ("one", "two")})
+    sides = tuple(
+        JobPrint(id=i, decisions=Decisions(order=order, place=PlaceDoc(place=p)))
+        for i, p in (("one", "side one"), ("two", "side two"))
+    )
+    first, second = passes_of(order, sides)
+    assert (first.turn, second.number) == ("", 2)
+    assert "fold the pressed edge over" in second.turn
 
 
 @pytest.mark.parametrize(("box", "under"), [

@@ -12,14 +12,12 @@ from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
-from offsetter.core.compute.advice import Advice, AdviceJob, advise
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
+from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
 from offsetter.core.facts import Levels, Shop
 from offsetter.core.line import Line, LineInputs, Measured
-from offsetter.core.prints import JobPrint, TextArt, Variant, advice_here, advice_job, first_place, shown_slot, way_of
-from offsetter.core.quote import PriceRow, price_rows
+from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.values import Frozen, Refusal
@@ -152,42 +150,6 @@ class Jobs:
         """The job with its line as decided."""
         return self.work_out(self.read(job_id, author, print_id, kind))
 
-    def advise(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[Advice, AdviceJob]:
-        """Every method for the piece that is looked at, as far as the order and the artwork say."""
-        stored = self.read(job_id, "", print_id, kind)
-        here = next(p for p in stored.prints if p.id == stored.print)
-        shop, store_levels = self.shop()
-        asked = advice_job(shop, here, stored.kind)
-        owned = advice_here(shop, store_levels, (stored.order.due - self._base.now()).total_seconds() / 3600)
-        return advise(asked, shop.methods, shop.recipes, shipped.advice_facts(), owned), asked
-
-    def ways(self, job_id: str, print_id: str = "", kind: str = "") -> dict[str, Way]:
-        """Method to the way that this shop would go with it for the piece that is looked at; methods it cannot do are left out."""
-        stored = self.read(job_id, "", print_id, kind)
-        here = next(p for p in stored.prints if p.id == stored.print)
-        shop, _ = self.shop()
-        blank = derive.blank_of(
-            shop, here.decisions, shown_slot(here.decisions.order, here.decisions.place, stored.kind)
-        )
-        found = {m: derive.proposed_way(shop, self.profile, m, blank) for m in shop.methods}
-        return {m: w for m, w in found.items() if w is not None}
-
-    def price(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[PriceRow, ...]:
-        """Cost and price of a piece at this quantity and at round ones; nothing while the plates are not measured."""
-        seen = self.look(job_id, "", print_id, kind)
-        line, shop = seen.line, self.shop()[0]
-        if line.way is None or line.variant is None:
-            return ()
-        measure = self._pictures.device(line.variant.spec) or self._pictures.preview(line.variant.spec)
-        return price_rows(
-            shop,
-            seen.job.decisions,
-            line.way,
-            line.variant,
-            measure,
-            derive.blank_of(shop, seen.job.decisions, line.kind),
-        )
-
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
         stored = self.read(job_id, "", print_id, kind)
@@ -288,6 +250,10 @@ class Jobs:
             found = TextArt(file=self._base.files.keep(data), width_px=width, height_px=height, capital_px=CAPITAL_PX)
             self._texts[key] = found
         return found
+
+    def measure(self, spec: PlateSpec) -> PlateMeasure:
+        """The plates' measurement at full size, at bench size until there is one."""
+        return self._pictures.device(spec) or self._pictures.preview(spec)
 
     def device_measure(self, spec: PlateSpec) -> PlateMeasure | None:
         return self._pictures.device(spec)

@@ -59,6 +59,10 @@ class ShopStore:
                 older[f"{row.id}@{row.version}"] = row.body
         shop = newest.get("shop", {}).get("shop", {})
         prices = newest.get("prices", {}).get("prices", {})
+        # Sheets that the shop has no price for are counted all the same.
+        counted = {cover: (0, uses) for cover, uses in facts.advice_facts().cover_uses.items()}
+        if prices:
+            prices = {**prices, "cover_uses": counted | prices.get("cover_uses", {})}
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
         recipes = {k: r.model_dump() for k, r in shipped.items()} | newest.get("recipes", {})
         methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})

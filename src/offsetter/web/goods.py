@@ -86,7 +86,7 @@ def batch_heat(job_id: str, desk: Desk, print: str = "") -> BatchView:
 @router.get("/jobs/{job_id}/price")
 def price(job_id: str, desk: Desk, print: str = "", kind: str = "") -> tuple[PriceRow, ...]:
     """Cost and price of a piece at this quantity and at round ones."""
-    return desk.jobs.price(job_id, print, kind)
+    return desk.weighing.price(job_id, print, kind)
 
 
 def _heat_out(desk: Desk, press_id: str) -> PressHeatOut:

@@ -13,6 +13,7 @@ from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.records import Records
+from offsetter.desk.weighing import Weighing
 from offsetter.desk.work_done import WorkDone
 
 
@@ -28,6 +29,7 @@ class Services:
         self.artworks = Artworks(base, self.pictures)
         self.work_done = WorkDone(base, self.jobs)
         self.presses = Presses(base, self.jobs)
+        self.weighing = Weighing(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
         self.goods = Goods(base, self.jobs)
         self.records = Records(base, self.jobs, self.work_done)

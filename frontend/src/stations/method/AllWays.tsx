@@ -43,6 +43,9 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
         </span>{" "}
         {advice.would_change.join(" ")}
       </p>
+      <p className="text-sm text-soft">
+        Weighed for {weighedFor(asked)}; what the store holds and the time left with it.
+      </p>
       <ul className="mt-3 grid grid-cols-3 gap-3 max-[1180px]:grid-cols-2">
         {fits.map((way) => (
           <Way
@@ -82,6 +85,23 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
       </p>
     </section>
   );
+}
+
+/** What the answer depends on, in words. */
+function weighedFor(asked: Advice["asked"]): string {
+  const { blank, artwork } = asked;
+  const fibres = Object.entries(blank.fibres ?? {}).map(([f, share]) => `${Math.round(share * 100)} % ${f}`);
+  const stands = (blank.obstacles ?? []).length ? `a ${(blank.obstacles ?? []).join(" and a ")} under the print` : "";
+  const picture = { photo: "a photograph", graphic: "a graphic", lettering: "lettering" }[artwork.kind];
+  return [
+    fibres.join(", ") || (blank.coated ? "a coated hard blank" : "a hard blank"),
+    `its colour ${blank.colour}`,
+    `${picture} of ${artwork.colours} ${artwork.colours === 1 ? "colour" : "colours"}`,
+    stands,
+    artwork.full_bleed ? "print over the edge" : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
 }
 
 type WayProps = {

@@ -1,4 +1,6 @@
-import { drawingOf } from "../../api/types";
+import { useQuery } from "@tanstack/react-query";
+import { api, told } from "../../api/client";
+import { drawingOf, type RecipeRow } from "../../api/types";
 import { useShop } from "../../shop/useShop";
 import { Choice, Key, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
@@ -55,6 +57,8 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
   const drawing = drawingOf(station, "method");
   const way = jobLine.document("method");
   const printer = shop?.printers.find((p) => p.id === way.printer);
+  const all = useQuery({ queryKey: ["recipes"], queryFn: () => told<RecipeRow[]>(api.GET("/api/recipes")) });
+  const recipes = (all.data ?? []).filter((r) => r.method === way.method);
   const doing = shop?.printers.filter((p) => p.feeds.some((f) => f.method === way.method));
   const cured = (jobLine.line.stations.find((s) => s.station === "prepare")?.drawing as Stages | null)?.stages?.some(
     (s) => s.hover && s.alone,
@@ -97,6 +101,16 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
           onChange={(v) => set({ printer: v, mode: shop?.printers.find((p) => p.id === v)?.modes[0]?.id })}
         />
         <Pick label="Mode" value={way.mode} options={named(printer?.modes)} onChange={(v) => set({ mode: v })} />
+        {recipes.length > 1 && (
+          <Pick
+            label="Recipe"
+            value={way.recipe}
+            options={recipes.map((r) => ({ id: r.id, name: r.name }))}
+            onChange={(v) =>
+              set({ recipe: v, recipe_version: recipes.find((r) => r.id === v)?.version ?? 1, schools: {} })
+            }
+          />
+        )}
         <Pick label="Press" value={way.press} options={named(shop?.presses)} onChange={(v) => set({ press: v })} />
         {cured && (
           <Pick label="Oven" value={way.oven ?? ""} options={named(shop?.ovens)} onChange={(v) => set({ oven: v })} />

@@ -19,3 +19,5 @@ class AdviceFacts(Frozen):
     migration_c: float
     coverage: dict[ArtKind, float]
     scorch_c: dict[str, float]
+    cover_uses: dict[str, int]
+    """Cover sheet to the presses that it is good for."""
