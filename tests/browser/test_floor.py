@@ -96,7 +96,7 @@ def test_a_refused_file_says_three_parts_and_changes_nothing(page: Page, counter
         page.keyboard.press("u")
     chooser.value.set_files({"name": "logo.png", "mimeType": "image/png", "buffer": b"the logo is blue"})
     dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("not a PNG, JPEG, TIFF or WebP picture")
+    expect(dialog).to_contain_text("not a PNG, JPEG, TIFF, WebP, PDF or SVG")
     expect(dialog).to_contain_text("Nothing was added to the job")
     expect(dialog).to_contain_text("export it as PNG")
     page.keyboard.press("Escape")

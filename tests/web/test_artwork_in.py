@@ -73,7 +73,7 @@ REFUSED = {
     "truncated": (lambda: png(disc(80, 200))[:900], "a.png", "broken-file"),
     "truncated JPEG": (lambda: turned()[:300], "a.jpg", "broken-file"),
     "a bomb of 30,000 x 30,000": (bomb, "a.png", "too-many-pixels"),
-    "a web page": (lambda: b"<svg xmlns='http://www.w3.org/2000/svg'/>", "a.svg", "not-a-picture"),
+    "a web page": (lambda: b"<!doctype html><html><body>our logo</body></html>", "a.svg", "not-a-picture"),
 }
 
 
@@ -122,3 +122,25 @@ def test_a_wide_colour_space_becomes_srgb(tmp_path):
     picture = decode(tmp_path / "a.tif", "a.tif")
     assert "odd-profile" in {f.code for f in picture.notes} or "converted" in {f.code for f in picture.notes}
     assert picture.profile
+
+
+def test_a_page_is_chosen_its_facts_follow_and_a_page_that_is_not_there_is_refused(counter):
+    from tests.outside.test_drawings import pdf
+
+    file = counter.upload(pdf(), "logo.pdf").json()["file"]
+    job = counter.order()
+    first = counter.decide(job, "place", file=file).json()
+    second = counter.decide(job, "place", page=2).json()
+    wide = [
+        next(s for s in seen["line"]["stations"] if s["station"] == "artwork")["drawing"]["content_px"]
+        for seen in (first, second)
+    ]
+    assert wide[0] != wide[1]
+    assert second["line"]["stations"][0]["drawing"]["pages"] == 2
+    art = counter.get(second["line"]["pictures"]["art"])
+    assert art.status_code == 200
+    refused = counter.decide(job, "place", page=3)
+    assert refused.json()["code"] == "no-such-page"
+    assert counter.job(job)["line"]["decisions"]["place"]["page"] == 2
+    counter.plates(job)
+    assert counter.release(job).status_code == 201

@@ -1755,6 +1755,7 @@ export interface components {
              *       "below_collar_um": 85000,
              *       "lines": [],
              *       "offset_um": 0,
+             *       "page": 1,
              *       "place": "front chest",
              *       "settled": false,
              *       "width_um": 210000,
@@ -2801,6 +2802,11 @@ export interface components {
              * @enum {string}
              */
             kind: "order";
+            /**
+             * Pages
+             * @default 1
+             */
+            pages: number;
             /** Widest Mm */
             widest_mm: number;
             /** Widest Why */
@@ -3017,6 +3023,11 @@ export interface components {
              * @default 0
              */
             offset_um: number;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
             /**
              * Place
              * @default front chest

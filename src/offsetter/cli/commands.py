@@ -10,7 +10,7 @@ from typing import Any
 
 from offsetter.core import facts
 from offsetter.core.compute.heat import HIGHEST_C
-from offsetter.core.units import um_of
+from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Finding, Refusal
 
 MOST_READINGS, MOST_TEXT_BYTES = 5_000, 1_000_000
@@ -31,9 +31,7 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         method = method.model_copy(
             update={"min_stroke_mm": asked.min_stroke_mm, "sources": {**method.sources, "min_stroke_mm": "given here"}}
         )
-    if asked.page != 1:
-        raise Refusal("one-page", f"There is no page {asked.page}: pictures have one.", "", "Leave --page out.")
-    measured = _measure(Path(asked.art))
+    measured = _measure(Path(asked.art), asked.page)
     width, height = measured.pixels
     judged = artwork.preflight(artwork.Inputs(
         doc=ArtworkDoc(crop="none"), facts=measured, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm),
@@ -77,7 +75,7 @@ def plates(asked: Namespace) -> dict[str, Any]:
             "values-missing",
             f"No resolution or ink values are known for {method.id}.",
             "",
-            "Only film makes plates so far.",
+            "Give the method's file these values.",
         )
     if out.suffix.lower() not in (".tif", ".tiff", ".pdf"):
         raise Refusal("unknown-format", f"“{out.name}” is neither .tif nor .pdf.", "", "Name the file so.")
@@ -86,6 +84,9 @@ def plates(asked: Namespace) -> dict[str, Any]:
     profile = _profile(asked.profile)
     art = Path(asked.art)
     picture = decode(art, art.name)
+    if picture.is_vector:
+        # Drawn again at the dots that are printed.
+        picture = decode(art, art.name, scale=px_of(asked.width_mm, asked.dpi or method.dpi) / picture.rgba.shape[1])
     height, width = picture.rgba.shape[:2]
     white = WhiteSpec(
         level_pct=asked.white_level if asked.white_level is not None else method.white_level_pct or 60,
@@ -96,8 +97,8 @@ def plates(asked: Namespace) -> dict[str, Any]:
         artwork=art.name, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm), dpi=asked.dpi or method.dpi,
         mirrored=method.mirror and not asked.no_mirror,
         colour=ColourSpec(profile=hashlib.sha256(profile).hexdigest(), intent=asked.intent, black_point=not asked.no_bpc,
-                          ink_limit_pct=asked.ink_limit or method.ink_limit_pct),
-        white=white if method.white == "plate" else None,
+                          ink_limit_pct=asked.ink_limit or method.ink_limit_pct, composite_black=method.composite_black),
+        white=white if method.white == "plate" else None, white_first=method.plate_order[0] == "white",
     )  # fmt: skip
     made = make_plates(picture.rgba, spec, profile, as_printed=True)
     size_mm = (spec.width_um / 1000, spec.height_um / 1000)
@@ -116,7 +117,7 @@ def plates(asked: Namespace) -> dict[str, Any]:
         "channels": list(measure.coverage_pct), "coverage_pct": measure.coverage_pct, "area_mm2": measure.area_mm2,
         "total_coverage_max_pct": min(measure.total_max_pct, spec.colour.ink_limit_pct), "total_before_limit_pct": measure.total_max_pct,
         "ink_limit_pct": spec.colour.ink_limit_pct, "ink_ml": ink_ml(measure.coverage_pct, *size_mm, laydown),
-        "choke_mm": white.choke_um / 1000, "files": [str(out)], "findings": _findings(tuple(findings)),
+        "choke_mm": white.choke_um / 1000 if spec.white else 0.0, "files": [str(out)], "findings": _findings(tuple(findings)),
     }  # fmt: skip
 
 
@@ -295,14 +296,17 @@ def _method(method_id: str) -> facts.Method:
     return known[method_id]
 
 
-def _measure(art: Path) -> Any:
+def _measure(art: Path, page: int) -> Any:
     from offsetter.core.compute.artwork import measure_artwork
     from offsetter.intake.decode import decode
 
-    picture = decode(art, art.name)
+    picture = decode(art, art.name, page=page)
+    if page > picture.pages:
+        raise Refusal("one-page", f"There is no page {page}: pictures have one.", "", "Leave --page out.")
     return measure_artwork(
-        picture.rgba, file=art.name, name=art.name, mode=picture.mode, profile=picture.profile, notes=picture.notes
-    )
+        picture.rgba, file=art.name, name=art.name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
+        real_mm=picture.real_mm, pages=picture.pages,
+    )  # fmt: skip
 
 
 def _profile(path: str | None) -> bytes:

@@ -128,6 +128,8 @@ class PlaceDoc(Decision):
     """One print: its file (or the names' own text), and where it sits on the blank."""
 
     file: str | None = None
+    page: int = Field(1, ge=1, le=200)
+    """Of the file, when it has several."""
     place: PrintPlace = "front chest"
     lines: tuple[str, ...] = ()
     """Blank lines that take this print; empty: all of them."""

@@ -159,7 +159,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
     done: dict[str, StationResult] = {"order": _judged(memo, "order", station_order.VERSION, station_order.Inputs(
         order=order, place=shown, focus=kind, blanks=blanks, height_um=usual_um, text_widths_um=texts, has_file=facts is not None,
         printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()), ovens=tuple(shop.ovens.values()),
-        way=way, cures=derive.cures_in(derive.stages_of(shop, way)) if way else ""), station_order.judge)}  # fmt: skip
+        way=way, pages=facts.pages if facts else 1, cures=derive.cures_in(derive.stages_of(shop, way)) if way else ""), station_order.judge)}  # fmt: skip
     ledger = fold(inputs.acts, prints.demand_of(order, inputs.prints, variants, inputs.runs))
     passes = prints.passes_of(order, inputs.prints)
     to_begin = {k: max(0, n - ledger.begun(k)) for k, n in order.ordered.items()}

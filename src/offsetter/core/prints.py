@@ -47,6 +47,7 @@ class Variant(Frozen):
     spec: PlateSpec
     height_um: int
     signature: str
+    is_vector: bool = False
 
 
 PHOTO_COLOURS = 200
@@ -119,6 +120,7 @@ def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
             found[signature] = Variant(
                 print=one.id, name=name_of(place), slots=(slot,), artwork=file, spec=spec, height_um=spec.height_um,
                 signature=signature,
+                is_vector=bool(text is None and one.facts and one.facts.is_vector),
             )  # fmt: skip
     return tuple(found.values())
 

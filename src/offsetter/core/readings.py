@@ -34,8 +34,8 @@ def readings_for(
     left, _, right, _ = spec.crop_px
     ink = ink_of(spec, measure, method)
     row = [
-        Reading(key="resolution", label="Resolution", value=ppi_of(right - left, spec.width_um / 1000), unit="ppi",
-                decimals=0, note="target 300"),
+        Reading(key="resolution", label="Resolution", value=spec.dpi if variant.is_vector else ppi_of(right - left, spec.width_um / 1000), unit="ppi",
+                decimals=0, note="a drawing: as the printer" if variant.is_vector else "target 300"),
         Reading(key="white", label="White", value=measure.coverage_pct.get("W", 0), unit="%", quality=quality,
                 note="of the print's area") if spec.white else
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,

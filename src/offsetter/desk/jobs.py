@@ -12,7 +12,7 @@ from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
-from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.artwork import ArtworkFacts, file_of, ref_of
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
 from offsetter.core.facts import Levels, Shop
@@ -231,7 +231,11 @@ class Jobs:
     def _print(self, print_id: str, decisions: Decisions, kind: str, artworks: ArtworkStore) -> JobPrint:
         place, order = decisions.place, decisions.order
         if place.text is None:
-            return JobPrint(id=print_id, decisions=decisions, facts=self._facts(place.file, artworks))
+            return JobPrint(
+                id=print_id,
+                decisions=decisions,
+                facts=self._facts(ref_of(place.file, place.page) if place.file else None, artworks),
+            )
         texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
         shown = number_of(shown_slot(order, place, kind))
         facts = (
@@ -354,7 +358,7 @@ class Jobs:
                     decisions = one.decisions.model_copy(update={station: changed})
                     # Only another file, or other names, make other facts of the picture: a moved print keeps them.
                     was, now = one.decisions.place, decisions.place
-                    fresh = now.text is not None or (was.file, was.text) != (now.file, now.text)
+                    fresh = now.text is not None or (was.file, was.page, was.text) != (now.file, now.page, now.text)
                     one = (
                         self._print(one.id, decisions, stored.kind, artworks)
                         if fresh
@@ -367,13 +371,14 @@ class Jobs:
     def _facts(self, file_hash: str | None, artworks: ArtworkStore, known_as: str = "") -> ArtworkFacts | None:
         if file_hash is None:
             return None
-        if not self._base.files.original(file_hash).exists():
+        original = self._base.files.original(file_of(file_hash))
+        if not original.exists():
             return None  # Order says so; one lost file must not close the whole shop
-        name = known_as or artworks.name_of(file_hash) or file_hash
+        name = known_as or artworks.name_of(file_of(file_hash)) or file_hash
         found = self._facts_known.get(file_hash)
         folder = self._pictures.folder(file_hash)
         if found is None or found.name != name or not folder.exists():
-            found = receive(self._base.files.original(file_hash), name, file_hash, folder)
+            found = receive(original, name, file_hash, folder)
             self._facts_known[file_hash] = found
         return found
 

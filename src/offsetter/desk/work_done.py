@@ -10,6 +10,7 @@ from offsetter.core import acts as core_acts
 from offsetter.core import line as core_line
 from offsetter.core import readings
 from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
+from offsetter.core.compute.artwork import file_of
 from offsetter.core.compute.colour import Ground
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.ledger import fold
@@ -69,7 +70,7 @@ class WorkDone:
         if wanted:
             self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
                 {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
-                 "original": str(self._base.files.original(spec.artwork)), "name": name,
+                 "original": str(self._base.files.original(file_of(spec.artwork))), "name": name,
                  "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
             ])})  # fmt: skip
 

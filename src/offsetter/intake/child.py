@@ -16,16 +16,24 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
     # Only after the limits hold are the libraries loaded that parse.
     import cv2
 
-    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.core.compute.artwork import measure_artwork, page_of
     from offsetter.core.values import Refusal
     from offsetter.intake.bench import write_bench
     from offsetter.intake.decode import decode
 
     cv2.setNumThreads(1)
     try:
-        picture = decode(source, name)
+        picture = decode(source, name, page=page_of(file_hash))
         facts = measure_artwork(
-            picture.rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes
+            picture.rgba,
+            file=file_hash,
+            name=name,
+            mode=picture.mode,
+            profile=picture.profile,
+            notes=picture.notes,
+            is_vector=picture.is_vector,
+            real_mm=picture.real_mm,
+            pages=picture.pages,
         )
         folder.mkdir(parents=True, exist_ok=True)
         write_bench(picture.rgba, facts, folder)

@@ -12,7 +12,7 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
 from offsetter.core.facts import profile_bytes
 from offsetter.core.values import Finding, Refusal
-from offsetter.intake import limits
+from offsetter.intake import limits, vector
 
 Bytes = NDArray[np.uint8]
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
@@ -28,10 +28,18 @@ class Picture:
     mode: str
     profile: str | None
     notes: tuple[Finding, ...]
+    is_vector: bool = False
+    """Drawn at the size asked for: it has no pixels of its own."""
+    real_mm: tuple[float, float] | None = None
+    """Width and height that the file says it has."""
+    pages: int = 1
 
 
-def decode(path: Path, name: str) -> Picture:
-    """Read a PNG, JPEG, TIFF or WebP. Raises Refusal for what cannot be printed from, in three parts."""
+def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0) -> Picture:
+    """Read a PNG, JPEG, TIFF, WebP, PDF or SVG. Raises Refusal for what cannot be printed from, in three parts.
+
+    page: of a PDF, from 1; scale: a drawing is drawn so many times larger than it is measured at, a picture never is.
+    """
     if not path.exists():
         raise Refusal("no-such-file", f"There is no file “{name}”.", KEPT, "Check the name.")
     size = path.stat().st_size
@@ -40,6 +48,8 @@ def decode(path: Path, name: str) -> Picture:
     if size > limits.MAX_BYTES:
         raise Refusal("too-large", f"“{name}” is {size / 2**20:.0f} MB; up to {limits.MAX_BYTES // 2**20} MB are read.",
                       KEPT, "Save it without layers, or at the size it is printed at 300 ppi.")  # fmt: skip
+    if vector.kind_of(path):
+        return _drawn(vector.draw(path, name, page=page, scale=scale), name)
     warnings.simplefilter("ignore", Image.DecompressionBombWarning)
     Image.MAX_IMAGE_PIXELS = None  # the limits below are ours, and looked at before any pixel is decoded
     try:
@@ -47,11 +57,24 @@ def decode(path: Path, name: str) -> Picture:
             _check_size(image.size, name)
             return _read(image, path, name)
     except UnidentifiedImageError as unknown:
-        raise Refusal("not-a-picture", f"“{name}” is not a PNG, JPEG, TIFF or WebP picture, whatever its ending says.",
+        raise Refusal("not-a-picture", f"“{name}” is not a PNG, JPEG, TIFF, WebP, PDF or SVG, whatever its ending says.",
                       KEPT, "Open it where it was made and export it as PNG.") from unknown  # fmt: skip
     except (OSError, SyntaxError, ValueError, EOFError, MemoryError, cv2.error) as broken:
         raise Refusal("broken-file", f"“{name}” is damaged: it ends early or its data do not fit together.",
                       KEPT, "Ask for the file again, or export it anew.") from broken  # fmt: skip
+
+
+def _drawn(drawing: vector.Drawing, name: str) -> Picture:
+    if not drawing.rgba[..., 3].any():
+        raise Refusal(
+            "nothing-visible",
+            f"“{name}” is empty: there is nothing to print.",
+            KEPT,
+            "Check that the right page or layer was exported.",
+        )
+    return Picture(
+        drawing.rgba, f"{drawing.kind}, drawn at any size", None, drawing.notes, True, drawing.real_mm, drawing.pages
+    )
 
 
 def _check_size(size: tuple[int, int], name: str) -> None:

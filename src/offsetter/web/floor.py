@@ -1,5 +1,6 @@
 """What leaves the desk for the floor: artwork in, plates, runs, acts, the logbook, pictures."""
 
+import re
 from collections.abc import AsyncIterator
 from typing import Annotated
 
@@ -38,7 +39,7 @@ def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk, person: Per
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)
 def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
     """The picture itself at bench size."""
-    path = desk.pictures.folder(file_hash if file_hash.isalnum() else "none") / "art.png"
+    path = desk.pictures.folder(file_hash if re.fullmatch(r"[0-9a-z]+(-[0-9]+)?", file_hash) else "none") / "art.png"
     if not path.exists():
         raise Refusal("no-such-picture", "This picture is not known.", "The job is as it was.", "Open the job again.")
     return FileResponse(path, media_type="image/png", headers=FOREVER)

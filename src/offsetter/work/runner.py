@@ -51,16 +51,22 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
+    from offsetter.core.compute.artwork import page_of
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
     from offsetter.formats.plates_pdf import write_pdf
     from offsetter.formats.plates_tiff import write_tiff
     from offsetter.intake.decode import decode
+    from offsetter.intake.vector import kind_of
 
     spec = PlateSpec.model_validate_json(wanted["spec"])
     profile = Path(wanted["profile"]).read_bytes()
-    picture = decode(Path(wanted["original"]), wanted["name"])
+    # A drawing is drawn at the size it is printed at; a picture has the pixels that it has.
+    original, page = Path(wanted["original"]), page_of(spec.artwork)
     left, top, right, bottom = spec.crop_px
+    scale = spec.width_px / (right - left) if kind_of(original) else 1.0
+    picture = decode(original, wanted["name"], page=page, scale=scale)
+    left, top, right, bottom = (round(v * scale) for v in (left, top, right, bottom))
     rgba = picture.rgba[top:bottom, left:right]
     rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
     made = make_plates(rgba, spec, profile, as_printed=True, report=rows)

@@ -13,7 +13,7 @@ export function useArtworkFile(jobLine: JobLine) {
     if (!file) return;
     setIsReading(true);
     try {
-      jobLine.done("place", { file: (await sent<{ file: string }>("/api/artworks", file)).file });
+      jobLine.done("place", { file: (await sent<{ file: string }>("/api/artworks", file)).file, page: 1 });
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);
     } finally {
@@ -28,7 +28,7 @@ export function useArtworkFile(jobLine: JobLine) {
       type="file"
       className="hidden"
       aria-label="Artwork file"
-      accept=".png,.jpg,.jpeg,.tif,.tiff,.webp"
+      accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.pdf,.svg"
       onChange={(e) => void take(e.target.files?.[0])}
     />
   );

@@ -5,7 +5,7 @@ import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useUnits } from "../../settings/settings";
 import { OrderForm } from "../../shop/jobs/OrderForm";
 import { Standings } from "../../shop/jobs/Standings";
-import { Button, NumberField, Slider } from "../../ui/parts";
+import { Button, NumberField, Pick, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
@@ -112,7 +112,8 @@ function EmptyDrop({ onChoose }: { onChoose: () => void }) {
       <div className="pointer-events-auto max-w-xs rounded-xl border-2 border-dashed border-act bg-panel p-5 text-center">
         <p className="font-semibold">Drop the customer's file here</p>
         <p className="my-2 text-sm text-soft">
-          PNG, JPEG, TIFF or WebP. It is measured at once; a file that cannot be printed is refused with the reason.
+          PNG, JPEG, TIFF, WebP, PDF or SVG. It is measured at once; a file that cannot be printed is refused with the
+          reason.
         </p>
         <Button kind="go" hotkey="U" onClick={onChoose}>
           Choose a file
@@ -193,6 +194,17 @@ export function OrderCard({ station, jobLine }: StationProps) {
           <Button onClick={() => jobLine.done("place", { offset_um: 0 })}>Centre it</Button>
         )}
         {!place.text && <FileButton jobLine={jobLine} />}
+        {!place.text && (drawing?.pages ?? 1) > 1 && (
+          <Pick
+            label="Page"
+            value={String(place.page ?? 1)}
+            options={Array.from({ length: drawing?.pages ?? 1 }, (_, i) => ({
+              id: String(i + 1),
+              name: `${i + 1} of ${drawing?.pages}`,
+            }))}
+            onChange={(page) => jobLine.done("place", { page: Number(page) })}
+          />
+        )}
       </div>
       <SizeWidths jobLine={jobLine} />
       {!place.text && <Names jobLine={jobLine} />}

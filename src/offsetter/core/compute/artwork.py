@@ -43,6 +43,11 @@ class ArtworkFacts(Frozen):
     gaps: tuple[ThinRung, ...]
     notes: tuple[Finding, ...]
     """What reading the file already found (16 bit, turned, animated ...)."""
+    is_vector: bool = False
+    """Drawn anew at every print size: the pixels are those it was measured at."""
+    real_mm: tuple[float, float] | None = None
+    """Width and height that the file says it has."""
+    pages: int = 1
 
     @property
     def content_width_px(self) -> int:
@@ -68,9 +73,24 @@ class ArtworkFacts(Frozen):
         return float(np.array([c.share for c in self.colours])[near].sum())
 
 
+def ref_of(file: str, page: int) -> str:
+    """What a job prints of a file: its hash, and a page after the first."""
+    return file if page == 1 else f"{file}-{page}"
+
+
+def file_of(ref: str) -> str:
+    """The original's hash."""
+    return ref.split("-")[0]
+
+
+def page_of(ref: str) -> int:
+    return int(ref.split("-")[1]) if "-" in ref else 1
+
+
 def measure_artwork(
-    rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = ()
-) -> ArtworkFacts:
+    rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = (), is_vector: bool = False,
+    real_mm: tuple[float, float] | None = None, pages: int = 1,
+) -> ArtworkFacts:  # fmt: skip
     """Measure a picture (rows, columns, 4; sRGB, straight alpha). Something must be visible in it."""
     alpha = np.ascontiguousarray(rgba[..., 3])
     content = content_box(alpha)
@@ -82,6 +102,7 @@ def measure_artwork(
         content_px=content, transparency=transparency_of(counts),
         alpha_counts=tuple(int(c) for c in counts), colours=_colours(rgba), symmetric=_is_symmetric(rgba, content),
         strokes=_moved(thin_ladder(inner), left, top), gaps=_moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX), notes=notes,
+        is_vector=is_vector, real_mm=real_mm, pages=pages,
     )  # fmt: skip
 
 

@@ -61,7 +61,15 @@ def preflight(inputs: Inputs) -> Judged:
         return tuple((round((s.x_px - left) * mm_per_px, 2), round((s.y_px - top) * mm_per_px, 2)) for s in rung.spots)
 
     found = list(facts.notes)
-    found += _resolution(ppi, reachable, width_mm)
+    found += [] if facts.is_vector else _resolution(ppi, reachable, width_mm)
+    if facts.real_mm is not None:
+        real = facts.real_mm[0] * (right - left) / facts.pixels[0]
+        if abs(real - width_mm) > 0.5:
+            found.append(Finding(
+                code="real-size", severity="note", message=f"The file says {real:.1f} mm wide; the print is {width_mm:.0f} mm",
+                why="A drawing carries the size it was made at.", fix_text=f"Print it {real:.1f} mm wide",
+                patch=Patch(station="place", changes={"width_um": um_of(real)}) if 5 <= real <= 3000 else None,
+            ))  # fmt: skip
     if facts.content_px != (0, 0, *facts.pixels) and inputs.doc.crop == "none":
         found.append(Finding(
             code="empty-border", severity="note", message="There is empty ground around the picture",
@@ -126,7 +134,13 @@ def judge(inputs: Inputs) -> StationResult:
 
     ppi = judged.effective_ppi
     cautions = [f for f in judged.findings if f.severity != "note"]
-    if ppi < POOR_PPI:
+    if facts.is_vector:
+        verdict = (
+            f"A drawing: sharp at every size, but {_lower(cautions[0].message)}"
+            if cautions
+            else "A drawing: sharp at every size, and everything in it holds"
+        )
+    elif ppi < POOR_PPI:
         verdict = f"Too coarse at this size: {ppi:.0f} ppi"
     elif cautions:
         verdict = (
@@ -138,8 +152,8 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="artwork", name="Artwork",
         state=state_of(judged.findings, settled=inputs.doc.settled, accepted=inputs.doc.accepted),
-        telling=f"{ppi:.0f} ppi", verdict=verdict,
-        sub=f"{facts.name} · {facts.pixels[0]} x {facts.pixels[1]} px · {facts.mode} · {facts.profile or 'no profile, read as sRGB'} · {edges}",
+        telling="vector" if facts.is_vector else f"{ppi:.0f} ppi", verdict=verdict,
+        sub=f"{facts.name} · {_size_of(facts)} · {facts.mode} · {facts.profile or ('drawn in sRGB' if facts.is_vector else 'no profile, read as sRGB')} · {edges}",
         findings=judged.findings,
         drawing=ArtworkDrawing(
             pixels=facts.pixels, content_px=facts.content_px, crop_px=inputs.crop_px, width_mm=inputs.width_um / 1000,
@@ -162,6 +176,12 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
         fix_text=f"{at} ppi are reached at {fits:.0f} mm",
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
     )]  # fmt: skip
+
+
+def _size_of(facts: ArtworkFacts) -> str:
+    if facts.is_vector and facts.real_mm:
+        return f"{facts.real_mm[0]:.0f} x {facts.real_mm[1]:.0f} mm"
+    return f"{facts.pixels[0]} x {facts.pixels[1]} px"
 
 
 def _lower(sentence: str) -> str:

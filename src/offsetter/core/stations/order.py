@@ -29,6 +29,8 @@ class Inputs(Frozen):
     ovens: tuple[Oven, ...]
     way: Way | None
     """The way in force or proposed: its printer and oven set the limit."""
+    pages: int = 1
+    """Of the artwork's file."""
     cures: str = "oven"
     """oven, press, or empty where nothing is cured."""
 
@@ -52,7 +54,7 @@ def judge(inputs: Inputs) -> StationResult:
     drawn = place.width_for(size)
     drawing = OrderDrawing(
         garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None),
-        widest_mm=widest, widest_why=why,
+        widest_mm=widest, widest_why=why, pages=inputs.pages,
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
     what = "piece" if several and len({b.name for b in inputs.blanks.values()}) > 1 else blank.name.lower()
@@ -99,7 +101,7 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
         return [Finding(
             code="no-file", severity="blocker", message="There is no artwork yet",
             why="Every station after this one reads the customer's file.",
-            fix_text="Drop a PNG, JPEG, TIFF or WebP on the garment, or press U.",
+            fix_text="Drop a PNG, JPEG, TIFF, WebP, PDF or SVG on the bench, or press U.",
         )]  # fmt: skip
     return []
 

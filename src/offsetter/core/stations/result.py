@@ -57,6 +57,8 @@ class OrderDrawing(Frozen):
     garment: GarmentDrawing
     widest_mm: float
     widest_why: str
+    pages: int = 1
+    """Of the artwork's file."""
 
 
 class SectionLayer(Frozen):
