@@ -61,7 +61,7 @@ python_packages() {
 
 need_runtime() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr
   if [ -e "$STATE/stamps/python-dev" ] && [ "$(cat "$STATE/stamps/python-dev")" = "$(key "$HERE/requirements-dev.lock")" ] && [ -x "$PY" ]; then
     unlock; return 0
   fi
@@ -71,7 +71,7 @@ need_runtime() {
 
 need_tests() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf
   if ! command -v chromium-headless-shell >/dev/null && ! command -v chromium >/dev/null; then
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi

@@ -8,6 +8,7 @@ import pytest
 
 from offsetter.core import line
 from offsetter.core.compute.artwork import measure_artwork
+from offsetter.core.compute.fixes import apply_fixes
 from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
@@ -35,6 +36,12 @@ def heavy() -> np.ndarray:
     return rgba
 
 
+def boxed() -> np.ndarray:
+    """A logo on a white ground, as it comes in a file without transparency."""
+    rgba = disc(300, 700, (60, 140, 220))
+    return np.where(rgba[..., 3:] > 127, rgba, 255).astype(np.uint8)
+
+
 def two_bars() -> np.ndarray:
     """Two bars with a gap of four pixels between them."""
     rgba = canvas(600, 600)
@@ -52,7 +59,7 @@ def glow() -> np.ndarray:
 
 PICTURES = {
     "disc": lambda: disc(300, 700, (60, 140, 220)), "thin bar": lambda: bar(4, 0, length_px=500), "two bars": two_bars, "glow": glow,
-    "wide": lambda: np.full((300, 900, 4), 200, np.uint8), "tall": lambda: np.full((900, 500, 4), 200, np.uint8), "own black": dark_on_black, "heavy": heavy, "box": lambda: np.full((400, 400, 4), 255, np.uint8),
+    "wide": lambda: np.full((300, 900, 4), 200, np.uint8), "tall": lambda: np.full((900, 500, 4), 200, np.uint8), "own black": dark_on_black, "boxed": boxed, "heavy": heavy, "box": lambda: np.full((400, 400, 4), 255, np.uint8),
 }  # fmt: skip
 
 
@@ -79,6 +86,11 @@ def look(shop, levels, pictures):
             base = getattr(decisions, station) or proposed_way(at, "p")
             decisions = decisions.model_copy(
                 update={station: type(base).model_validate({**base.model_dump(), **changes})}
+            )
+        if not decisions.artwork.fixes.is_none:
+            rgba = apply_fixes(rgba, decisions.artwork.fixes)
+            facts = measure_artwork(
+                rgba, file=f"{picture} put right", name=picture, mode="8-bit RGB with alpha", profile=None
             )
         one = JobPrint(id="front", decisions=decisions, facts=facts)
         inputs = LineInputs(shop=at, profile="p", profile_name="Test", prints=(one,), levels=levels)
@@ -140,6 +152,8 @@ CASES = [
     ("artwork", "thin-strokes", "caution", {"picture": "thin bar", "place": {"width_um": 40_000}}),
     ("artwork", "narrow-gaps", "note", {"picture": "two bars", "place": {"width_um": 30_000}}),
     ("artwork", "faint", "caution", {"picture": "glow"}),
+    ("artwork", "background-box", "caution", {"picture": "boxed"}),
+    ("artwork", "fixed-harden", "note", {"picture": "glow", "artwork": {"fixes": {"harden": True}}}),
     ("artwork", "vanishing", "note", {"picture": "own black"}),
     ("colour", "over-limit", "note", {"picture": "heavy", "colour": {"ink_limit_pct": 120}}),
     ("colour", "limit-high", "caution", {"colour": {"ink_limit_pct": 280}}),

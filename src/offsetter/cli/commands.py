@@ -33,8 +33,9 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         )
     measured = _measure(Path(asked.art), asked.page)
     width, height = measured.pixels
+    read = _lettering(Path(asked.art), asked.page)
     judged = artwork.preflight(artwork.Inputs(
-        doc=ArtworkDoc(crop="none"), facts=measured, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm),
+        doc=ArtworkDoc(crop="none"), facts=measured, lettering=read, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm),
         height_um=round(asked.width_mm * height / width * UM_PER_MM), method=method, cloth=asked.cloth, colour_name="this",
     ))  # fmt: skip
 
@@ -57,7 +58,7 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
         "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,
         "out_of_gamut_share": out_of_gamut_share(facts.profile_bytes(), measured.colours) if method.id == "film" else None,
-        "symmetric": measured.symmetric, "reading": None, "findings": _findings(judged.findings),
+        "symmetric": measured.symmetric, "reading": read.model_dump(mode="json") if read else None, "findings": _findings(judged.findings),
     }  # fmt: skip
 
 
@@ -307,6 +308,18 @@ def _measure(art: Path, page: int) -> Any:
         picture.rgba, file=art.name, name=art.name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
         real_mm=picture.real_mm, pages=picture.pages,
     )  # fmt: skip
+
+
+def _lettering(art: Path, page: int) -> Any:
+    """What the picture says; nothing where the reader is not installed."""
+    import shutil
+
+    from offsetter.intake.decode import decode
+    from offsetter.intake.lettering import read_lettering
+
+    if shutil.which("tesseract") is None:
+        return None
+    return read_lettering(decode(art, art.name, page=page).rgba, "en", ())
 
 
 def _profile(path: str | None) -> bytes:

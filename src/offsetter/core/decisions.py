@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from offsetter.core.compute.fixes import Fixes
 from offsetter.core.compute.plate_spec import Intent
 from offsetter.core.values import Frozen
 
@@ -164,8 +165,15 @@ class Way(Decision):
     profile: str
 
 
+Language = Literal["en", "de", "fr", "es", "it", "pt"]
+
+
 class ArtworkDoc(Decision):
     crop: Literal["none", "content"] = "content"
+    language: Language = "en"
+    """Of the lettering, for its spelling."""
+    fixes: Fixes = Fixes()
+    """What is put right in the picture, again whenever its file is replaced."""
     accepted: tuple[str, ...] = ()
     """Codes of cautions that the technician has seen and takes."""
 

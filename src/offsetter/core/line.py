@@ -188,7 +188,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         spec = variant.spec
         art_inputs = artwork.Inputs(
             doc=decisions.artwork, facts=facts, crop_px=spec.crop_px, width_um=spec.width_um, height_um=height_um,
-            method=chosen, cloth=blank.colour, colour_name=blank.colour_name, fills=prints.advice_job(shop, inputs.here, kind).artwork.full_bleed)  # fmt: skip
+            method=chosen, cloth=blank.colour, colour_name=blank.colour_name, lettering=inputs.here.lettering, fills=prints.advice_job(shop, inputs.here, kind).artwork.full_bleed)  # fmt: skip
         done["artwork"] = _judged(memo, "artwork", artwork.VERSION, art_inputs, artwork.judge)
         done["colour"] = _judged(memo, "colour", colour.VERSION, colour.Inputs(
             doc=decisions.colour, spec=spec.colour, method=chosen, measure=measure, steps=inputs.measured.steps,

@@ -5,6 +5,7 @@ from offsetter.core.compute import laid
 from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.laid import Square, obstacles_under, place_on
+from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
 from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage
@@ -32,6 +33,8 @@ class JobPrint(Frozen):
     id: str
     decisions: Decisions
     facts: ArtworkFacts | None = None
+    lettering: Lettering | None = None
+    """What its picture says, once it has been read."""
     """Of a print of names: of the name that is looked at."""
     texts: dict[int, TextArt] = {}
     """Number of a piece to its own text as a picture; of a print of names alone."""

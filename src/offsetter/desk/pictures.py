@@ -8,10 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core import facts as shipped
-from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts, file_of
+from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.colour import Colours, Ground, look_at, print_difference
 from offsetter.core.compute.edges import EdgeSpot, worst_edge
+from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.resample import resample
@@ -170,7 +171,7 @@ class Pictures:
     def _facts_of(self, file_hash: str) -> ArtworkFacts:
         found = self._facts.get(file_hash)
         if found is None or not self.folder(file_hash).exists():
-            original = self._files.original(file_of(file_hash))
+            original = self._files.original(ArtRef.read(file_hash).file)
             if not original.exists():
                 raise Refusal(
                     "no-such-picture",

@@ -10,8 +10,8 @@ from offsetter.core import acts as core_acts
 from offsetter.core import line as core_line
 from offsetter.core import readings
 from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
-from offsetter.core.compute.artwork import file_of
 from offsetter.core.compute.colour import Ground
+from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.ledger import fold
 from offsetter.core.line import Line
@@ -70,7 +70,7 @@ class WorkDone:
         if wanted:
             self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
                 {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
-                 "original": str(self._base.files.original(file_of(spec.artwork))), "name": name,
+                 "original": str(self._base.files.original(ArtRef.read(spec.artwork).file)), "name": name,
                  "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
             ])})  # fmt: skip
 

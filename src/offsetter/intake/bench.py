@@ -18,6 +18,13 @@ def bench_size(width: int, height: int) -> tuple[int, int]:
     return max(1, round(width * scale)), max(1, round(height * scale))
 
 
+def whole_picture(folder: Path) -> NDArray[np.uint8]:
+    """What is printed of the picture, as it was kept for the magnifier."""
+    facts = ArtworkFacts.model_validate_json((folder / "facts.json").read_text())
+    left, top, right, bottom = facts.content_px
+    return np.ascontiguousarray(np.load(folder / "full.npy", mmap_mode="r")[top:bottom, left:right])
+
+
 def write_bench(rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path) -> None:
     """bench-content.npy, bench-none.npy (rows, columns, 4) and full.npy, to be read by memory map."""
     left, top, right, bottom = facts.content_px

@@ -16,14 +16,17 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
     # Only after the limits hold are the libraries loaded that parse.
     import cv2
 
-    from offsetter.core.compute.artwork import measure_artwork, page_of
+    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.values import Refusal
     from offsetter.intake.bench import write_bench
     from offsetter.intake.decode import decode
 
     cv2.setNumThreads(1)
     try:
-        picture = decode(source, name, page=page_of(file_hash))
+        ref = ArtRef.read(file_hash)
+        picture = decode(source, name, page=ref.page)
+        rgba = apply_fixes(picture.rgba, ref.fixes)
         facts = measure_artwork(
             picture.rgba,
             file=file_hash,
@@ -36,7 +39,7 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
             pages=picture.pages,
         )
         folder.mkdir(parents=True, exist_ok=True)
-        write_bench(picture.rgba, facts, folder)
+        write_bench(rgba, facts, folder)
         (folder / "facts.json").write_text(facts.model_dump_json())
     except Refusal as refusal:
         print(

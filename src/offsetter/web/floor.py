@@ -1,6 +1,5 @@
 """What leaves the desk for the floor: artwork in, plates, runs, acts, the logbook, pictures."""
 
-import re
 from collections.abc import AsyncIterator
 from typing import Annotated
 
@@ -9,6 +8,7 @@ from fastapi.responses import FileResponse, StreamingResponse
 
 from offsetter.core.acts import Act
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.fixes import REF
 from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.pictures import Kind
@@ -39,7 +39,7 @@ def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk, person: Per
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)
 def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
     """The picture itself at bench size."""
-    path = desk.pictures.folder(file_hash if re.fullmatch(r"[0-9a-z]+(-[0-9]+)?", file_hash) else "none") / "art.png"
+    path = desk.pictures.folder(file_hash if REF.match(file_hash) else "none") / "art.png"
     if not path.exists():
         raise Refusal("no-such-picture", "This picture is not known.", "The job is as it was.", "Open the job again.")
     return FileResponse(path, media_type="image/png", headers=FOREVER)
@@ -56,6 +56,13 @@ def make_plates(job_id: str, desk: Desk, person: Person, print: str = "") -> Wor
     """Make the plates of everything on the next run at full size, off the request."""
     key = desk.work_done.make_plates(job_id, print)
     return WorkOut(key=key, progress=desk.work_done.progress(key))
+
+
+@router.post("/jobs/{job_id}/lettering", status_code=202)
+def read_lettering(job_id: str, desk: Desk, person: Person, print: str = "") -> WorkOut:
+    """Read the picture's lettering back, off the request."""
+    key = desk.jobs.read_lettering(job_id, print)
+    return WorkOut(key=key, progress=desk.base.work.latest(key))
 
 
 @router.get("/long-work/{key}/events", response_class=StreamingResponse)

@@ -51,7 +51,7 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
-    from offsetter.core.compute.artwork import page_of
+    from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
     from offsetter.formats.plates_pdf import write_pdf
@@ -62,12 +62,12 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     spec = PlateSpec.model_validate_json(wanted["spec"])
     profile = Path(wanted["profile"]).read_bytes()
     # A drawing is drawn at the size it is printed at; a picture has the pixels that it has.
-    original, page = Path(wanted["original"]), page_of(spec.artwork)
+    original, ref = Path(wanted["original"]), ArtRef.read(spec.artwork)
     left, top, right, bottom = spec.crop_px
     scale = spec.width_px / (right - left) if kind_of(original) else 1.0
-    picture = decode(original, wanted["name"], page=page, scale=scale)
+    picture = decode(original, wanted["name"], page=ref.page, scale=scale)
     left, top, right, bottom = (round(v * scale) for v in (left, top, right, bottom))
-    rgba = picture.rgba[top:bottom, left:right]
+    rgba = apply_fixes(picture.rgba, ref.fixes, scale)[top:bottom, left:right]
     rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
     made = make_plates(rgba, spec, profile, as_printed=True, report=rows)
     out = Path(wanted["out"])
@@ -82,6 +82,22 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
         half_made.rename(out)
     except OSError:  # another task made the same plates meanwhile: they are the same dots
         shutil.rmtree(half_made)
+
+
+def lettering(arguments: dict[str, str], report: Report) -> None:
+    """What a picture says, beside its facts."""
+    import cv2
+
+    from offsetter.intake.bench import whole_picture
+    from offsetter.intake.lettering import read_lettering, words_of
+
+    cv2.setNumThreads(1)
+    report(0, 2, "readings")
+    folder = Path(arguments["folder"])
+    found = read_lettering(whole_picture(folder), arguments["language"], words_of(arguments["known"]))
+    part = folder / f"{arguments['file']}.{os.getpid()}.part"
+    part.write_text(found.model_dump_json())
+    part.rename(folder / arguments["file"])
 
 
 def run_sheet(arguments: dict[str, str], report: Report) -> None:
@@ -101,4 +117,8 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
     part.rename(out)
 
 
-TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {"full_plates": full_plates, "run_sheet": run_sheet}
+TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
+    "full_plates": full_plates,
+    "run_sheet": run_sheet,
+    "lettering": lettering,
+}

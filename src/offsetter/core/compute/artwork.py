@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.fixes import flat_ground
 from offsetter.core.compute.strokes import ThinRung, thin_ladder
 from offsetter.core.values import Finding, Frozen
 
@@ -16,12 +17,18 @@ BINS = 24
 VISIBLE_ALPHA = 8  # under 3 % nothing is seen: it does not count as content
 VANISHES_DELTA_E = 9.0  # nearer than this to the cloth a shape is not made out at arm's length: from memory
 SOFT_SHARE = 0.02  # more half-clear pixels than anti-aliasing leaves round edges
+GROUND_MATTERS = 0.02  # less than this all round is a frame, not a ground: from memory
 GROUND_PX = 40  # more than the widest rung of the ladder
 SYMMETRY_LEVELS = 6.0  # mean difference, in 255ths, under which picture and mirror image look alike
 
 
 class ColourShare(Frozen):
     rgb: tuple[int, int, int]
+    share: float
+
+
+class FlatGround(Frozen):
+    colour: str
     share: float
 
 
@@ -48,6 +55,8 @@ class ArtworkFacts(Frozen):
     real_mm: tuple[float, float] | None = None
     """Width and height that the file says it has."""
     pages: int = 1
+    ground: FlatGround | None = None
+    """A flat colour all round, which the customer may not have meant."""
 
     @property
     def content_width_px(self) -> int:
@@ -73,20 +82,6 @@ class ArtworkFacts(Frozen):
         return float(np.array([c.share for c in self.colours])[near].sum())
 
 
-def ref_of(file: str, page: int) -> str:
-    """What a job prints of a file: its hash, and a page after the first."""
-    return file if page == 1 else f"{file}-{page}"
-
-
-def file_of(ref: str) -> str:
-    """The original's hash."""
-    return ref.split("-")[0]
-
-
-def page_of(ref: str) -> int:
-    return int(ref.split("-")[1]) if "-" in ref else 1
-
-
 def measure_artwork(
     rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = (), is_vector: bool = False,
     real_mm: tuple[float, float] | None = None, pages: int = 1,
@@ -102,8 +97,16 @@ def measure_artwork(
         content_px=content, transparency=transparency_of(counts),
         alpha_counts=tuple(int(c) for c in counts), colours=_colours(rgba), symmetric=_is_symmetric(rgba, content),
         strokes=_moved(thin_ladder(inner), left, top), gaps=_moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX), notes=notes,
-        is_vector=is_vector, real_mm=real_mm, pages=pages,
+        is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
     )  # fmt: skip
+
+
+def _flat(rgba: Bytes) -> FlatGround | None:
+    found = flat_ground(rgba)
+    if found is None or found[1] < GROUND_MATTERS:
+        return None
+    (r, g, b), share = found
+    return FlatGround(colour=f"#{r:02X}{g:02X}{b:02X}", share=share)
 
 
 def content_box(alpha: Bytes) -> tuple[int, int, int, int]:

@@ -1,6 +1,8 @@
 """Artwork: the file's facts judged for this way, size and cloth."""
 
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.fixes import Fixes
+from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.strokes import ThinRung, rung_for
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
@@ -11,6 +13,7 @@ from offsetter.core.values import Finding, Frozen, Patch
 VERSION = 2
 TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
 FAINT_MATTERS = 0.02
+GROUND_TOLERANCE = 8.0  # CIE76: a little more than a compressed ground wanders, from memory
 VANISHING_MATTERS = 0.01
 
 
@@ -23,6 +26,8 @@ class Inputs(Frozen):
     method: Method
     cloth: str
     colour_name: str
+    lettering: Lettering | None = None
+    """None: nobody has read it yet."""
     fills: bool = False
     """The print goes over every edge of the blank: a full rectangle is meant."""
 
@@ -76,7 +81,14 @@ def preflight(inputs: Inputs) -> Judged:
             why="Size and place are measured to the file's edge, not to what is seen.", fix_text="Crop to the content",
             patch=Patch(station="artwork", changes={"crop": "content"}),
         ))  # fmt: skip
-    if facts.transparency == "none":
+    fixes = inputs.doc.fixes
+    if facts.ground is not None and not inputs.fills:
+        found.append(Finding(
+            code="background-box", severity="caution", message=f"A flat ground ({facts.ground.colour}) goes all round, {facts.ground.share:.0%} of the picture",
+            why="It would be printed as a box round the picture.", fix_text="Take the ground out",
+            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"ground": GROUND_TOLERANCE}).model_dump(mode="json")}),
+        ))  # fmt: skip
+    elif facts.transparency == "none":
         found.append(Finding(
             code="no-transparency", severity="note" if inputs.fills else "caution", message="Nothing in the file is transparent",
             why="The whole rectangle is printed, its ground included.",
@@ -86,7 +98,8 @@ def preflight(inputs: Inputs) -> Judged:
         found.append(Finding(
             code="faint", severity="caution", message=f"{faint:.0%} of the picture is too faint to hold",
             why=f"{method.holds or 'It'} does not hold under {floor:.0%} of white (from memory).",
-            fix_text="The fringe is cut at White; keep it there if a patchy edge is wanted.",
+            fix_text="Harden the edges",
+            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"harden": True}).model_dump(mode="json")}),
         ))  # fmt: skip
     if strokes.count:
         thinnest = strokes.spots[0].width_px * mm_per_px
@@ -97,10 +110,21 @@ def preflight(inputs: Inputs) -> Judged:
             code="thin-strokes", severity="caution",
             message=f"{strokes.count} {what} are thinner than {least_stroke:.2g} mm, the thinnest {thinnest:.2f} mm",
             why=f"{method.name} holds strokes from {least_stroke:.2g} mm ({method.sources.get('min_stroke_mm', 'unknown')}).",
-            fix_text=f"They would hold at {width_mm * grow:.0f} mm print width." if grow < 1.6 else
-            "Ask for a file with heavier strokes, or accept that they may not come over.",
+            fix_text=f"Thicken them to {least_stroke:.2g} mm" + (f"; they would hold as they are at {width_mm * grow:.0f} mm" if grow < 1.6 else ""),
             where=on_print(strokes),
+            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"thicken_px": round(least_stroke / mm_per_px + 0.5, 1)}).model_dump(mode="json")}),
         ))  # fmt: skip
+    for said, field in (
+        ("The flat ground is taken out", "ground"),
+        ("Faint edges are hardened", "harden"),
+        ("Thin strokes are brought to the least that holds", "thicken_px"),
+    ):
+        if getattr(fixes, field):
+            found.append(Finding(
+                code=f"fixed-{field.replace('_', '-')}", severity="note", message=said, why="Decided here; the customer's file stays as it came.",
+                fix_text="As the file has it",
+                patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={field: Fixes.model_fields[field].default}).model_dump(mode="json")}),
+            ))  # fmt: skip
     if gaps.count:
         narrowest = gaps.spots[0].width_px * mm_per_px
         found.append(Finding(
@@ -115,10 +139,33 @@ def preflight(inputs: Inputs) -> Judged:
             why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
             fix_text="White leaves it out, and the cloth itself shows." if method.white == "plate" else "It will hardly be seen.",
         ))  # fmt: skip
+    found += _read_back(inputs.lettering)
     return Judged(
         effective_ppi=round(ppi, 1), reachable_mm=reachable, faint_share=round(faint, 4),
         vanishing_share=round(vanishing, 4), strokes=strokes, gaps=gaps, mm_per_px=mm_per_px, findings=tuple(found),
     )  # fmt: skip
+
+
+def _read_back(lettering: Lettering | None) -> list[Finding]:
+    """What the lettering says, for whoever proof-reads it."""
+    if lettering is None or not lettering.text:
+        return []
+    said = " / ".join(lettering.text.split("\n"))
+    found = [Finding(
+        code="reads", severity="note", message=f"It reads “{said[:160]}”", why="Read back from the picture by machine: a person reads the proof all the same.",
+    )]  # fmt: skip
+    if lettering.mirrored:
+        found.append(Finding(
+            code="reads-backwards", severity="caution", message="The lettering reads backwards in the file",
+            why="Mirrored here and in the file it would come out right on the carrier and wrong on the piece.",
+            fix_text="Ask for the file as it is worn: mirroring is done here, once.",
+        ))  # fmt: skip
+    if lettering.misspelt:
+        found.append(Finding(
+            code="spelling", severity="caution", message=f"In no word list: {', '.join(lettering.misspelt[:8])}",
+            why="Names never are; a slip would be printed on every piece.", fix_text="Compare it with the order, and have the proof signed.",
+        ))  # fmt: skip
+    return found
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -158,7 +205,7 @@ def judge(inputs: Inputs) -> StationResult:
         drawing=ArtworkDrawing(
             pixels=facts.pixels, content_px=facts.content_px, crop_px=inputs.crop_px, width_mm=inputs.width_um / 1000,
             height_mm=inputs.height_um / 1000, strokes=drawn(judged.strokes), gaps=drawn(judged.gaps),
-            reachable_mm=judged.reachable_mm, cloth=inputs.cloth,
+            reachable_mm=judged.reachable_mm, cloth=inputs.cloth, is_vector=facts.is_vector, lettering=inputs.lettering,
         ),
     )  # fmt: skip
 

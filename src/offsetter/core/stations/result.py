@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import SchoolQuestion, Stage
@@ -104,6 +105,9 @@ class ArtworkDrawing(Frozen):
     gaps: tuple[tuple[float, float, float], ...]
     reachable_mm: dict[str, float]
     cloth: str
+    is_vector: bool = False
+    lettering: Lettering | None = None
+    """None: nobody has read it yet."""
 
 
 class ColourDrawing(Frozen):

@@ -1,0 +1,174 @@
+"""What can be put right in a picture before it is printed: decided, applied anew whenever the file is read, undone at will."""
+
+import re
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from offsetter.core.values import Frozen
+
+Bytes = NDArray[np.uint8]
+FRAME_PX = 2
+FLAT_SHARE = 0.98  # of a picture's edge in one colour: from memory
+FLAT_DELTA = 6.0  # a compressed flat ground wanders by about this much in Lab: from memory
+REF = re.compile(r"^([0-9a-z]+)(?:-(\d+))?((?:_[ght][\d.]*)*)$")
+
+
+class Fixes(Frozen):
+    ground: float | None = Field(None, ge=1, le=60)
+    """Take the flat ground out: how far a colour may lie from it, in Lab (CIE76)."""
+    harden: bool = False
+    """Faint edges become whole or nothing."""
+    thicken_px: float | None = Field(None, ge=1, le=200)
+    """Strokes narrower than this are brought to it, in pixels of the file."""
+
+    @property
+    def is_none(self) -> bool:
+        return self.ground is None and not self.harden and self.thicken_px is None
+
+
+class ArtRef(Frozen):
+    """What a job prints of a file: its hash, a page, and what was put right. As text it is a folder's name."""
+
+    file: str
+    page: int = 1
+    fixes: Fixes = Fixes()
+
+    def __str__(self) -> str:
+        f = self.fixes
+        said = [
+            f"g{f.ground:g}" if f.ground is not None else "",
+            "h" if f.harden else "",
+            f"t{f.thicken_px:g}" if f.thicken_px is not None else "",
+        ]
+        return self.file + (f"-{self.page}" if self.page != 1 else "") + "".join(f"_{s}" for s in said if s)
+
+    @classmethod
+    def read(cls, text: str) -> "ArtRef":
+        """The other way round. Raises ValueError for what no job can name."""
+        found = REF.match(text)
+        if found is None:
+            raise ValueError(f"“{text}” names no artwork")
+        values = {s[0]: s[1:] for s in found[3].split("_") if s}
+        return cls(file=found[1], page=int(found[2] or 1), fixes=Fixes(
+            ground=float(values["g"]) if "g" in values else None, harden="h" in values,
+            thicken_px=float(values["t"]) if "t" in values else None))  # fmt: skip
+
+
+def apply_fixes(rgba: Bytes, fixes: Fixes, scale: float = 1.0) -> Bytes:
+    """The picture (rows, columns, 4; sRGB, straight alpha) put right; scale: how much larger it is than when it was decided."""
+    if fixes.ground is not None:
+        rgba = without_ground(rgba, fixes.ground)
+    if fixes.harden:
+        rgba = hardened(rgba)
+    if fixes.thicken_px is not None:
+        rgba = thickened(rgba, fixes.thicken_px * scale)
+    return rgba
+
+
+def flat_ground(rgba: Bytes) -> tuple[tuple[int, int, int], float] | None:
+    """The colour all round an opaque picture and the share it covers from the edge inwards; None when there is none."""
+    f = FRAME_PX
+    frame = np.concatenate(
+        [rgba[:f].reshape(-1, 4), rgba[-f:].reshape(-1, 4), rgba[:, :f].reshape(-1, 4), rgba[:, -f:].reshape(-1, 4)]
+    )
+    if frame[:, 3].min() < 250:
+        return None
+    colour = np.median(frame[:, :3], axis=0).astype(np.uint8)
+    if float((_apart(frame[None, :, :3], colour) <= FLAT_DELTA).mean()) < FLAT_SHARE:
+        return None
+    share = float(_ground_mask(_apart(rgba[..., :3], colour), FLAT_DELTA).mean())
+    return ((int(colour[0]), int(colour[1]), int(colour[2])), round(share, 4)) if share < 0.999 else None
+
+
+def without_ground(rgba: Bytes, tolerance: float) -> Bytes:
+    """The flat ground made clear from the edge inwards; the rim that was mixed with it is unmixed, so no halo stays."""
+    found = flat_ground(rgba)
+    if found is None:
+        return rgba
+    colour = np.array(found[0], np.float32)
+    apart = _apart(rgba[..., :3], np.array(found[0], np.uint8))
+    ground = _ground_mask(apart, tolerance)
+    rim = cv2.dilate(ground.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool) & ~ground
+    # A rim pixel lies on the way from the ground to the nearest colour that is the picture's own.
+    inner = (~ground & ~rim).astype(np.uint8)
+    out = rgba.copy()
+    out[ground] = 0
+    if not inner.any() or not rim.any():
+        return out
+    own = _nearest(rgba[..., :3], inner)
+    mine, way = rgba[..., :3][rim].astype(np.float32) - colour, own[rim].astype(np.float32) - colour
+    share = np.clip((mine * way).sum(axis=1) / np.maximum((way * way).sum(axis=1), 1.0), 0, 1)
+    out[..., :3][rim] = own[rim]
+    out[..., 3][rim] = np.rint(share * 255).astype(np.uint8)
+    return out
+
+
+def hardened(rgba: Bytes) -> Bytes:
+    """Fades become whole or nothing, with the edge where they were half clear; edges that are sharp already stay as they are."""
+    alpha = np.ascontiguousarray(rgba[..., 3])
+    near = np.ones((5, 5), np.uint8)
+    # An anti-aliased edge has whole and clear beside it; a fade has neither.
+    is_sharp = (cv2.dilate(alpha, near) >= 235) & (cv2.erode(alpha, near) <= 20)
+    whole = np.where(alpha > 127, 255, 0).astype(np.uint8)
+    out = rgba.copy()
+    out[..., 3] = np.where(is_sharp, alpha, cv2.GaussianBlur(whole, (3, 3), 0.6))
+    return out
+
+
+def thickened(rgba: Bytes, width_px: float) -> Bytes:
+    """Strokes narrower than width_px brought to that width along their middle, in the colour that lies nearest."""
+    alpha = np.ascontiguousarray(rgba[..., 3])
+    shape = (alpha > 127).astype(np.uint8)
+    half = width_px / 2
+    inside = cv2.distanceTransform(shape, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    core = (inside > half).astype(np.uint8)
+    reached = (
+        cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        if core.any()
+        else np.full(alpha.shape, 1e6, np.float32)
+    )
+    thin = (shape > 0) & (reached > half + 1.0)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(thin.astype(np.uint8), connectivity=8)
+    # A corner of something broad looks thin for a moment; a stroke goes on for longer than it shall be wide.
+    longest = np.maximum(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT])
+    keeps = longest > width_px
+    keeps[0] = False
+    thin = keeps[labels] if count > 1 else np.zeros_like(thin)
+    if not thin.any():
+        return rgba
+    ridge = (inside >= cv2.dilate(inside, np.ones((3, 3), np.uint8)) - 1e-4) & thin
+    away = cv2.distanceTransform(1 - ridge.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    # A ridge is one or two pixels wide: a quarter less is right to a quarter for both.
+    grown = np.clip(half - 0.25 - away + 0.5, 0, 1)
+    raised = np.maximum(alpha, np.rint(grown * 255).astype(np.uint8))
+    out = rgba.copy()
+    fresh = raised > alpha
+    out[..., :3][fresh] = _nearest(rgba[..., :3], (alpha > 127).astype(np.uint8))[fresh]
+    out[..., 3] = raised
+    return out
+
+
+def _apart(rgb: Bytes, colour: Bytes) -> NDArray[np.float32]:
+    """CIE76 of every pixel from one colour."""
+    lab = cv2.cvtColor(np.ascontiguousarray(rgb, dtype=np.float32) / np.float32(255), cv2.COLOR_RGB2LAB)
+    one = cv2.cvtColor(colour.reshape(1, 1, 3).astype(np.float32) / np.float32(255), cv2.COLOR_RGB2LAB)
+    return np.asarray(np.linalg.norm(lab - one, axis=2), dtype=np.float32)
+
+
+def _ground_mask(apart: NDArray[np.float32], tolerance: float) -> NDArray[np.bool_]:
+    """What is near the ground's colour and hangs together with the picture's edge."""
+    near = (apart <= tolerance).astype(np.uint8)
+    _, labels = cv2.connectedComponents(near, connectivity=4)
+    edge = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
+    return np.isin(labels, edge[edge > 0])
+
+
+def _nearest(rgb: Bytes, known: Bytes) -> Bytes:
+    """Every pixel's colour taken from the nearest one that is known."""
+    _, labels = cv2.distanceTransformWithLabels(1 - known, cv2.DIST_L2, cv2.DIST_MASK_5, labelType=cv2.DIST_LABEL_PIXEL)
+    table = np.zeros((int(labels.max()) + 1, 3), np.uint8)
+    table[labels[known > 0]] = rgb[known > 0]
+    return np.asarray(table[labels], dtype=np.uint8)

@@ -1,0 +1,98 @@
+"""Pictures put right: a ground taken out without a halo, edges hardened, strokes thickened to a width; refs that say what was done."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from offsetter.core.compute.artwork import measure_artwork
+from offsetter.core.compute.fixes import ArtRef, Fixes, apply_fixes, flat_ground, hardened, thickened, without_ground
+from offsetter.core.compute.strokes import thin_spots
+from tests.core.shapes import bar, disc
+
+
+def on_ground(rgba: np.ndarray, ground: tuple[int, int, int], noise: int = 0) -> np.ndarray:
+    """The picture flattened on a ground, as a file without transparency comes."""
+    a = rgba[..., 3:4] / 255
+    flat = rgba[..., :3] * a + np.array(ground) * (1 - a)
+    if noise:
+        flat = flat + np.random.default_rng(3).integers(-noise, noise + 1, flat.shape)
+    return np.dstack([np.rint(np.clip(flat, 0, 255)).astype(np.uint8), np.full(rgba.shape[:2], 255, np.uint8)])
+
+
+@pytest.mark.parametrize(("ground", "noise"), [((255, 255, 255), 0), ((250, 248, 240), 3), ((12, 14, 16), 2)])
+def test_a_flat_ground_is_found_and_taken_out_and_the_edge_keeps_its_own_colour(ground, noise):
+    drawn = disc(150, 400, (40, 120, 200))
+    found = flat_ground(on_ground(drawn, ground, noise))
+    assert found is not None
+    assert np.abs(np.array(found[0]) - ground).max() <= 2
+    assert found[1] == pytest.approx(1 - np.pi * 150**2 / 400**2, abs=0.02)
+    cut = without_ground(on_ground(drawn, ground, noise), 8)
+    assert cut[..., 3].sum() / 255 == pytest.approx(drawn[..., 3].sum() / 255, rel=0.01)
+    rim = (cut[..., 3] > 20) & (cut[..., 3] < 235)
+    # Unmixed: no rim pixel keeps the ground's colour, which would be seen as a halo on other cloth.
+    assert np.abs(cut[..., :3][rim].astype(int) - (40, 120, 200)).max() <= 12 + noise
+
+
+def test_the_same_colour_inside_the_picture_stays():
+    drawn = disc(150, 400, (40, 120, 200))
+    eye = disc(40, 400, (255, 255, 255))[..., 3] > 127
+    drawn[eye, :3] = 255
+    cut = without_ground(on_ground(drawn, (255, 255, 255)), 8)
+    assert cut[eye, 3].min() == 255
+
+
+def test_a_photograph_to_its_edge_has_no_ground():
+    y, x = np.mgrid[0:200, 0:200]
+    photo = np.dstack([x, y, 255 - x, np.full_like(x, 255)]).astype(np.uint8)
+    assert flat_ground(photo) is None
+    assert without_ground(photo, 8) is photo
+
+
+def test_hardening_leaves_the_edge_where_it_was_half_clear():
+    soft = disc(100, 300)
+    soft[..., 3] = cv2.GaussianBlur(soft[..., 3], (0, 0), 6)
+    hard = hardened(soft)
+    assert ((hard[..., 3] > 10) & (hard[..., 3] < 245)).sum() < 0.35 * (
+        (soft[..., 3] > 10) & (soft[..., 3] < 245)
+    ).sum()
+    assert (hard[..., 3] > 127).sum() == pytest.approx((soft[..., 3] > 127).sum(), rel=0.03)
+
+
+@pytest.mark.parametrize("degrees", [0, 17, 45])
+@pytest.mark.parametrize(("was", "wanted"), [(3.0, 6.0), (4.0, 7.0)])
+def test_a_thin_bar_is_brought_to_the_width_and_a_broad_one_is_left(was, wanted, degrees):
+    thin = thickened(bar(was, degrees), wanted)
+    assert thin[..., 3].sum() / 255 / 400 == pytest.approx(wanted, abs=0.6)
+    assert not thin_spots(np.ascontiguousarray(thin[..., 3]), wanted - 1).count
+    broad = bar(40, degrees)
+    assert np.abs(thickened(broad, wanted)[..., 3].astype(int) - broad[..., 3]).sum() / 255 < 40
+
+
+def test_thickening_follows_a_larger_drawing_of_the_same():
+    small = apply_fixes(bar(3, 0), Fixes(thicken_px=6))
+    large = apply_fixes(bar(6, 0, size=1200, length_px=800), Fixes(thicken_px=6), scale=2)
+    assert large[..., 3].sum() / 4 == pytest.approx(small[..., 3].sum(), rel=0.08)
+
+
+@given(page=st.integers(1, 200), ground=st.none() | st.floats(1, 60).map(lambda v: round(v, 1)), harden=st.booleans(),
+       thick=st.none() | st.floats(1, 200).map(lambda v: round(v, 1)))  # fmt: skip
+def test_a_ref_says_what_was_done_and_reads_back(page, ground, harden, thick):
+    ref = ArtRef(file="0123456789abcdef", page=page, fixes=Fixes(ground=ground, harden=harden, thicken_px=thick))
+    assert ArtRef.read(str(ref)) == ref
+
+
+@pytest.mark.parametrize("text", ["", "../x", "abc_q", "abc-", "ABC", "abc_g", "abc/def"])
+def test_what_names_no_artwork_is_refused(text):
+    with pytest.raises(ValueError):
+        ArtRef.read(text)
+
+
+def test_facts_name_the_ground_and_not_after_it_is_taken_out():
+    boxed = on_ground(disc(150, 400, (40, 120, 200)), (255, 255, 255))
+    facts = measure_artwork(boxed, file="f", name="a", mode="", profile=None)
+    assert facts.ground is not None
+    assert facts.ground.colour == "#FFFFFF"
+    after = measure_artwork(without_ground(boxed, 8), file="f", name="a", mode="", profile=None)
+    assert (after.ground, after.transparency) == (None, "hard")
