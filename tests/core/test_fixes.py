@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.fixes import ArtRef, Fixes, apply_fixes, flat_ground, hardened, thickened, without_ground
-from offsetter.core.compute.strokes import thin_spots
+from offsetter.core.compute.strokes import rung_for, thin_spots
+from offsetter.core.stations.artwork import THICKEN_MORE_PX
 from tests.core.shapes import bar, disc
 
 
@@ -74,6 +75,24 @@ def test_thickening_follows_a_larger_drawing_of_the_same():
     small = apply_fixes(bar(3, 0), Fixes(thicken_px=6))
     large = apply_fixes(bar(6, 0, size=1200, length_px=800), Fixes(thicken_px=6), scale=2)
     assert large[..., 3].sum() / 4 == pytest.approx(small[..., 3].sum(), rel=0.08)
+
+
+@pytest.mark.parametrize("least", [4.0, 6.0, 10.0])
+@pytest.mark.parametrize("size", [39, 40])
+def test_a_dot_too_small_to_hold_is_brought_up_and_a_broad_shape_is_not(least, size):
+    sky = disc(80, 400)
+    for n, radius in enumerate((1.0, 1.5, 1.9)):
+        at = 20 + 60 * n
+        sky[at : at + size, 20 : 20 + size] = disc(radius, size)
+    after = apply_fixes(sky, Fixes(thicken_px=least + THICKEN_MORE_PX))
+    thin = [
+        rung_for(measure_artwork(a, file="f", name="a", mode="", profile=None).strokes, least) for a in (sky, after)
+    ]
+    assert [t.count for t in thin] == [3, 0]
+    assert np.array_equal(sky[100:300, 100:300], after[100:300, 100:300])
+    # Worked: the area of a disc of that diameter; its middle may lie between pixels.
+    area = np.pi / 4 * (least + THICKEN_MORE_PX) ** 2
+    assert after[20 : 20 + size, 20 : 20 + size, 3].sum() / 255 == pytest.approx(area, rel=0.35)
 
 
 @given(page=st.integers(1, 200), ground=st.none() | st.floats(1, 60).map(lambda v: round(v, 1)), harden=st.booleans(),

@@ -101,7 +101,10 @@ class Counter:
         return answer.json()
 
     def plates(self, job: str) -> str:
-        key = self.client.post(f"/api/jobs/{job}/plates", headers=self.headers).json()["key"]
+        return self.follow(self.client.post(f"/api/jobs/{job}/plates", headers=self.headers).json()["key"])
+
+    def follow(self, key: str) -> str:
+        """Until the work is done."""
         end = time.monotonic() + 90
         while time.monotonic() < end:
             with self.client.stream("GET", f"/api/long-work/{key}/events", headers=self.headers) as events:
@@ -109,7 +112,7 @@ class Counter:
             if '"done"' in last or '"failed"' in last:
                 assert '"stage":"done"' in last, last
                 return key
-        raise AssertionError("the plates were never made")
+        raise AssertionError(f"{key} was never done")
 
     def release(self, job: str):
         return self.client.post(f"/api/jobs/{job}/runs", headers=self.headers)

@@ -6,8 +6,9 @@ import zlib
 
 import numpy as np
 import pytest
-from PIL import Image, ImageCms
+from PIL import Image, ImageCms, ImageDraw, ImageFont
 
+from offsetter.intake.names import FONT
 from tests.core.shapes import disc
 from tests.web.conftest import png
 from tests.web.test_decisions import parts
@@ -144,3 +145,52 @@ def test_a_page_is_chosen_its_facts_follow_and_a_page_that_is_not_there_is_refus
     assert counter.job(job)["line"]["decisions"]["place"]["page"] == 2
     counter.plates(job)
     assert counter.release(job).status_code == 201
+
+
+def artwork_of(seen: dict) -> tuple[set[str], dict]:
+    station = next(s for s in seen["line"]["stations"] if s["station"] == "artwork")
+    return {f["code"] for f in station["findings"]}, station["drawing"]
+
+
+def boxed(ground: tuple[int, int, int]) -> bytes:
+    """A blue disc on a flat ground that goes to the file's edge."""
+    picture = Image.new("RGB", (600, 600), ground)
+    ImageDraw.Draw(picture).ellipse((150, 150, 449, 449), fill=(30, 60, 200))
+    return saved(picture, "PNG")
+
+
+def test_a_fix_is_a_decision_it_holds_for_the_next_file_and_is_undone(counter):
+    job = counter.order()
+    white, grey = (counter.upload(boxed(c), f"{c[0]}.png").json()["file"] for c in ((255,) * 3, (180,) * 3))
+    found, _ = artwork_of(counter.decide(job, "place", file=white).json())
+    assert "background-box" in found
+    found, drawing = artwork_of(counter.decide(job, "artwork", fixes={"ground": 8}).json())
+    assert "background-box" not in found
+    assert "fixed-ground" in found
+    assert drawing["crop_px"] == [150, 150, 450, 450]
+    found, drawing = artwork_of(counter.decide(job, "place", file=grey).json())
+    assert "background-box" not in found
+    assert drawing["crop_px"] == [150, 150, 450, 450]
+    counter.plates(job)
+    counter.post(f"/api/jobs/{job}/undo")
+    counter.post(f"/api/jobs/{job}/undo")
+    found, drawing = artwork_of(counter.job(job))
+    assert "background-box" in found
+    assert drawing["crop_px"] == [0, 0, 600, 600]
+    assert counter.decide(job, "artwork", fixes={"ground": 500}).status_code == 422
+
+
+def test_lettering_is_read_off_the_request_and_said_in_the_line(counter):
+    picture = Image.new("RGBA", (1200, 300))
+    ImageDraw.Draw(picture).text((40, 60), "Quiet harbuor", font=ImageFont.truetype(FONT, 150), fill=(30, 60, 120))
+    backwards = saved(picture.transpose(Image.Transpose.FLIP_LEFT_RIGHT), "PNG")
+    job = counter.order()
+    assert counter.post(f"/api/jobs/{job}/lettering").json()["code"] == "no-artwork"
+    counter.decide(job, "place", file=counter.upload(backwards, "a.png").json()["file"])
+    assert artwork_of(counter.job(job))[1]["lettering"] is None
+    work = counter.post(f"/api/jobs/{job}/lettering")
+    assert work.status_code == 202
+    counter.follow(work.json()["key"])
+    found, drawing = artwork_of(counter.job(job))
+    assert drawing["lettering"] == {"text": "Quiet harbuor", "mirrored": True, "misspelt": ["harbuor"]}
+    assert {"reads", "reads-backwards", "spelling"} <= found

@@ -232,6 +232,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/lettering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Lettering
+         * @description Read the picture's lettering back, off the request.
+         */
+        post: operations["read_lettering"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/names": {
         parameters: {
             query?: never;
@@ -1330,6 +1350,18 @@ export interface components {
              */
             crop: "none" | "content";
             /**
+             * @default {
+             *       "harden": false
+             *     }
+             */
+            fixes: components["schemas"]["Fixes"];
+            /**
+             * Language
+             * @default en
+             * @enum {string}
+             */
+            language: "en" | "de" | "fr" | "es" | "it" | "pt";
+            /**
              * Settled
              * @default false
              */
@@ -1362,10 +1394,16 @@ export interface components {
             /** Height Mm */
             height_mm: number;
             /**
+             * Is Vector
+             * @default false
+             */
+            is_vector: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "artwork";
+            lettering?: components["schemas"]["Lettering"] | null;
             /** Pixels */
             pixels: [
                 number,
@@ -1734,6 +1772,10 @@ export interface components {
              * @default {
              *       "accepted": [],
              *       "crop": "content",
+             *       "fixes": {
+             *         "harden": false
+             *       },
+             *       "language": "en",
              *       "settled": false
              *     }
              */
@@ -2002,6 +2044,18 @@ export interface components {
             verdict: "good" | "caution" | "ruled-out";
             /** Why */
             why: string;
+        };
+        /** Fixes */
+        Fixes: {
+            /** Ground */
+            ground?: number | null;
+            /**
+             * Harden
+             * @default false
+             */
+            harden: boolean;
+            /** Thicken Px */
+            thicken_px?: number | null;
         };
         /**
          * FlatSize
@@ -2365,6 +2419,21 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+        };
+        /** Lettering */
+        Lettering: {
+            /** Mirrored */
+            mirrored?: boolean | null;
+            /**
+             * Misspelt
+             * @default []
+             */
+            misspelt: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /**
          * Liking
@@ -5435,6 +5504,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_lettering: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
                 };
             };
             /** @description Unauthorized */

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from offsetter.core.compute.fixes import Fixes
+from offsetter.core.compute.fixes import ArtRef, Fixes
 from offsetter.core.compute.plate_spec import Intent
 from offsetter.core.values import Frozen
 
@@ -222,6 +222,12 @@ class Decisions(Frozen):
     colour: ColourDoc = ColourDoc()
     white: WhiteDoc = WhiteDoc()
     sheet: SheetDoc = SheetDoc()
+
+    @property
+    def art_ref(self) -> str | None:
+        """What is printed of the file: its page, with what was put right. None without a file."""
+        place = self.place
+        return str(ArtRef(file=place.file, page=place.page, fixes=self.artwork.fixes)) if place.file else None
 
     def with_draft(self, station: str, body: dict[str, Any]) -> "Decisions":
         """The same decisions with one document replaced; raises pydantic's ValidationError for a bad one."""

@@ -33,9 +33,9 @@ class JobPrint(Frozen):
     id: str
     decisions: Decisions
     facts: ArtworkFacts | None = None
+    """Of a print of names: of the name that is looked at."""
     lettering: Lettering | None = None
     """What its picture says, once it has been read."""
-    """Of a print of names: of the name that is looked at."""
     texts: dict[int, TextArt] = {}
     """Number of a piece to its own text as a picture; of a print of names alone."""
 

@@ -14,7 +14,6 @@ from offsetter.core.acts import Act, Pressed, Spoiled, standing
 from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
-from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
 from offsetter.core.facts import Levels, Shop
@@ -22,7 +21,8 @@ from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
-from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.core.values import Frozen, Refusal
+from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Kind, Lens, Pictures, Scene
@@ -236,8 +236,8 @@ class Jobs:
             return JobPrint(
                 id=print_id,
                 decisions=decisions,
-                facts=self._facts(_ref_of(decisions), artworks),
-                lettering=self.lettering(decisions),
+                facts=self._facts(decisions.art_ref, artworks),
+                lettering=letterings.known(self._pictures, decisions),
             )
         texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
         shown = number_of(shown_slot(order, place, kind))
@@ -247,27 +247,6 @@ class Jobs:
             else self._facts(texts[shown].file, artworks, next(n.text for n in order.names if n.number == shown))
         )
         return JobPrint(id=print_id, decisions=decisions, facts=facts, texts=texts)
-
-    def lettering(self, decisions: Decisions) -> Lettering | None:
-        """What the picture says, once it was read in this language."""
-        ref = _ref_of(decisions)
-        found = self._pictures.folder(ref) / lettering_file(decisions) if ref else None
-        return Lettering.model_validate_json(found.read_text()) if found and found.exists() else None
-
-    def read_lettering(self, job_id: str, print_id: str = "") -> str:
-        """Start reading a print's lettering; gives the key to follow it by."""
-        stored = self.read(job_id, "", print_id)
-        decisions = stored.decisions
-        ref = _ref_of(decisions)
-        if ref is None or stored.here.facts is None:
-            raise Refusal("no-artwork", "There is no artwork to read.", "Nothing was read.", "Add it at Order.")
-        file, key = lettering_file(decisions), f"lettering-{digest(ref, decisions.artwork.language)}"
-        if self.lettering(decisions) is None:
-            self._base.work.submit(key, "lettering", {
-                "folder": str(self._pictures.folder(ref)), "file": file, "language": decisions.artwork.language,
-                "known": f"{stored.order.title} {stored.order.customer}",
-            })  # fmt: skip
-        return key
 
     def _text(self, text: str, colour: str) -> TextArt:
         """A name drawn, kept like any original; found again while its words and colour stay."""
@@ -384,7 +363,7 @@ class Jobs:
                     was, now = one.decisions.place, decisions.place
                     fresh = (
                         now.text is not None
-                        or (_ref_of(one.decisions), was.text) != (_ref_of(decisions), now.text)
+                        or (one.decisions.art_ref, was.text) != (decisions.art_ref, now.text)
                         or station == "artwork"
                     )
                     one = (
@@ -428,16 +407,6 @@ def _decisions_of(current: dict[Address, Revision], order: OrderDoc, print_id: s
         if s != "order" and (r := current.get(address(print_id, s))) is not None and r.body is not None
     }
     return Decisions(order=order).model_copy(update=found)
-
-
-def lettering_file(decisions: Decisions) -> str:
-    return f"lettering-{decisions.artwork.language}.json"
-
-
-def _ref_of(decisions: Decisions) -> str | None:
-    """What is printed of the file: its page, with what was put right."""
-    place = decisions.place
-    return str(ArtRef(file=place.file, page=place.page, fixes=decisions.artwork.fixes)) if place.file else None
 
 
 def _check_blank(shop: Shop, order: OrderDoc) -> None:

@@ -5,6 +5,8 @@ Prints one line of JSON: {"ok": true} or the three parts of a refusal.
 """
 
 import json
+import os
+import shutil
 import sys
 from pathlib import Path
 
@@ -28,7 +30,7 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
         picture = decode(source, name, page=ref.page)
         rgba = apply_fixes(picture.rgba, ref.fixes)
         facts = measure_artwork(
-            picture.rgba,
+            rgba,
             file=file_hash,
             name=name,
             mode=picture.mode,
@@ -38,9 +40,11 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
             real_mm=picture.real_mm,
             pages=picture.pages,
         )
-        folder.mkdir(parents=True, exist_ok=True)
-        write_bench(rgba, facts, folder)
-        (folder / "facts.json").write_text(facts.model_dump_json())
+        part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
+        part.mkdir(parents=True)
+        write_bench(rgba, facts, part)
+        (part / "facts.json").write_text(facts.model_dump_json())
+        _put(part, folder)
     except Refusal as refusal:
         print(
             json.dumps(
@@ -50,6 +54,18 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
         return 0
     print(json.dumps({"ok": True}))
     return 0
+
+
+def _put(part: Path, folder: Path) -> None:
+    """Whole or not at all: two requests may read the same picture in the same moment."""
+    try:
+        part.rename(folder)
+    except OSError:
+        if (folder / "facts.json").exists():
+            shutil.rmtree(part)
+            return
+        shutil.rmtree(folder)
+        part.rename(folder)
 
 
 if __name__ == "__main__":

@@ -55,7 +55,16 @@ def _misspelt(words: tuple[str, ...], language: str, known: tuple[str, ...]) -> 
     checker.word_frequency.load_words([w.lower() for w in known])
     plain = [w for w in words if w.isalpha() and 3 <= len(w) <= LONGEST_WORD]
     wrong = checker.unknown([w.lower() for w in plain])
+    if language == "en":
+        wrong = {w for w in wrong if not checker.known([_american(w)])}
     return tuple(dict.fromkeys(w for w in plain if w.lower() in wrong))
+
+
+def _american(word: str) -> str:
+    """The English list is American; a British spelling is right too."""
+    for british, american in (("our", "or"), ("yse", "yze"), ("ise", "ize"), ("isi", "izi"), ("tre", "ter")):
+        word = word.replace(british, american)
+    return word
 
 
 def words_of(text: str) -> tuple[str, ...]:

@@ -4,6 +4,7 @@ import csv
 import io
 from functools import cache
 from importlib.resources import files
+from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
@@ -12,6 +13,8 @@ from offsetter.core.decisions import MOST_PIECES, Named, OrderDoc
 from offsetter.core.facts import Blank
 from offsetter.core.values import Refusal
 
+FONT = Path(str(files("offsetter.intake"))) / "fonts" / "names.ttf"
+"""The typeface that ships: of names, and of a drawing's lettering."""
 MOST_NAMES = 500
 MOST_BYTES = 200_000
 MOST_LETTERS = 40
@@ -135,18 +138,16 @@ def draw_name(text: str, colour: str) -> tuple[bytes, int, int]:
 
 @cache
 def _face() -> ImageFont.FreeTypeFont:
-    data = (files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()
-    trial = ImageFont.truetype(io.BytesIO(data), 1000)
+    trial = ImageFont.truetype(FONT, 1000)
     _, top, _, bottom = trial.getbbox("H")
-    return ImageFont.truetype(io.BytesIO(data), round(1000 * CAPITAL_PX / (bottom - top)))
+    return ImageFont.truetype(FONT, round(1000 * CAPITAL_PX / (bottom - top)))
 
 
 @cache
 def _letters() -> frozenset[int]:
     from fontTools.ttLib import TTFont
 
-    data = (files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()
-    return frozenset(TTFont(io.BytesIO(data)).getBestCmap())
+    return frozenset(TTFont(FONT).getBestCmap())
 
 
 def _refusal(code: str, happened: str, to_do: str) -> Refusal:

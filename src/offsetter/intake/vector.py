@@ -5,7 +5,6 @@ Runs in the child process alone: pdfium and resvg read hostile files, and pdfium
 
 import re
 from dataclasses import dataclass
-from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +15,7 @@ from numpy.typing import NDArray
 from offsetter.core.units import MM_PER_INCH
 from offsetter.core.values import Finding, Refusal
 from offsetter.intake import limits
+from offsetter.intake.names import FONT
 
 Bytes = NDArray[np.uint8]
 KEPT = "Nothing was added to the job."
@@ -175,7 +175,7 @@ def _svg(path: Path, name: str, scale: float) -> Drawing:
     try:
         # Width and height of its own would fight with the width asked for.
         png = resvg_py.svg_to_bytes(
-            svg_string=_text(root), width=width, skip_system_fonts=True, font_files=[str(files("offsetter.intake") / "fonts" / "names.ttf")],
+            svg_string=_text(root), width=width, skip_system_fonts=True, font_files=[str(FONT)],
             font_family=FONT_FAMILY, serif_family=FONT_FAMILY, sans_serif_family=FONT_FAMILY, cursive_family=FONT_FAMILY, fantasy_family=FONT_FAMILY,
             monospace_family=FONT_FAMILY,
         )  # fmt: skip

@@ -11,6 +11,7 @@ from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import REF
 from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
+from offsetter.desk import letterings
 from offsetter.desk.pictures import Kind
 from offsetter.intake.limits import MAX_BYTES
 from offsetter.web.guard import Person, refuse_others, signed_in
@@ -61,7 +62,8 @@ def make_plates(job_id: str, desk: Desk, person: Person, print: str = "") -> Wor
 @router.post("/jobs/{job_id}/lettering", status_code=202)
 def read_lettering(job_id: str, desk: Desk, person: Person, print: str = "") -> WorkOut:
     """Read the picture's lettering back, off the request."""
-    key = desk.jobs.read_lettering(job_id, print)
+    decisions = desk.jobs.read(job_id, "", print).decisions
+    key = letterings.start_reading(desk.base, desk.pictures, decisions)
     return WorkOut(key=key, progress=desk.base.work.latest(key))
 
 

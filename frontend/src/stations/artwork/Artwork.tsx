@@ -1,11 +1,18 @@
-import { drawingOf } from "../../api/types";
+import { useEffect, useRef } from "react";
+import { type Decisions, drawingOf, type Station } from "../../api/types";
 import { Bench, Dimension, Hatches, isDark, useView } from "../../bench/Bench";
+import type { JobLine } from "../../line/useJobLine";
+import { useWork } from "../../line/useWork";
+import { useMe } from "../../people/me";
 import { useUnits } from "../../settings/settings";
-import { Choice } from "../../ui/parts";
+import { Button, Choice, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 
+type Language = NonNullable<Decisions["artwork"]>["language"];
+
 const POINTED_AT = 24;
+const ROUND_PX = 12; // cloth round the print, inside the dimension lines
 
 export function ArtworkBench({ station, jobLine }: StationProps) {
   const units = useUnits();
@@ -35,7 +42,11 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
           vanishes={station.findings.some((f) => f.code === "vanishing")}
         />
       </Bench>
-      <Reach reachable={drawing.reachable_mm} width={w} />
+      {drawing.is_vector ? (
+        <p className="px-6 pb-4 text-soft">A drawing: it is drawn anew at any size, and stays sharp.</p>
+      ) : (
+        <Reach reachable={drawing.reachable_mm} width={w} />
+      )}
     </>
   );
 }
@@ -53,7 +64,7 @@ function Ground({ w, h, cloth, href, drawing }: GroundProps) {
   const view = useView();
   const [left, top, right] = drawing.crop_px;
   const mmPerPx = w / (right - left);
-  const pad = 10;
+  const pad = ROUND_PX / view.scale;
   return (
     <>
       <defs>
@@ -217,6 +228,46 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
         ]}
       />
       <Findings station={station} jobLine={jobLine} />
+      <Lettering station={station} jobLine={jobLine} />
     </>
+  );
+}
+
+const LANGUAGES: { id: Language; name: string }[] = [
+  { id: "en", name: "English" },
+  { id: "de", name: "German" },
+  { id: "fr", name: "French" },
+  { id: "es", name: "Spanish" },
+  { id: "it", name: "Italian" },
+  { id: "pt", name: "Portuguese" },
+];
+
+/** What the picture says, read back for whoever proof-reads it. */
+function Lettering({ station, jobLine }: { station: Station; jobLine: JobLine }) {
+  const { job } = jobLine;
+  const language = jobLine.document("artwork").language ?? "en";
+  const lettering = drawingOf(station, "artwork")?.lettering;
+  const { isRunning, start } = useWork(job.id, job.print, "/api/jobs/{job_id}/lettering");
+  const wanted = useMe().role !== "viewer" && !lettering;
+  // Once for a picture and a language; a reading that failed is begun again by hand.
+  const picture = `${job.print} ${jobLine.line.decisions.place?.file} ${language}`;
+  const asked = useRef("");
+  useEffect(() => {
+    if (!wanted || asked.current === picture) return;
+    asked.current = picture;
+    void start();
+  }, [wanted, picture, start]);
+  return (
+    <div className="grid gap-2">
+      <Pick
+        label="Language of the lettering"
+        value={language}
+        onChange={(to) => jobLine.done("artwork", { language: to })}
+        options={LANGUAGES}
+      />
+      {isRunning && <p className="text-soft">The lettering is being read…</p>}
+      {lettering && !lettering.text && <p className="text-soft">No lettering found in the picture.</p>}
+      {wanted && !isRunning && <Button onClick={() => void start()}>Read the lettering</Button>}
+    </div>
   );
 }

@@ -5,6 +5,7 @@ import { useOutbox } from "../../api/outbox";
 import { drawingOf, type Job, type Run } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { JobLine } from "../../line/useJobLine";
+import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
 import { Button, Key, NumberField } from "../../ui/parts";
 import { daysAgo } from "../../ui/when";
@@ -12,7 +13,6 @@ import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 import { LoadPicture } from "./LoadPicture";
 import { StaleChoice } from "./StaleChoice";
-import { useWork } from "./useWork";
 
 export function PrintBench({ station, jobLine }: StationProps) {
   const { ref, width, height } = useSize();
@@ -61,7 +61,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
 
 export function PrintCard({ station, jobLine }: StationProps) {
   const { job, line } = jobLine;
-  const work = useWork(job.id, job.print);
+  const work = useWork(job.id, job.print, "/api/jobs/{job_id}/plates");
   const outbox = useOutbox();
   if (!drawingOf(station, "print")) return <p className="text-soft">{station.sub}</p>;
   const released = job.runs.filter((r) => r.state === "released");

@@ -119,7 +119,7 @@ def hardened(rgba: Bytes) -> Bytes:
 
 
 def thickened(rgba: Bytes, width_px: float) -> Bytes:
-    """Strokes narrower than width_px brought to that width along their middle, in the colour that lies nearest."""
+    """Strokes and dots narrower than width_px brought to that width along their middle, in the colour that lies nearest."""
     alpha = np.ascontiguousarray(rgba[..., 3])
     shape = (alpha > 127).astype(np.uint8)
     half = width_px / 2
@@ -136,7 +136,10 @@ def thickened(rgba: Bytes, width_px: float) -> Bytes:
     longest = np.maximum(stats[:, cv2.CC_STAT_WIDTH], stats[:, cv2.CC_STAT_HEIGHT])
     keeps = longest > width_px
     keeps[0] = False
-    thin = keeps[labels] if count > 1 else np.zeros_like(thin)
+    # What has nothing broad to hang on to is a dot of its own, however short.
+    _, apart = cv2.connectedComponents(shape, connectivity=8)
+    alone = ~np.isin(apart, np.unique(apart[core > 0])) & (shape > 0)
+    thin = (keeps[labels] if count > 1 else np.zeros_like(thin)) | alone
     if not thin.any():
         return rgba
     ridge = (inside >= cv2.dilate(inside, np.ones((3, 3), np.uint8)) - 1e-4) & thin

@@ -6,6 +6,8 @@ from offsetter.core.values import Frozen
 
 SURE = 50.0
 """A word read with less than this confidence is no word: measured, rendered words reach 93 and more, mirrored ones 66 at most."""
+SHORT, SURE_OF_SHORT = 2, 90.0
+"""Two letters are soon seen in a row of windows (85, measured): they have to be surer."""
 CLEARLY = 20.0
 """One way reads better than the other by more than this, or nobody can tell (measured)."""
 
@@ -26,7 +28,7 @@ class Read(Frozen):
     def text(self) -> str:
         said, last = "", None
         for (word, sure), line in zip(self.words, self.lines, strict=True):
-            if sure >= SURE:
+            if sure >= (SURE_OF_SHORT if len(word) <= SHORT else SURE):
                 said += ("" if not said else " " if line == last else "\n") + word
                 last = line
         return said

@@ -1,11 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { api, ProblemError, problemOf, told } from "../../api/client";
-import { useOutbox } from "../../api/outbox";
-import type { Progress } from "../../api/types";
+import { api, ProblemError, problemOf, told } from "../api/client";
+import { useOutbox } from "../api/outbox";
+import type { Progress } from "../api/types";
 
-/** Full-size plates: started, followed in real units, cancelled. */
-export function useWork(jobId: string, print: string) {
+type Work = { key: string; progress?: Progress | null };
+type Begin = "/api/jobs/{job_id}/plates" | "/api/jobs/{job_id}/lettering";
+
+/** Long work on a print: started, followed in real units, cancelled. */
+export function useWork(jobId: string, print: string, begin: Begin) {
   const outbox = useOutbox();
   const queries = useQueryClient();
   const [key, setKey] = useState<string | null>(null);
@@ -29,15 +32,13 @@ export function useWork(jobId: string, print: string) {
 
   const start = useCallback(async () => {
     try {
-      const work = await told<{ key: string; progress?: Progress | null }>(
-        api.POST("/api/jobs/{job_id}/plates", { params: { path: { job_id: jobId }, query: { print } } }),
-      );
+      const work = await told<Work>(api.POST(begin, { params: { path: { job_id: jobId }, query: { print } } }));
       setProgress(work.progress ?? null);
       setKey(work.key);
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);
     }
-  }, [jobId, print, outbox]);
+  }, [begin, jobId, print, outbox]);
 
   const cancel = useCallback(async () => {
     if (key) await api.DELETE("/api/long-work/{key}", { params: { path: { key } } });
