@@ -95,10 +95,14 @@ def test_a_dot_too_small_to_hold_is_brought_up_and_a_broad_shape_is_not(least, s
     assert after[20 : 20 + size, 20 : 20 + size, 3].sum() / 255 == pytest.approx(area, rel=0.35)
 
 
-@given(page=st.integers(1, 200), ground=st.none() | st.floats(1, 60).map(lambda v: round(v, 1)), harden=st.booleans(),
+@given(page=st.integers(1, 200), ground=st.none() | st.floats(1, 60).map(lambda v: round(v, 1)), harden=st.booleans(), negative=st.booleans(),
        thick=st.none() | st.floats(1, 200).map(lambda v: round(v, 1)))  # fmt: skip
-def test_a_ref_says_what_was_done_and_reads_back(page, ground, harden, thick):
-    ref = ArtRef(file="0123456789abcdef", page=page, fixes=Fixes(ground=ground, harden=harden, thicken_px=thick))
+def test_a_ref_says_what_was_done_and_reads_back(page, ground, harden, negative, thick):
+    ref = ArtRef(
+        file="0123456789abcdef",
+        page=page,
+        fixes=Fixes(ground=ground, harden=harden, negative=negative, thicken_px=thick),
+    )
     assert ArtRef.read(str(ref)) == ref
 
 

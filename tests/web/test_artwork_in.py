@@ -6,7 +6,7 @@ import zlib
 
 import numpy as np
 import pytest
-from PIL import Image, ImageCms, ImageDraw, ImageFont
+from PIL import Image, ImageChops, ImageCms, ImageDraw, ImageFont
 
 from offsetter.intake.names import FONT
 from tests.core.shapes import disc
@@ -178,6 +178,37 @@ def test_a_fix_is_a_decision_it_holds_for_the_next_file_and_is_undone(counter):
     assert "background-box" in found
     assert drawing["crop_px"] == [0, 0, 600, 600]
     assert counter.decide(job, "artwork", fixes={"ground": 500}).status_code == 422
+
+
+def unmarked_cmyk(inks: tuple[int, int, int, int], counts_inverted: bool) -> bytes:
+    """A JPEG of four inks without the marker that says which way they count. Pillow always writes them inverted."""
+    picture = Image.new("CMYK", (400, 300), (0, 0, 0, 0))
+    picture.paste(inks, (50, 50, 350, 250))
+    data = saved(picture if counts_inverted else ImageChops.invert(picture), "JPEG", quality=98)
+    at = data.index(b"\xff\xee")
+    return data[:at] + data[at + 2 + int.from_bytes(data[at + 2 : at + 4], "big") :]
+
+
+def test_a_jpeg_that_counts_its_inks_the_other_way_is_turned_round_with_one_fix(counter):
+    """Both ways of counting occur in real files; which one it is, only the eye can say."""
+    inverted, straight = (
+        counter.upload(unmarked_cmyk((200, 30, 0, 10), way), "a.jpg").json()["file"] for way in (True, False)
+    )
+
+    def middle(seen) -> np.ndarray:
+        art = Image.open(io.BytesIO(counter.get(seen["line"]["pictures"]["art"]).content)).convert("RGB")
+        return np.asarray(art)[art.height // 2, art.width // 2].astype(int)
+
+    right = counter.order()
+    blue = middle(counter.decide(right, "place", file=inverted).json())
+    assert blue[2] > blue[0] + 60
+    job = counter.order()
+    seen = counter.decide(job, "place", file=straight).json()
+    assert np.abs(middle(seen) - blue).max() > 60
+    caution = next(f for s in seen["line"]["stations"] for f in s["findings"] if f["code"] == "cmyk-inverted")
+    fixed = counter.decide(job, "artwork", **caution["patch"]["changes"]).json()
+    assert np.abs(middle(fixed) - blue).max() <= 3
+    assert "cmyk-inverted" not in artwork_of(fixed)[0]
 
 
 def test_lettering_is_read_off_the_request_and_said_in_the_line(counter):

@@ -27,7 +27,7 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
     cv2.setNumThreads(1)
     try:
         ref = ArtRef.read(file_hash)
-        picture = decode(source, name, page=ref.page)
+        picture = decode(source, name, page=ref.page, negative=ref.fixes.negative)
         rgba = apply_fixes(picture.rgba, ref.fixes)
         facts = measure_artwork(
             rgba,

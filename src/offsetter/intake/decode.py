@@ -8,7 +8,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageChops, ImageCms, ImageOps, UnidentifiedImageError
 
 from offsetter.core.facts import profile_bytes
 from offsetter.core.values import Finding, Refusal
@@ -17,6 +17,7 @@ from offsetter.intake import limits, vector
 Bytes = NDArray[np.uint8]
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 KEPT = "Nothing was added to the job."
+BEGINNINGS = (b"\x89PNG", b"\xff\xd8", b"II*\0", b"MM\0*", b"RIFF")
 ORIENTATION_TAG = 0x0112
 
 
@@ -35,10 +36,11 @@ class Picture:
     pages: int = 1
 
 
-def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0) -> Picture:
+def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative: bool = False) -> Picture:
     """Read a PNG, JPEG, TIFF, WebP, PDF or SVG. Raises Refusal for what cannot be printed from, in three parts.
 
     page: of a PDF, from 1; scale: a drawing is drawn so many times larger than it is measured at, a picture never is.
+    negative: a JPEG's four inks count the other way round.
     """
     if not path.exists():
         raise Refusal("no-such-file", f"There is no file “{name}”.", KEPT, "Check the name.")
@@ -55,13 +57,24 @@ def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0) -> Pictu
     try:
         with Image.open(path, formats=FORMATS) as image:
             _check_size(image.size, name)
-            return _read(image, path, name)
+            return _read(image, path, name, negative)
     except UnidentifiedImageError as unknown:
+        if _beginning(path).startswith(BEGINNINGS):
+            raise _damaged(name) from unknown
         raise Refusal("not-a-picture", f"“{name}” is not a PNG, JPEG, TIFF, WebP, PDF or SVG, whatever its ending says.",
                       KEPT, "Open it where it was made and export it as PNG.") from unknown  # fmt: skip
     except (OSError, SyntaxError, ValueError, EOFError, MemoryError, cv2.error) as broken:
-        raise Refusal("broken-file", f"“{name}” is damaged: it ends early or its data do not fit together.",
-                      KEPT, "Ask for the file again, or export it anew.") from broken  # fmt: skip
+        raise _damaged(name) from broken
+
+
+def _beginning(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(4)
+
+
+def _damaged(name: str) -> Refusal:
+    return Refusal("broken-file", f"“{name}” is damaged: it ends early or its data do not fit together.",
+                   KEPT, "Ask for the file again, or export it anew.")  # fmt: skip
 
 
 def _drawn(drawing: vector.Drawing, name: str) -> Picture:
@@ -84,7 +97,7 @@ def _check_size(size: tuple[int, int], name: str) -> None:
                       KEPT, "Scale it to its print size at 300 ppi and send it again.")  # fmt: skip
 
 
-def _read(image: Image.Image, path: Path, name: str) -> Picture:
+def _read(image: Image.Image, path: Path, name: str, negative: bool) -> Picture:
     notes: list[Finding] = []
     mode, bits = image.mode, _bits(image)
     described = f"{bits}-bit {_in_words(mode)}"
@@ -111,7 +124,7 @@ def _read(image: Image.Image, path: Path, name: str) -> Picture:
         if turned not in (0, 1):
             notes.append(_note("turned", "The camera's turn is applied", "The file says it was held another way."))
             image = ImageOps.exif_transpose(image)
-        rgba = _to_srgb(image, embedded, is_srgb, mode, notes)
+        rgba = _to_srgb(image, embedded, is_srgb, mode, notes, negative)
     if not rgba[..., 3].any():
         raise Refusal("nothing-visible", f"“{name}” is fully transparent: there is nothing to print.", KEPT,
                       "Check that the right layer was exported.")  # fmt: skip
@@ -141,7 +154,9 @@ def _fast(path: Path) -> Bytes:
     return np.asarray(cv2.cvtColor(read, cv2.COLOR_BGR2RGBA), dtype=np.uint8)
 
 
-def _to_srgb(image: Image.Image, embedded: bytes | None, is_srgb: bool, mode: str, notes: list[Finding]) -> Bytes:
+def _to_srgb(
+    image: Image.Image, embedded: bytes | None, is_srgb: bool, mode: str, notes: list[Finding], negative: bool
+) -> Bytes:
     if mode == "CMYK":
         source = embedded or profile_bytes()
         if embedded is None:
@@ -155,9 +170,11 @@ def _to_srgb(image: Image.Image, embedded: bytes | None, is_srgb: bool, mode: st
                     "Colours outside sRGB are drawn in.",
                 )
             )
-        if image.format == "JPEG" and "adobe" not in image.info:
-            notes.append(_note("cmyk-inverted", "The JPEG does not say which way its CMYK counts", "Most count inverted, and so it is read.",
-                               "If it looks like a negative, ask for a PNG.", severity="caution"))  # fmt: skip
+        if image.format == "JPEG" and negative:
+            image = ImageChops.invert(image)
+        elif image.format == "JPEG" and "adobe" not in image.info:
+            notes.append(_note("cmyk-inverted", "The JPEG does not say which way its CMYK counts", "Most count inverted, and so it is read. Does it look like a negative?",
+                               "Read the inks the other way round", severity="caution"))  # fmt: skip
         rgb = _through(image, source, "CMYK")
         return np.asarray(rgb.convert("RGBA"))
     if _bits(image) == 16:

@@ -65,7 +65,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     original, ref = Path(wanted["original"]), ArtRef.read(spec.artwork)
     left, top, right, bottom = spec.crop_px
     scale = spec.width_px / (right - left) if kind_of(original) else 1.0
-    picture = decode(original, wanted["name"], page=ref.page, scale=scale)
+    picture = decode(original, wanted["name"], page=ref.page, scale=scale, negative=ref.fixes.negative)
     left, top, right, bottom = (round(v * scale) for v in (left, top, right, bottom))
     rgba = apply_fixes(picture.rgba, ref.fixes, scale)[top:bottom, left:right]
     rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731

@@ -13,12 +13,14 @@ Bytes = NDArray[np.uint8]
 FRAME_PX = 2
 FLAT_SHARE = 0.98  # of a picture's edge in one colour: from memory
 FLAT_DELTA = 6.0  # a compressed flat ground wanders by about this much in Lab: from memory
-REF = re.compile(r"^([0-9a-z]+)(?:-(\d+))?((?:_[ght][\d.]*)*)$")
+REF = re.compile(r"^([0-9a-z]+)(?:-(\d+))?((?:_[ghnt][\d.]*)*)$")
 
 
 class Fixes(Frozen):
     ground: float | None = Field(None, ge=1, le=60)
     """Take the flat ground out: how far a colour may lie from it, in Lab (CIE76)."""
+    negative: bool = False
+    """A four-ink JPEG counts its inks the other way round: applied as it is read."""
     harden: bool = False
     """Faint edges become whole or nothing."""
     thicken_px: float | None = Field(None, ge=1, le=200)
@@ -26,7 +28,7 @@ class Fixes(Frozen):
 
     @property
     def is_none(self) -> bool:
-        return self.ground is None and not self.harden and self.thicken_px is None
+        return self == Fixes()
 
 
 class ArtRef(Frozen):
@@ -41,6 +43,7 @@ class ArtRef(Frozen):
         said = [
             f"g{f.ground:g}" if f.ground is not None else "",
             "h" if f.harden else "",
+            "n" if f.negative else "",
             f"t{f.thicken_px:g}" if f.thicken_px is not None else "",
         ]
         return self.file + (f"-{self.page}" if self.page != 1 else "") + "".join(f"_{s}" for s in said if s)
@@ -53,7 +56,7 @@ class ArtRef(Frozen):
             raise ValueError(f"“{text}” names no artwork")
         values = {s[0]: s[1:] for s in found[3].split("_") if s}
         return cls(file=found[1], page=int(found[2] or 1), fixes=Fixes(
-            ground=float(values["g"]) if "g" in values else None, harden="h" in values,
+            ground=float(values["g"]) if "g" in values else None, harden="h" in values, negative="n" in values,
             thicken_px=float(values["t"]) if "t" in values else None))  # fmt: skip
 
 

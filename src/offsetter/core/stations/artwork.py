@@ -68,7 +68,15 @@ def preflight(inputs: Inputs) -> Judged:
     def on_print(rung: ThinRung) -> tuple[tuple[float, float], ...]:
         return tuple((round((s.x_px - left) * mm_per_px, 2), round((s.y_px - top) * mm_per_px, 2)) for s in rung.spots)
 
-    found = list(facts.notes)
+    fixes = inputs.doc.fixes
+
+    def put(changes: dict[str, object]) -> Patch:
+        """The same fixes with some of them changed."""
+        return Patch(station="artwork", changes={"fixes": fixes.model_copy(update=changes).model_dump(mode="json")})
+
+    found = [
+        n.model_copy(update={"patch": put({"negative": True})}) if n.code == "cmyk-inverted" else n for n in facts.notes
+    ]
     found += [] if facts.is_vector else _resolution(ppi, reachable, width_mm)
     if facts.real_mm is not None:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
@@ -84,12 +92,11 @@ def preflight(inputs: Inputs) -> Judged:
             why="Size and place are measured to the file's edge, not to what is seen.", fix_text="Crop to the content",
             patch=Patch(station="artwork", changes={"crop": "content"}),
         ))  # fmt: skip
-    fixes = inputs.doc.fixes
     if facts.ground is not None and not inputs.fills:
         found.append(Finding(
             code="background-box", severity="caution", message=f"A flat ground ({facts.ground.colour}) goes all round, {facts.ground.share:.0%} of the picture",
             why="It would be printed as a box round the picture.", fix_text="Take the ground out",
-            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"ground": GROUND_TOLERANCE}).model_dump(mode="json")}),
+            patch=put({"ground": GROUND_TOLERANCE}),
         ))  # fmt: skip
     elif facts.transparency == "none":
         found.append(Finding(
@@ -102,7 +109,7 @@ def preflight(inputs: Inputs) -> Judged:
             code="faint", severity="caution", message=f"{faint:.0%} of the picture is too faint to hold",
             why=f"{method.holds or 'It'} does not hold under {floor:.0%} of white (from memory).",
             fix_text="Harden the edges",
-            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"harden": True}).model_dump(mode="json")}),
+            patch=put({"harden": True}),
         ))  # fmt: skip
     if strokes.count:
         thinnest = strokes.spots[0].width_px * mm_per_px
@@ -118,18 +125,19 @@ def preflight(inputs: Inputs) -> Judged:
             why=f"{method.name} holds strokes from {least_stroke:.2g} mm ({method.sources.get('min_stroke_mm', 'unknown')}).",
             fix_text="; ".join(t for t in (f"Thicken them to {least_stroke:.2g} mm" if can else "Ask for a file with heavier strokes", holds_at) if t),
             where=on_print(strokes),
-            patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={"thicken_px": enough_px}).model_dump(mode="json")}) if can else None,
+            patch=put({"thicken_px": enough_px}) if can else None,
         ))  # fmt: skip
     for said, field in (
         ("The flat ground is taken out", "ground"),
         ("Faint edges are hardened", "harden"),
+        ("The four inks are read the other way round", "negative"),
         ("Thin strokes are brought to the least that holds", "thicken_px"),
     ):
         if getattr(fixes, field):
             found.append(Finding(
                 code=f"fixed-{field.replace('_', '-')}", severity="note", message=said, why="Decided here; the customer's file stays as it came.",
                 fix_text="As the file has it",
-                patch=Patch(station="artwork", changes={"fixes": fixes.model_copy(update={field: Fixes.model_fields[field].default}).model_dump(mode="json")}),
+                patch=put({field: Fixes.model_fields[field].default}),
             ))  # fmt: skip
     if gaps.count:
         narrowest = gaps.spots[0].width_px * mm_per_px
