@@ -4,12 +4,13 @@ import sys
 
 from advice import bench_advice
 from hands import bench_hands
+from intake import bench_intake
 from plates import bench_plates
 from screen import bench_schools, bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
@@ -18,6 +19,8 @@ def main() -> int:
         bench_schools()
     if "advice" in wanted:
         bench_advice()
+    if "intake" in wanted:
+        bench_intake()
     if "hands" in wanted:
         bench_hands()
     return 0

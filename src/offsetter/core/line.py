@@ -233,7 +233,8 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         pad = prints.pad_for(chosen, blank, shown, size, height_um)
         by_hand = hands.Inputs(stages=prints.stages_on(stages, place, blank, pad=pad), last=last, comes_first=chosen.prepares_first, medium=chosen.medium, lay_out=recipe.lay_out, ledger=ledger, print=inputs.here.id, cuts=run_cuts, press=press,
                                oven=oven, garment=garment, stands=stands, why=why, is_face_down=chosen.mirror, turn=here.turn if here else "",
-                               shield=here.shield if here else "")  # fmt: skip
+                               shield=here.shield if here else "",
+                               belongs=tuple(f for f in done["artwork"].findings if f.code == artwork.OWN_HOLES))  # fmt: skip
         for name, judge in (("prepare", hands.prepare), ("press", hands.press), ("inspect", hands.inspect)):
             done[name] = _judged(memo, name, hands.VERSION, by_hand, judge)
     row, cost = readings.readings_for(shop, order, blank, variant, measure, planned, stages, way)

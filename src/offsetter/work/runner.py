@@ -26,6 +26,8 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
             last = step
             pipe.send(("running", done, whole, unit, None))
 
+    if task in OPENS_FILES:
+        _confine()
     try:
         TASKS[task](arguments, report)
         pipe.send(("done", 1, 1, "", None))
@@ -36,14 +38,18 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
         pipe.close()
 
 
-def full_plates(arguments: dict[str, str], report: Report) -> None:
-    """Full-size plates of each print wanted, as TIFF and PDF with their measurement, each in its own folder `out`."""
+def _confine() -> None:
+    """For good, so only where the process is the task's own."""
     import cv2
 
     from offsetter.intake.limits import confine
 
     confine()
     cv2.setNumThreads(1)
+
+
+def full_plates(arguments: dict[str, str], report: Report) -> None:
+    """Full-size plates of each print wanted, as TIFF and PDF with their measurement, each in its own folder `out`."""
     wanted: list[dict[str, str]] = json.loads(arguments["wanted"])
     for at, one in enumerate(wanted):
         of = f" of print {at + 1} of {len(wanted)}" if len(wanted) > 1 else ""
@@ -86,12 +92,9 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
 
 def lettering(arguments: dict[str, str], report: Report) -> None:
     """What a picture says, beside its facts."""
-    import cv2
-
     from offsetter.intake.bench import whole_picture
     from offsetter.intake.lettering import read_lettering, words_of
 
-    cv2.setNumThreads(1)
     report(0, 2, "readings")
     folder = Path(arguments["folder"])
     found = read_lettering(whole_picture(folder), arguments["language"], words_of(arguments["known"]))
@@ -122,3 +125,5 @@ TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
     "run_sheet": run_sheet,
     "lettering": lettering,
 }
+OPENS_FILES = {"full_plates", "lettering"}
+"""Tasks that read what came from outside."""

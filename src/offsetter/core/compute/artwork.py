@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.fixes import flat_ground
+from offsetter.core.compute.holes import hole_sizes
 from offsetter.core.compute.strokes import ThinRung, thin_ladder
 from offsetter.core.values import Finding, Frozen
 
@@ -57,6 +58,8 @@ class ArtworkFacts(Frozen):
     pages: int = 1
     ground: FlatGround | None = None
     """A flat colour all round, which the customer may not have meant."""
+    holes: tuple[tuple[float, int], ...] = ()
+    """Clear patches that the picture closes in: largest area in px2, how many."""
 
     @property
     def content_width_px(self) -> int:
@@ -97,7 +100,7 @@ def measure_artwork(
         content_px=content, transparency=transparency_of(counts),
         alpha_counts=tuple(int(c) for c in counts), colours=_colours(rgba), symmetric=_is_symmetric(rgba, content),
         strokes=_moved(thin_ladder(inner), left, top), gaps=_moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX), notes=notes,
-        is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
+        is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba), holes=hole_sizes(inner),
     )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import Fixes
+from offsetter.core.compute.holes import HOLE_MM2, holes_under
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.strokes import ThinRung, rung_for
 from offsetter.core.decisions import ArtworkDoc
@@ -15,6 +16,7 @@ TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
 FAINT_MATTERS = 0.02
 GROUND_TOLERANCE = 8.0  # CIE76: a little more than a compressed ground wanders, from memory
 VANISHING_MATTERS = 0.01
+OWN_HOLES, HOLES_MATTER = "own-holes", 12  # lettering of a few words has some: from memory
 THICKEN_MORE_PX = (
     1.5  # a stroke or dot brought to a width measures up to 1.4 px under it (measured, tests/core/test_fixes.py)
 )
@@ -152,6 +154,12 @@ def preflight(inputs: Inputs) -> Judged:
             code="vanishing", severity="note", message=f"{vanishing:.0%} of the picture is the cloth's own colour",
             why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
             fix_text="White leaves it out, and the cloth itself shows." if method.white == "plate" else "It will hardly be seen.",
+        ))  # fmt: skip
+    holes = holes_under(facts.holes, HOLE_MM2 / mm_per_px**2)
+    if holes >= HOLES_MATTER:
+        found.append(Finding(
+            code=OWN_HOLES, severity="note", message=f"{holes} holes under {HOLE_MM2:g} mm² belong to the picture",
+            why="A worn look or fine lettering: at Inspect they are no fault of the print.",
         ))  # fmt: skip
     found += _read_back(inputs.lettering)
     return Judged(

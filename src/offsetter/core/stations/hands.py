@@ -31,6 +31,8 @@ class Inputs(Frozen):
     comes_first: str = ""
     """Why garments are prepared before they are printed."""
     medium: str = "transfer"
+    belongs: tuple[Finding, ...] = ()
+    """What looks like a fault and belongs to the picture."""
 
     @property
     def is_closed(self) -> bool:
@@ -184,7 +186,7 @@ def inspect(inputs: Inputs) -> StationResult:
         )
     return StationResult(
         station="inspect", name="Inspect", state=state, telling=f"{good} of {ordered} good", verdict=verdict,
-        sub="count what is good; say what spoiled, and at which stage",
+        sub="count what is good; say what spoiled, and at which stage", findings=inputs.belongs,
         drawing=InspectDrawing(garment=inputs.garment),
     )  # fmt: skip
 
