@@ -30,7 +30,7 @@ def write_bench(rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path) -> N
     left, top, right, bottom = facts.content_px
     for crop, part in (("content", rgba[top:bottom, left:right]), ("none", rgba)):
         width, height = bench_size(part.shape[1], part.shape[0])
-        np.save(folder / f"bench-{crop}.npy", resample(part, width, height))
+        small = resample(part, width, height)
+        np.save(folder / f"bench-{crop}.npy", small)
     np.save(folder / "full.npy", rgba)
-    small = resample(rgba, *bench_size(rgba.shape[1], rgba.shape[0]))
     cv2.imwrite(str(folder / "art.png"), cv2.cvtColor(small, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 4])
