@@ -1351,7 +1351,8 @@ export interface components {
             crop: "none" | "content";
             /**
              * @default {
-             *       "harden": false
+             *       "harden": false,
+             *       "negative": false
              *     }
              */
             fixes: components["schemas"]["Fixes"];
@@ -1773,7 +1774,8 @@ export interface components {
              *       "accepted": [],
              *       "crop": "content",
              *       "fixes": {
-             *         "harden": false
+             *         "harden": false,
+             *         "negative": false
              *       },
              *       "language": "en",
              *       "settled": false
@@ -2054,6 +2056,11 @@ export interface components {
              * @default false
              */
             harden: boolean;
+            /**
+             * Negative
+             * @default false
+             */
+            negative: boolean;
             /** Thicken Px */
             thicken_px?: number | null;
         };
