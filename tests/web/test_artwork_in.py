@@ -225,3 +225,14 @@ def test_lettering_is_read_off_the_request_and_said_in_the_line(counter):
     found, drawing = artwork_of(counter.job(job))
     assert drawing["lettering"] == {"text": "Quiet harbuor", "mirrored": True, "misspelt": ["harbuor"]}
     assert {"reads", "reads-backwards", "spelling"} <= found
+
+
+def test_a_worn_pictures_own_holes_are_said_at_artwork_and_again_at_inspect(counter):
+    rgba = disc(180, 400, (40, 120, 200))
+    rgba[100:300:20, 100:300:20, 3] = 0
+    seen = counter.decide(counter.order(), "place", file=counter.upload(png(rgba)).json()["file"]).json()
+    said = {
+        s["station"]: [f["message"] for f in s["findings"] if f["code"] == "own-holes"]
+        for s in seen["line"]["stations"]
+    }
+    assert said["artwork"] == said["inspect"] == ["100 holes under 2 mm² belong to the picture"]
