@@ -11,6 +11,9 @@ from pathlib import Path
 from time import sleep
 from zoneinfo import ZoneInfo
 
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+from standins.probe import Probe
+
 from offsetter.core.acts import (
     Act,
     ActBody,
@@ -33,6 +36,7 @@ from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
 
 HERE = Path(__file__).parent
+WEEKS_SINCE_CORRECTION = 7
 PRESS_STAGES = (
     ("pre-press", 160.0, 4),
     ("transfer", 160.0, 15),
@@ -67,9 +71,10 @@ class Clock:
 class Seeding:
     def __init__(self, url: str, data: Path) -> None:
         self.clock = Clock()
+        self.probe = Probe(lambda: WEEKS_SINCE_CORRECTION + self.clock.shift.days / 7)
         self.work = LocalWork()
         self.base = Base(engine_for(url), FileStore(data), self.work, self.clock)
-        self.desk = Services(self.base)
+        self.desk = Services(self.base, probes={"Kittiwake": self.probe.address})
         self.touches = 0
 
     def shop(self) -> bool:
@@ -180,6 +185,7 @@ def main(url: str, data: Path) -> None:
     seeding = Seeding(url, data)
     seeding.people()
     is_new = seeding.shop()
+    colour(seeding)
     now = datetime.now(ZoneInfo("Europe/London"))
     if "Star-map scarves" not in {seeding.desk.jobs.title(j) for j in seeding.desk.jobs.ids()}:
         four_orders(seeding, now)
@@ -197,6 +203,30 @@ def main(url: str, data: Path) -> None:
     seeding.place(comet, "comet", 210, 85)
     seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
     seeding.work.close()
+
+
+def colour(seeding: Seeding) -> None:
+    """Profiles where they were made, the film's tones corrected seven weeks ago and watched since: it has wandered too far."""
+    room, now = seeding.desk.colour, seeding.clock.shift
+    if room.measurements():
+        return
+    film = ("petrel", "film-460-matte", seeding.desk.jobs.shop()[0].printers["petrel"].modes[0].id)
+    seeding.clock.shift = -timedelta(days=WEEKS_SINCE_CORRECTION * 7 + 1)
+    room.assign(*film, seeding.desk.jobs.profile, "Ada")
+    dye = room.add_profile("dye.icc", (HERE / "profile" / "dye.icc").read_bytes(), "Ada")
+    for printer, media in (("razorbill", "plain-office-paper"), ("plover", "light-transfer-paper")):
+        room.assign(printer, media, "best", dye.id, "Ada")
+    before = room.measured_by_probe(room.make_chart(*film).id, "Kittiwake", "Noor")
+    room.correct(before.id, "Noor")
+    chart = room.make_chart(*film)
+    for days in (0, 10, 21, 33, 45, 49):
+        seeding.clock.shift = -timedelta(days=WEEKS_SINCE_CORRECTION * 7 - days)
+        room.measured_by_probe(chart.id, "Kittiwake", "Noor")
+    seeding.clock.shift = now
+    for brand, name, lab in (
+        ("comet-gold", "Comet gold", (80, 8, 66)), ("night-blue", "Night blue", (22, 8, -34)), ("signal-green", "Signal green", (72, -62, 50)),
+    ):  # fmt: skip
+        room.put_brand(brand, {"customer": "Kestrel Point Observatory", "name": name, "lab": lab, "within_delta_e": 3})
 
 
 def four_orders(seeding: Seeding, now: datetime) -> None:

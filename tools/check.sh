@@ -3,8 +3,8 @@
 set -euo pipefail
 cd "$HERE"
 BIN=$VENV/bin
-"$BIN/ruff" check src tests tools bench demo
-"$BIN/ruff" format --check src tests tools bench demo
+"$BIN/ruff" check src tests tools bench demo standins
+"$BIN/ruff" format --check src tests tools bench demo standins
 "$BIN/mypy"
 "$BIN/lint-imports"
 cd frontend

@@ -1,6 +1,7 @@
 """./offsetter demo: a private database, the demo shop, the server; Ctrl-C stops what it started."""
 
 import argparse
+import json
 import os
 import signal
 import subprocess
@@ -12,8 +13,10 @@ from pathlib import Path
 from database import Database
 
 ROOT = Path(__file__).resolve().parents[1]
+WEEKS_SINCE_CORRECTION = 7.0
+"""Of the film printer's tones, as the demo's shop tells it."""
 READY_WITHIN_S = 60
-EDITION = "2"
+EDITION = "3"
 """Of the demo's shop and orders: data of an earlier one get what is new added."""
 
 
@@ -47,10 +50,16 @@ def main() -> int:
             seed = [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")]
             subprocess.run(seed, check=True, stdin=subprocess.DEVNULL)
             seeded.write_text(EDITION)
+        # The shop's machines are simulated, and reached over the network like real ones.
+        sys.path.insert(0, str(ROOT))
+        from standins.probe import Probe
+
+        probe = Probe(lambda: WEEKS_SINCE_CORRECTION)
         server = subprocess.Popen(
             [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True,
             env={**os.environ, "OFFSETTER_DATABASE_URL": database.url(), "OFFSETTER_DATA_FOLDER": str(data / "files"),
-                 "OFFSETTER_PORT": str(asked.port), "OFFSETTER_ADDRESS": "127.0.0.1", "OFFSETTER_DEMO": "true"},
+                 "OFFSETTER_PORT": str(asked.port), "OFFSETTER_ADDRESS": "127.0.0.1", "OFFSETTER_DEMO": "true",
+                 "OFFSETTER_PROBES": json.dumps({"Kittiwake": probe.address})},
         )  # fmt: skip
         _wait(server, f"http://127.0.0.1:{asked.port}/api/welcome")
         print(f"offsetter: the demo shop is open at http://127.0.0.1:{asked.port} (Ctrl-C closes it)", flush=True)

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from offsetter.core.compute.cielab import linear_of_srgb, rgb_of_hex, srgb_of_linear
-from offsetter.core.compute.colour import Colours, Ground, look_at, open_profile
+from offsetter.core.compute.colour import Colours, open_profile
+from offsetter.core.compute.looks import Ground, look_at
 from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.facts import profile_bytes
 from offsetter.core.values import Refusal

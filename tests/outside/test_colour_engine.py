@@ -10,8 +10,10 @@ from offsetter.core.compute.colour import answer_for
 from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.facts import profile_bytes
 
-# Two engines interpolate the same table differently: up to 0.9 apart on this profile, and our Lab is in whole steps.
-ENGINES_APART = 1.6
+# Two engines interpolate the same table differently: up to 0.9 apart on this profile (measured with both command-line tools).
+ENGINES_APART = 1.0
+# From Lab to ink the profile's table is coarse, and they part further.
+INVERSES_APART = 1.8
 SPEC = ColourSpec(profile="", black_point=False)
 RNG = np.random.default_rng(7)
 
@@ -51,7 +53,7 @@ def test_inks_for_a_lab_colour_print_the_same_colour(profile):
     )
     theirs = xicclu(profile, "b", labs)
     ours = np.array([answer_for(profile_bytes(), SPEC, lab=tuple(lab)).cmyk_pct for lab in labs]) / 100
-    assert delta_e_2000(xicclu(profile, "f", theirs), xicclu(profile, "f", ours)).max() < ENGINES_APART
+    assert delta_e_2000(xicclu(profile, "f", theirs), xicclu(profile, "f", ours)).max() < INVERSES_APART
     assert np.abs(theirs - ours).max() < 0.06
 
 

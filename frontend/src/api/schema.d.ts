@@ -108,6 +108,281 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colour": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Colour
+         * @description All that the shop knows of its colour.
+         */
+        get: operations["read_colour"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/brands/{brand}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Brand
+         * @description A customer's colour, new or changed.
+         */
+        put: operations["put_brand"];
+        post?: never;
+        /** Remove Brand */
+        delete: operations["remove_brand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Chart
+         * @description The chart that tells a whole condition.
+         */
+        post: operations["make_chart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts/{chart}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Chart */
+        get: operations["read_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts/{chart}/chart.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart Pdf
+         * @description To print at 100 %, with no profile in between.
+         */
+        get: operations["chart_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts/{chart}/chart.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart Text
+         * @description The patches as CGATS text, for a measuring program.
+         */
+        get: operations["chart_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts/{chart}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure By Hand
+         * @description A file of measurements: CGATS text or CSV.
+         */
+        post: operations["measure_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/charts/{chart}/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure By Probe
+         * @description Have a probe on the network read the printed chart.
+         */
+        post: operations["measure_by_probe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Assign Profile
+         * @description A profile for one printer, medium and mode.
+         */
+        put: operations["assign_profile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/measurements/{measurement}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Measurement
+         * @description Patch by patch, beside the measurement before it.
+         */
+        get: operations["read_measurement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/measurements/{measurement}/correction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct
+         * @description Correct the condition's tones and ink limit from this measurement.
+         */
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description The colour of a spot on a photograph, against a white sheet in the same light.
+         */
+        post: operations["pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/profiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Profile
+         * @description Keep an ICC profile, or refuse it with the reason.
+         */
+        post: operations["add_profile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/colour/profiles/{profile}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Profile */
+        delete: operations["remove_profile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -266,6 +541,46 @@ export interface paths {
          * @description A CSV of names: numbered pieces, each with its own text.
          */
         post: operations["take_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/off-colour/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Off Colour Strip
+         * @description The next test strip: what to ask for instead, and its neighbours.
+         */
+        post: operations["off_colour_strip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/off-colour/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Off Colour
+         * @description What to ask of the inks instead, where a pressed colour came out off; nothing is saved.
+         */
+        post: operations["off_colour"];
         delete?: never;
         options?: never;
         head?: never;
@@ -696,6 +1011,26 @@ export interface paths {
         };
         /** Photo */
         get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{key}/point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Point
+         * @description One point of a print: asked, inks, printed, on the cloth.
+         */
+        get: operations["look_at_point"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1444,6 +1779,17 @@ export interface components {
                 number
             ];
         };
+        /** AssignIn */
+        AssignIn: {
+            /** Media */
+            media: string;
+            /** Mode */
+            mode: string;
+            /** Printer */
+            printer: string;
+            /** Profile */
+            profile: string;
+        };
         /** BatchView */
         BatchView: {
             /** Has Model */
@@ -1565,6 +1911,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_add_profile */
+        Body_add_profile: {
+            /** File */
+            file: string;
+        };
         /** Body_attach_photo */
         Body_attach_photo: {
             /** Act Id */
@@ -1586,6 +1937,24 @@ export interface components {
         Body_import_recipe: {
             /** File */
             file: string;
+        };
+        /** Body_measure_by_hand */
+        Body_measure_by_hand: {
+            /** File */
+            file: string;
+        };
+        /** Body_pick */
+        Body_pick: {
+            /** File */
+            file: string;
+            /** White X */
+            white_x: number;
+            /** White Y */
+            white_y: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /** Body_receive_artwork */
         Body_receive_artwork: {
@@ -1626,6 +1995,75 @@ export interface components {
             /** Y Mm */
             y_mm: number;
         };
+        /**
+         * BrandColour
+         * @description A colour that a customer holds a shop to.
+         */
+        BrandColour: {
+            /** Customer */
+            customer: string;
+            /** Id */
+            id: string;
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /**
+             * Within Delta E
+             * @default 3
+             */
+            within_delta_e: number;
+        };
+        /**
+         * BrandStep
+         * @description A customer's colour in this artwork.
+         */
+        BrandStep: {
+            /** Artwork Delta E */
+            artwork_delta_e: number;
+            /** Delta E */
+            delta_e: number;
+            /** In Artwork */
+            in_artwork: string;
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Nearest */
+            nearest: string;
+            /** Nearest Delta E */
+            nearest_delta_e: number;
+            /** Nearest Lab */
+            nearest_lab: [
+                number,
+                number,
+                number
+            ];
+            /** Nearest Pct */
+            nearest_pct: number[];
+            /** Printed */
+            printed: string;
+            /** Printed Lab */
+            printed_lab: [
+                number,
+                number,
+                number
+            ];
+            /** Share */
+            share: number;
+            /** Shown */
+            shown: string;
+            /** Within Delta E */
+            within_delta_e: number;
+        };
         /** Cancelled */
         Cancelled: {
             /**
@@ -1658,6 +2096,69 @@ export interface components {
             pin?: string | null;
             /** Role */
             role?: ("owner" | "technician" | "viewer") | null;
+        };
+        /**
+         * Chart
+         * @description Patches row by row; lengths in mm.
+         */
+        Chart: {
+            /** Columns */
+            columns: number;
+            /** Condition */
+            condition: string;
+            /** Condition Version */
+            condition_version: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "condition" | "strip";
+            /**
+             * Left Mm
+             * @default 0
+             */
+            left_mm: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Patch Mm */
+            patch_mm: number;
+            /** Patches */
+            patches: components["schemas"]["offsetter__core__compute__chart__Patch"][];
+            /** Profile */
+            profile: string;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "CMYK" | "RGB";
+            /** Title */
+            title: string;
+            /**
+             * Top Mm
+             * @default 0
+             */
+            top_mm: number;
+            /** White */
+            white: boolean;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /** ChartOut */
+        ChartOut: {
+            chart: components["schemas"]["Chart"];
+            /** Places Mm */
+            places_mm: [
+                number,
+                number
+            ][];
+            /** Shown */
+            shown: {
+                [key: string]: string;
+            };
         };
         /** Closed */
         Closed: {
@@ -1704,19 +2205,64 @@ export interface components {
              * @default #E8B923
              */
             sheet_colour: string;
+            /**
+             * Shifts
+             * @default []
+             */
+            shifts: components["schemas"]["Shift"][];
         };
         /** ColourDrawing */
         ColourDrawing: {
+            /**
+             * Brands
+             * @default []
+             */
+            brands: components["schemas"]["BrandStep"][];
             /** Colours */
             colours: components["schemas"]["ColourStep"][];
+            /**
+             * Condition
+             * @default
+             */
+            condition: string;
             garment: components["schemas"]["GarmentDrawing"];
+            /**
+             * Is Driven
+             * @default false
+             */
+            is_driven: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "colour";
+            /**
+             * Mirrored
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Misses Share
+             * @default 0
+             */
+            misses_share: number;
             /** Over Limit Share */
             over_limit_share: number;
+        };
+        /** ColourOut */
+        ColourOut: {
+            /** Brands */
+            brands: components["schemas"]["BrandColour"][];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionView"][];
+            /** Drift Limit */
+            drift_limit: number;
+            /** Own Profile */
+            own_profile: string;
+            /** Probes */
+            probes: string[];
+            /** Profiles */
+            profiles: components["schemas"]["Profile"][];
         };
         /**
          * ColourStep
@@ -1740,6 +2286,80 @@ export interface components {
             printed: string;
             /** Share */
             share: number;
+        };
+        /**
+         * Condition
+         * @description How one printer prints on one medium in one mode: its profile, and what was corrected since it was made.
+         */
+        Condition: {
+            /** At */
+            at?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Curves
+             * @default []
+             */
+            curves: [
+                number,
+                number
+            ][][];
+            /** Id */
+            id: string;
+            /** Ink Limit Pct */
+            ink_limit_pct?: number | null;
+            /**
+             * Measurement
+             * @default
+             */
+            measurement: string;
+            /** Media */
+            media: string;
+            /** Mode */
+            mode: string;
+            /** Printer */
+            printer: string;
+            /**
+             * Profile
+             * @default
+             */
+            profile: string;
+            /** Version */
+            version: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * ConditionView
+         * @description A printer on a medium in a mode: what is assigned, and how it has been since.
+         */
+        ConditionView: {
+            condition: components["schemas"]["Condition"] | null;
+            drift: components["schemas"]["Drift"] | null;
+            /** Id */
+            id: string;
+            /** Measurements */
+            measurements: components["schemas"]["Measurement"][];
+            /** Media */
+            media: string;
+            /** Methods */
+            methods: string[];
+            /** Mode */
+            mode: string;
+            /** Mode Name */
+            mode_name: string;
+            /** Printer */
+            printer: string;
+            /** Printer Name */
+            printer_name: string;
+            /** Takes */
+            takes: string;
         };
         /** Cooling */
         Cooling: {
@@ -1788,7 +2408,8 @@ export interface components {
              *       "black_point": true,
              *       "intent": "relative",
              *       "settled": false,
-             *       "sheet_colour": "#E8B923"
+             *       "sheet_colour": "#E8B923",
+             *       "shifts": []
              *     }
              */
             colour: components["schemas"]["ColourDoc"];
@@ -1837,6 +2458,20 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * DifferenceReport
+         * @description How far measured patches lie from what was asked of them, in CIEDE2000.
+         */
+        DifferenceReport: {
+            /** Mean */
+            mean: number;
+            /** P95 */
+            p95: number;
+            /** Patches */
+            patches: components["schemas"]["PatchDifference"][];
+            /** Worst */
+            worst: number;
+        };
         /** Done */
         Done: {
             /**
@@ -1848,6 +2483,21 @@ export interface components {
             by: string;
             /** What */
             what: string;
+        };
+        /**
+         * Drift
+         * @description How far a condition has wandered since it was last corrected, at its newest measurement.
+         */
+        Drift: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Mean Delta E */
+            mean_delta_e: number;
+            /** Wants Correction */
+            wants_correction: boolean;
         };
         /** Entry */
         Entry: {
@@ -2016,7 +2666,7 @@ export interface components {
             fix_text: string;
             /** Message */
             message: string;
-            patch?: components["schemas"]["Patch"] | null;
+            patch?: components["schemas"]["offsetter__core__values__finding__Patch"] | null;
             /**
              * Severity
              * @enum {string}
@@ -2633,6 +3283,61 @@ export interface components {
              */
             role: "owner" | "technician" | "viewer";
         };
+        /**
+         * Measurement
+         * @description A chart that was measured.
+         */
+        Measurement: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Chart */
+            chart: string;
+            /** Condition */
+            condition: string;
+            /** Condition Version */
+            condition_version: number;
+            /** Count */
+            count: number;
+            /** Drift */
+            drift?: number | null;
+            /** File */
+            file: string;
+            /** Id */
+            id: string;
+            /** Mean */
+            mean: number;
+            /** P95 */
+            p95: number;
+            /** Probe */
+            probe: string;
+            /** Worst */
+            worst: number;
+        };
+        /**
+         * MeasurementView
+         * @description A measured chart, patch by patch, beside the one before it.
+         */
+        MeasurementView: {
+            before: components["schemas"]["Measurement"] | null;
+            before_report: components["schemas"]["DifferenceReport"] | null;
+            /** Can Correct */
+            can_correct: string;
+            chart: components["schemas"]["Chart"];
+            measurement: components["schemas"]["Measurement"];
+            report: components["schemas"]["DifferenceReport"];
+            /** Shown */
+            shown: {
+                [key: string]: [
+                    string,
+                    string
+                ];
+            };
+        };
         /** MethodAdded */
         MethodAdded: {
             /** Id */
@@ -2803,6 +3508,63 @@ export interface components {
             y_mm: number;
         };
         /**
+         * OffColour
+         * @description A pressed colour that came out wrong, and what to ask of the inks instead.
+         */
+        OffColour: {
+            /** After Pct */
+            after_pct: number[];
+            /** Before Pct */
+            before_pct: number[];
+            /** Delta E */
+            delta_e: number;
+            /** Left Delta E */
+            left_delta_e: number;
+            /** Off */
+            off: [
+                number,
+                number,
+                number
+            ];
+            /** Seen */
+            seen: [
+                number,
+                number,
+                number
+            ];
+            shift: components["schemas"]["Shift"];
+            /** Wanted */
+            wanted: [
+                number,
+                number,
+                number
+            ];
+            /** Words */
+            words: string;
+        };
+        /** OffIn */
+        OffIn: {
+            /** Colour */
+            colour: string;
+            /**
+             * Print
+             * @default
+             */
+            print: string;
+            /** Seen */
+            seen: [
+                number,
+                number,
+                number
+            ];
+            /** Wanted */
+            wanted?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
          * OnTheWay
          * @description A piece between its first stage and its record.
          */
@@ -2938,17 +3700,24 @@ export interface components {
             /** Size */
             size: string;
         };
-        /**
-         * Patch
-         * @description A decision that one key applies and undo takes back: fields of one station's document.
-         */
-        Patch: {
-            /** Changes */
-            changes: {
-                [key: string]: unknown;
-            };
-            /** Station */
-            station: string;
+        /** PatchDifference */
+        PatchDifference: {
+            /** Asked */
+            asked: [
+                number,
+                number,
+                number
+            ];
+            /** Delta E */
+            delta_e: number;
+            /** Got */
+            got: [
+                number,
+                number,
+                number
+            ];
+            /** Label */
+            label: string;
         };
         /** PersonOut */
         PersonOut: {
@@ -2993,10 +3762,16 @@ export interface components {
         PictureSet: {
             /** Art */
             art: string;
+            /** Asked */
+            asked: string;
             /** Carrier */
             carrier: string;
             /** Cloth */
             cloth: string;
+            /** Gamut */
+            gamut: string;
+            /** Key */
+            key: string;
             lens: components["schemas"]["Lens"];
             /** Lens Colour */
             lens_colour: string;
@@ -3186,6 +3961,46 @@ export interface components {
             thin_kept: number;
             /** Total Max Pct */
             total_max_pct: number;
+        };
+        /**
+         * PointView
+         * @description One point of a print: what was asked, what is printed for it, and what is seen.
+         */
+        PointView: {
+            /** Asked Lab */
+            asked_lab: [
+                number,
+                number,
+                number
+            ];
+            /** Asked Rgb */
+            asked_rgb: [
+                number,
+                number,
+                number
+            ];
+            /** Delta E */
+            delta_e: number;
+            /** Ink Pct */
+            ink_pct: {
+                [key: string]: number;
+            };
+            /** Is Printed */
+            is_printed: boolean;
+            /** On Cloth */
+            on_cloth: string;
+            /** On Cloth Lab */
+            on_cloth_lab: [
+                number,
+                number,
+                number
+            ];
+            /** Printed Lab */
+            printed_lab: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Prepared
@@ -3501,6 +4316,17 @@ export interface components {
             name: string;
             /** Plate Shift Mm */
             plate_shift_mm: number;
+            /**
+             * Takes
+             * @default inks
+             * @enum {string}
+             */
+            takes: "inks" | "rgb";
+        };
+        /** ProbeIn */
+        ProbeIn: {
+            /** Probe */
+            probe: string;
         };
         /**
          * Problem
@@ -3515,6 +4341,75 @@ export interface components {
             kept: string;
             /** To Do */
             to_do: string;
+        };
+        /**
+         * Profile
+         * @description An ICC profile as its header and tags tell it; its bytes are kept by its id.
+         */
+        Profile: {
+            /** Added At */
+            added_at?: string | null;
+            /**
+             * Added By
+             * @default
+             */
+            added_by: string;
+            /**
+             * Connection
+             * @default Lab
+             */
+            connection: string;
+            /**
+             * Copyright
+             * @default
+             */
+            copyright: string;
+            /**
+             * Device Class
+             * @default prtr
+             */
+            device_class: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name: string;
+            /** Id */
+            id: string;
+            /**
+             * Intents
+             * @default []
+             */
+            intents: string[];
+            /** Name */
+            name: string;
+            /** Size Bytes */
+            size_bytes: number;
+            /**
+             * Space
+             * @enum {string}
+             */
+            space: "CMYK" | "RGB";
+            /**
+             * Tags
+             * @default []
+             */
+            tags: components["schemas"]["ProfileTag"][];
+            /** Version */
+            version: string;
+            /** White Lab */
+            white_lab: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** ProfileTag */
+        ProfileTag: {
+            /** Signature */
+            signature: string;
+            /** Size Bytes */
+            size_bytes: number;
         };
         /**
          * Progress
@@ -4113,6 +5008,20 @@ export interface components {
              */
             spares_why: string;
         };
+        /**
+         * Shift
+         * @description A colour of the artwork printed as another: its neighbours go part of the way with it.
+         */
+        Shift: {
+            /** Colour */
+            colour: string;
+            /** Lab */
+            lab: [
+                number,
+                number,
+                number
+            ];
+        };
         /** ShopOut */
         ShopOut: {
             /** Blanks */
@@ -4650,6 +5559,11 @@ export interface components {
          * @description Set at Method: almost everything after follows from it.
          */
         Way: {
+            /**
+             * Calibration
+             * @default 0
+             */
+            calibration: number;
             /** Method */
             method: string;
             /** Mode */
@@ -4698,6 +5612,15 @@ export interface components {
             me?: components["schemas"]["Me"] | null;
             /** Needs Owner */
             needs_owner: boolean;
+        };
+        /** Where */
+        Where: {
+            /** Media */
+            media: string;
+            /** Mode */
+            mode: string;
+            /** Printer */
+            printer: string;
         };
         /** WhiteDoc */
         WhiteDoc: {
@@ -4760,6 +5683,38 @@ export interface components {
             /** Key */
             key: string;
             progress: components["schemas"]["Progress"] | null;
+        };
+        /** Patch */
+        offsetter__core__compute__chart__Patch: {
+            /** Asked */
+            asked: number[];
+            /**
+             * Group
+             * @default mixed
+             */
+            group: string;
+            /** Lab */
+            lab?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Label */
+            label: string;
+            /** Printed */
+            printed: number[];
+        };
+        /**
+         * Patch
+         * @description A decision that one key applies and undo takes back: fields of one station's document.
+         */
+        offsetter__core__values__finding__Patch: {
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+            /** Station */
+            station: string;
         };
     };
     responses: never;
@@ -5089,6 +6044,892 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Making"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_colour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_brand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandColour"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_brand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brand: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Where"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_chart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    chart_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_measure_by_hand"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measurement"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_by_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chart: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measurement"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assign_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Condition"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_measurement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measurement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measurement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Condition"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_pick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": [
+                        number,
+                        number,
+                        number
+                    ];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_add_profile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                profile: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {
@@ -5635,6 +7476,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    off_colour_strip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    off_colour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffColour"];
                 };
             };
             /** @description Unauthorized */
@@ -7038,13 +9003,74 @@ export interface operations {
             };
         };
     };
+    look_at_point: {
+        parameters: {
+            query: {
+                x: number;
+                y: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     picture: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 key: string;
-                kind: "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "lens-colour" | "lens-white";
+                kind: "asked" | "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "gamut" | "lens-colour" | "lens-white";
             };
             cookie?: never;
         };

@@ -21,7 +21,8 @@ def methods(_: Namespace) -> dict[str, Any]:
 
 
 def preflight(asked: Namespace) -> dict[str, Any]:
-    from offsetter.core.compute.colour import out_of_gamut_share
+    from offsetter.core.compute.colour import Colours, out_of_gamut_share
+    from offsetter.core.compute.plate_spec import ColourSpec
     from offsetter.core.decisions import ArtworkDoc
     from offsetter.core.stations import artwork
     from offsetter.core.units import UM_PER_MM
@@ -57,7 +58,7 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         "transparency": measured.transparency, "faint_share": judged.faint_share,
         "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
         "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,
-        "out_of_gamut_share": out_of_gamut_share(facts.profile_bytes(), measured.colours) if method.id == "film" else None,
+        "out_of_gamut_share": out_of_gamut_share(Colours(facts.profile_bytes()), measured.colours, ColourSpec(profile="")) if method.id == "film" else None,
         "symmetric": measured.symmetric, "reading": read.model_dump(mode="json") if read else None, "findings": _findings(judged.findings),
     }  # fmt: skip
 

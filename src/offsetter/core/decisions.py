@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, field_validator, model_validator
 
 from offsetter.core.compute.fixes import ArtRef, Fixes
-from offsetter.core.compute.plate_spec import Intent
+from offsetter.core.compute.plate_spec import Intent, Shift
 from offsetter.core.values import Frozen
 
 WIDEST_UM = 3_000_000
@@ -163,6 +163,8 @@ class Way(Decision):
     recipe: str
     recipe_version: int
     profile: str
+    calibration: int = 0
+    """Version of the print condition whose correction and ink limit hold; 0: none."""
 
 
 Language = Literal["en", "de", "fr", "es", "it", "pt"]
@@ -184,6 +186,8 @@ class ColourDoc(Decision):
     ink_limit_pct: float | None = Field(None, ge=50, le=400)
     sheet_colour: str = Field("#E8B923", pattern=r"^#[0-9A-Fa-f]{6}$")
     """Of the coloured sheet, where one gives the colour."""
+    shifts: tuple[Shift, ...] = Field((), max_length=12)
+    """Colours of the artwork that are printed as another."""
     accepted: tuple[str, ...] = ()
 
 

@@ -4,11 +4,11 @@ from typing import Literal
 
 from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, suited_schools, verdict_of
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.colour import Ground
+from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits
 from offsetter.core.decisions import Decisions, Way
-from offsetter.core.facts import Blank, Feed, Method, MugSize, Press, Recipe, Shop, Stage, advice_facts
+from offsetter.core.facts import Blank, Condition, Feed, Method, MugSize, Press, Recipe, Shop, Stage, advice_facts
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
@@ -54,9 +54,13 @@ def proposed_way(shop: Shop, profile: str, method: str = "film", blank: Blank | 
     schools = {q.id: q.choices[0].id for q in recipe.schools}
     if blank is not None:
         schools = suited_schools(recipe, advice_blank(blank), advice_facts())
+    feed, mode = printer.feed(method), printer.modes[0].id
+    condition = shop.condition(printer.id, feed.media if feed else "", mode)
+    own = condition.profile if condition else ""
     return Way(
-        method=method, printer=printer.id, mode=printer.modes[0].id, press=press_for(shop, blank).id,
-        oven=next(iter(shop.ovens), ""), schools=schools, recipe=recipe.id, recipe_version=recipe.version, profile=profile,
+        method=method, printer=printer.id, mode=mode, press=press_for(shop, blank).id,
+        oven=next(iter(shop.ovens), ""), schools=schools, recipe=recipe.id, recipe_version=recipe.version, profile=own or profile,
+        calibration=condition.version if condition else 0,
     )  # fmt: skip
 
 
@@ -116,16 +120,49 @@ def plate_spec(
     """Everything that changes a dot of this print's plates, at one width and for one cloth."""
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     mode = next(m for m in printer.modes if m.id == way.mode)
-    limit = decisions.colour.ink_limit_pct or method.ink_limit_pct or 400
+    condition, driver = condition_of(shop, way), is_driven(shop, way)
+    found = condition.ink_limit_pct if condition else None
+    limit = decisions.colour.ink_limit_pct or found or method.ink_limit_pct or 400
     return PlateSpec(
         artwork=artwork, crop_px=crop_px, width_um=width_um, dpi=mode.dpi,
         mirrored=method.mirror,
-        colour=ColourSpec(profile=way.profile, intent=decisions.colour.intent,
+        colour=ColourSpec(profile=shop.ink_profile if driver else way.profile, driver=way.profile if driver else "",
+                          curves=condition.curves if condition else (), shifts=decisions.colour.shifts, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit,
                           composite_black=method.composite_black),
         white=white_of(method, way, decisions, cloth),
         white_first=method.plate_order[0] == "white",
     )  # fmt: skip
+
+
+def condition_of(shop: Shop, way: Way) -> Condition | None:
+    """The print condition as the way pinned it; None where nothing was known of it then."""
+    feed = shop.printers[way.printer].feed(way.method)
+    return shop.condition_at(way.printer, feed.media, way.mode, way.calibration) if feed and way.calibration else None
+
+
+def newer_condition(shop: Shop, way: Way) -> Condition | None:
+    """The print condition as it is now, where that prints other dots than the way pinned."""
+    feed = shop.printers[way.printer].feed(way.method)
+    now = shop.condition(way.printer, feed.media, way.mode) if feed else None
+    if now is None or not now.profile:
+        return None
+    then = condition_of(shop, way)
+    pinned = (way.profile, then.curves if then else (), then.ink_limit_pct if then else None)
+    return now if now.changes_dots != pinned else None
+
+
+def has_own_profile(shop: Shop, way: Way) -> bool:
+    """The way's profile is the one that was assigned to its printer, medium and mode."""
+    feed = shop.printers[way.printer].feed(way.method)
+    pinned = condition_of(shop, way) or (shop.condition(way.printer, feed.media, way.mode) if feed else None)
+    return pinned is not None and pinned.profile == way.profile
+
+
+def is_driven(shop: Shop, way: Way) -> bool:
+    """The printer separates by itself: it is sent the RGB of its own profile."""
+    profile = shop.profiles.get(way.profile)
+    return profile is not None and profile.space == "RGB"
 
 
 def ground_of(shop: Shop, way: Way, decisions: Decisions, blank: Blank) -> Ground:
@@ -134,6 +171,7 @@ def ground_of(shop: Shop, way: Way, decisions: Decisions, blank: Blank) -> Groun
     dyes = method.lies == "in" and blank.kind == "cloth"
     return Ground(
         cloth=blank.colour, opacity=method.white_opacity or 1.0, white=method.white, strength=polyester_of(blank) if dyes else 1.0,
+        is_dye=method.lies == "in",
         sheet_colour=decisions.colour.sheet_colour if method.composite_black else "",
     )  # fmt: skip
 

@@ -1,7 +1,8 @@
 """What the store says to a job: short blanks, film and ink that will not last. A view: never hashed into a result."""
 
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.facts import Blank, Feed, Levels, Printer
+from offsetter.core.compute.tone import DRIFT_LIMIT
+from offsetter.core.facts import Blank, Feed, Levels, Printer, Shop, condition_id
 from offsetter.core.values import Finding
 
 
@@ -56,3 +57,15 @@ def short_supplies(
 
 
 CHANNEL_NAMES = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}
+
+
+def drifted(shop: Shop, printer: str, media: str, mode: str) -> tuple[Finding, ...]:
+    """A caution when the newest measurement of a print condition lies too far from the state it was corrected to."""
+    drift = shop.drift.get(condition_id(printer, media, mode))
+    if drift is None or not drift.wants_correction:
+        return ()
+    return (Finding(
+        code="drifted", severity="caution", message=f"This printer's colours have wandered {drift.mean_delta_e:.1f} on average since they were corrected",
+        why=f"Measured on {drift.at:%d %b}; from {DRIFT_LIMIT:.0f} on, a new correction is asked for (CIEDE2000, from memory).",
+        fix_text="Correct it at Colour in the shop's areas, or take it for this job.",
+    ),)  # fmt: skip

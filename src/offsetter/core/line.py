@@ -23,7 +23,7 @@ from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.stations import artwork, colour, hands, method, sheet, white
 from offsetter.core.stations import order as station_order
 from offsetter.core.stations import print as print_station
-from offsetter.core.stations.result import ColourStep, StationResult, state_of
+from offsetter.core.stations.result import BrandStep, ColourStep, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Reading, digest
 
 Memo = MutableMapping[str, StationResult]
@@ -36,12 +36,14 @@ class Measured(Frozen):
     preview: PlateMeasure
     device: PlateMeasure | None
     steps: tuple[ColourStep, ...]
+    brands: tuple[BrandStep, ...] = ()
+    misses: float = 0.0
 
 
 class LineInputs(Frozen):
     shop: Shop
     profile: str
-    profile_name: str
+    """Our own, where none is assigned."""
     prints: tuple[JobPrint, ...] = Field(min_length=1)
     print: str = "front"
     """The print whose line this is."""
@@ -192,7 +194,12 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
         done["artwork"] = _judged(memo, "artwork", artwork.VERSION, art_inputs, artwork.judge)
         done["colour"] = _judged(memo, "colour", colour.VERSION, colour.Inputs(
             doc=decisions.colour, spec=spec.colour, method=chosen, measure=measure, steps=inputs.measured.steps,
-            garment=garment, profile_name=inputs.profile_name, is_own_profile=way.method == "film", polyester=derive.polyester_of(blank)), colour.judge)  # fmt: skip
+            garment=garment, profile=shop.profiles.get(way.profile), is_own_profile=derive.has_own_profile(shop, way), polyester=derive.polyester_of(blank),
+            condition=f"{printer.name} · {feed.media} · {next(m.name for m in printer.modes if m.id == way.mode)}", pinned=derive.condition_of(shop, way),
+            newer=derive.newer_condition(shop, way), brands=inputs.measured.brands, misses_share=inputs.measured.misses, mirrored=spec.mirrored,
+            art_kind=prints.advice_job(shop, inputs.here, kind).artwork.kind), colour.judge)  # fmt: skip
+        if ledger.to_print or not ledger.printed:
+            done["colour"] = _with(done["colour"], levels.drifted(shop, printer.id, feed.media, way.mode))
         mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
         reach_mm = 2 * max(0, spec.white.choke_um) / 1000 + (chosen.min_stroke_mm or 0) if spec.white else 0
         done["white"] = _judged(memo, "white", white.VERSION, white.Inputs(

@@ -16,7 +16,7 @@ from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
-from offsetter.core.facts import Levels, Shop
+from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
 from offsetter.core.runs import Run
@@ -25,7 +25,9 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.newest import Newest
-from offsetter.desk.pictures import Kind, Lens, Pictures, Scene
+from offsetter.desk.pictures import Kind, Lens, Pictures
+from offsetter.desk.scenes import PointView, Scene, brands_of
+from offsetter.intake.icc import read_profile
 from offsetter.intake.names import CAPITAL_PX, draw_name
 from offsetter.intake.receive import receive
 from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
@@ -35,7 +37,6 @@ from offsetter.store.work_done import ActStore, RunStore
 FIRST = address("", "order")
 SPOIL_WINDOW = 400
 """Acts that the shop's own rate of spoiling is read from."""
-PROFILE_NAME = "Invented film print condition"
 
 
 class Conflict(Exception):
@@ -86,6 +87,9 @@ class Jobs:
         self._base, self._pictures = base, pictures
         # An original like any other: a worker finds it by its hash.
         self.profile = base.files.keep(shipped.profile_bytes())
+        self._own_profile = Profile.model_validate(
+            {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
+        )
         self._shops: Newest[tuple[Shop, Levels]] = Newest(2)
         self._facts_known: Newest[ArtworkFacts] = Newest(64)
         self._texts: Newest[TextArt] = Newest(2_000)
@@ -101,7 +105,12 @@ class Jobs:
         edition = str(store.edition())
         found = self._shops.get(edition)
         if found is None:
-            found = self._shops[edition] = store.read()
+            shop, store_levels = store.read()
+            ours = {self.profile: self._own_profile, **shop.profiles}
+            found = self._shops[edition] = (
+                shop.model_copy(update={"ink_profile": self.profile, "profiles": ours}),
+                store_levels,
+            )
         return found
 
     def want_proof(self, wanted: bool) -> None:
@@ -191,7 +200,7 @@ class Jobs:
     def inputs(self, stored: Stored) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""
         shop, store_levels = self.shop()
-        return LineInputs(shop=shop, profile=self.profile, profile_name=PROFILE_NAME, prints=stored.prints, print=stored.print,
+        return LineInputs(shop=shop, profile=self.profile, prints=stored.prints, print=stored.print,
                           kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=self.spoil_rate(),
                           proof_wanted=shop.proof_wanted)  # fmt: skip
 
@@ -207,7 +216,8 @@ class Jobs:
             device = self._pictures.device(spec)
             inputs = inputs.model_copy(update={"measured": Measured(
                 preview=device or self._pictures.preview(spec), device=device,
-                steps=self._pictures.steps(scene, facts))})  # fmt: skip
+                steps=self._pictures.steps(scene, facts), misses=self._pictures.misses(scene, facts),
+                brands=self._pictures.brands(scene, facts, brands_of(inputs.shop, stored.order.customer)))})  # fmt: skip
             key = self._pictures.remember(scene)
             lens = self._pictures.lens(spec, facts)
         return JobLine(job=stored, line=core_line.evaluate(inputs, self._base.memo), picture_key=key, lens=lens)
@@ -267,6 +277,10 @@ class Jobs:
 
     def picture(self, key: str, kind: Kind) -> bytes:
         return self._pictures.png(key, kind)
+
+    def point(self, key: str, x: float, y: float) -> PointView:
+        """What one point of a picture is made of; x and y are shares of its width and height."""
+        return self._pictures.point(key, x, y)
 
     def facts_for(self, file_hash: str, known_as: str = "") -> ArtworkFacts | None:
         """Facts of a file that a job holds; None when the store has lost it."""

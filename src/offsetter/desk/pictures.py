@@ -10,21 +10,31 @@ from numpy.typing import NDArray
 from offsetter.core import facts as shipped
 from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
-from offsetter.core.compute.colour import Colours, Ground, look_at, print_difference
+from offsetter.core.compute.colour import (
+    IN_GAMUT_DELTA_E,
+    Colours,
+    DriverColours,
+    missed_by,
+    out_of_gamut_share,
+    print_difference,
+)
 from offsetter.core.compute.edges import EdgeSpot, worst_edge
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.compute.looks import LOOKS, asked_ink, look_at
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
-from offsetter.core.stations.result import ColourStep
+from offsetter.core.facts import BrandColour
+from offsetter.core.stations.result import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.newest import Newest
+from offsetter.desk.scenes import PointView, Scene, brand_steps, point_view
 from offsetter.intake.receive import receive
 from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
-Kind = Literal["cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white"]
+Kind = Literal["asked", "cloth", "pressed", "carrier", "white", "over", "vanish", "gamut", "lens-colour", "lens-white"]
 LENS_MM = 4.0
 """Side of the square under the magnifier."""
 MAIN_COLOURS = 7
@@ -41,21 +51,13 @@ class Lens(Frozen):
     why: str
 
 
-class Scene(Frozen):
-    """Plates, and what they end up on: all that a picture shows."""
-
-    spec: PlateSpec
-    ground: Ground = Ground()
-
-    @property
-    def key(self) -> str:
-        return digest("scene", self.spec.key, self.ground)
-
-
 class Pictures:
     def __init__(self, files: FileStore) -> None:
         self._files = files
-        self._colours = Colours(shipped.profile_bytes())
+        self._known: Newest[Colours] = Newest(12)
+        self._drivers: Newest[DriverColours] = Newest(12)
+        self._driven: Newest[Bytes] = Newest(KEPT)
+        self._brands: Newest[tuple[BrandStep, ...]] = Newest(KEPT)
         self._plates: Newest[Plates] = Newest(KEPT)
         self._bench: Newest[Bytes] = Newest(KEPT)
         self._inks: Newest[Bytes] = Newest(KEPT)
@@ -64,6 +66,7 @@ class Pictures:
         self._lenses: Newest[tuple[Bytes, Bytes]] = Newest(KEPT)
         self._spots: Newest[EdgeSpot] = Newest(KEPT)
         self._steps: Newest[tuple[ColourStep, ...]] = Newest(KEPT)
+        self._misses: Newest[float] = Newest(KEPT)
 
     def folder(self, file_hash: str) -> Path:
         return self._files.derived("art", file_hash)
@@ -84,6 +87,43 @@ class Pictures:
             self._steps[key] = self._colour_steps(scene, facts)
         return self._steps[key]
 
+    def misses(self, scene: Scene, facts: ArtworkFacts) -> float:
+        """Share of the picture whose colours this print misses by more than CIEDE2000 2."""
+        if scene.spec.colour.composite_black:
+            return 0.0  # the coloured sheet gives the colour
+        key = digest("misses", scene.spec.colour.model_copy(update={"ink_limit_pct": 400.0}), facts.file)
+        found = self._misses.get(key)
+        if found is None:
+            found = self._misses[key] = out_of_gamut_share(
+                self.prints_with(scene.spec), facts.colours, scene.spec.colour
+            )
+        return found
+
+    def brands(self, scene: Scene, facts: ArtworkFacts, brands: tuple[BrandColour, ...]) -> tuple[BrandStep, ...]:
+        """The customer's own colours that the artwork holds, and what becomes of them."""
+        if not brands:
+            return ()
+        key = digest("brands", scene.spec.colour, facts.file, brands)
+        found = self._brands.get(key)
+        if found is None:
+            found = self._brands[key] = brand_steps(
+                self.prints_with(scene.spec), scene.spec.colour, facts.colours, brands
+            )
+        return found
+
+    def point(self, key: str, x: float, y: float) -> PointView:
+        """One point's figures, from the wearer's side. Raises Refusal when nobody asked for these plates before."""
+        scene = self._scene(key)
+        spec, rgba = scene.spec, self._rgba(scene.spec)
+        at = (min(int(y * rgba.shape[0]), rgba.shape[0] - 1), min(int(x * rgba.shape[1]), rgba.shape[1] - 1))
+        return point_view(
+            self._made(spec).planes[at],
+            rgba[at],
+            scene,
+            self._colours(spec),
+            self._driver(spec) if spec.colour.driver else None,
+        )
+
     def lens(self, spec: PlateSpec, facts: ArtworkFacts) -> Lens:
         """Where the magnifier looks, in mm on the print."""
         spot = self._spot(spec, facts)
@@ -103,14 +143,17 @@ class Pictures:
         path = self._files.derived("pictures", f"{key}-{kind}")
         if path.exists():
             return path.read_bytes()
+        data = self._draw(self._scene(key), kind)
+        FileStore.write(path, data, is_derived=True)
+        return data
+
+    def _scene(self, key: str) -> Scene:
         stored = self._files.derived("scenes", key)
         if not stored.exists():
             raise Refusal(
                 "no-such-picture", "This picture is not known any more.", "The job is as it was.", "Open the job again."
             )
-        data = self._draw(Scene.model_validate_json(stored.read_bytes()), kind)
-        FileStore.write(path, data, is_derived=True)
-        return data
+        return Scene.model_validate_json(stored.read_bytes())
 
     def _draw(self, scene: Scene, kind: Kind) -> bytes:
         spec, ground = scene.spec, scene.ground
@@ -118,7 +161,13 @@ class Pictures:
             planes, alpha = self._lens_planes(spec)
             if kind == "lens-white":
                 return _encode(_white_of(planes))
-            return _encode(look_at("pressed", self._colours, planes, alpha, ground))
+            return _encode(look_at("pressed", self._colours(spec), planes, alpha, ground, curves=spec.colour.curves))
+        if kind == "asked":
+            return _encode(self._rgba(spec))
+        if kind == "gamut":
+            rgba = self._rgba(spec)
+            missed = missed_by(self.prints_with(spec), np.ascontiguousarray(rgba[::2, ::2, :3]), spec.colour)
+            return _encode(np.where((missed > IN_GAMUT_DELTA_E) & (rgba[::2, ::2, 3] > 8), 255, 0).astype(np.uint8))
         if kind == "vanish":
             rgba = self._rgba(spec)
             small = cv2.resize(rgba, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
@@ -131,7 +180,10 @@ class Pictures:
         planes = self._made(spec).planes
         if kind == "white":
             return _encode(_white_of(planes))
-        seen = look_at(kind, self._colours, planes, self._rgba(spec)[..., 3], ground)  # type: ignore[arg-type]
+        printed = self._driven_picture(spec) if spec.colour.driver else None
+        look = next(n for n in LOOKS if n == kind)
+        alpha = self._rgba(spec)[..., 3]
+        seen = look_at(look, self._colours(spec), planes, alpha, ground, printed=printed, curves=spec.colour.curves)
         return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
 
     def _made(self, spec: PlateSpec) -> Plates:
@@ -140,7 +192,7 @@ class Pictures:
         if found is None:
             rgba = self._rgba(spec)
             scale = rgba.shape[1] / spec.width_px
-            found = make_plates(rgba, spec, self._colours, scale=min(scale, ALMOST_ONE), ink=self._ink(spec))
+            found = make_plates(rgba, spec, self._colours(spec), scale=min(scale, ALMOST_ONE), ink=self._ink(spec))
             self._plates[key] = found
         return found
 
@@ -149,14 +201,46 @@ class Pictures:
         key = digest(
             spec.artwork,
             spec.crop_px,
+            spec.colour.profile,
+            spec.colour.shifts,
             spec.colour.intent,
             spec.colour.black_point,
             spec.colour.composite_black and spec.colour.ink_limit_pct,
         )
         found = self._inks.get(key)
         if found is None:
-            found = self._inks[key] = self._colours.to_ink(self._rgba(spec), spec.colour)
+            found = self._inks[key] = self._colours(spec).to_ink(self._rgba(spec), spec.colour)
         return found
+
+    def _driven_picture(self, spec: PlateSpec) -> Bytes:
+        """How the bench picture looks on white from a printer that separates by itself."""
+        key = digest(spec.artwork, spec.crop_px, spec.colour.model_copy(update={"ink_limit_pct": 400.0}))
+        found = self._driven.get(key)
+        if found is None:
+            driver = self._driver(spec)
+            found = self._driven[key] = driver.to_screen(driver.to_rgb(self._rgba(spec), spec.colour))
+        return found
+
+    def _colours(self, spec: PlateSpec) -> Colours:
+        """The transforms of the spec's ink profile."""
+        found = self._known.get(spec.colour.profile)
+        if found is None:
+            found = self._known[spec.colour.profile] = Colours(self._profile(spec.colour.profile))
+        return found
+
+    def _driver(self, spec: PlateSpec) -> DriverColours:
+        found = self._drivers.get(spec.colour.driver)
+        if found is None:
+            found = self._drivers[spec.colour.driver] = DriverColours(self._profile(spec.colour.driver))
+        return found
+
+    def prints_with(self, spec: PlateSpec) -> Colours | DriverColours:
+        """The transforms that say what this print's colours come out as."""
+        return self._driver(spec) if spec.colour.driver else self._colours(spec)
+
+    def _profile(self, profile: str) -> bytes:
+        path = self._files.original(profile)
+        return path.read_bytes() if path.exists() else shipped.profile_bytes()
 
     def _rgba(self, spec: PlateSpec) -> Bytes:
         key = f"{spec.artwork}{spec.crop_px}"
@@ -213,7 +297,7 @@ class Pictures:
         x0, y0, x1, y1 = max(left, x - half), max(top, y - half), min(right, x + half), min(bottom, y + half)
         cut[y0 - y + half : y1 - y + half, x0 - x + half : x1 - x + half] = full[y0:y1, x0:x1]
         piece = spec.model_copy(update={"crop_px": (0, 0, side, side), "width_um": round(side / px_per_mm * 1000)})
-        planes = make_plates(cut, piece, self._colours).planes
+        planes = make_plates(cut, piece, self._colours(spec)).planes
         alpha = resample(cut, planes.shape[1], planes.shape[0])[..., 3]
         inset = round(2 / (LENS_MM + 4) * planes.shape[0])
         inside = np.s_[inset:-inset, inset:-inset]
@@ -242,12 +326,15 @@ class Pictures:
         if not chosen:
             return ()
         rgb = np.array([chosen], np.uint8)
-        apart = print_difference(self._colours, rgb, spec.colour)[0]
+        apart = print_difference(self.prints_with(spec), rgb, spec.colour)[0]
         row = np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)])
         planes = make_plates(row, spec.model_copy(update={"crop_px": (0, 0, len(chosen), 1), "white": _flat(spec)}),
-                             self._colours, scale=0.5).planes  # fmt: skip
-        printed = self._colours.to_screen(np.ascontiguousarray(planes[..., :4]))[0]
-        seen = look_at("cloth", self._colours, planes, row[..., 3], scene.ground)[0]
+                             self._colours(spec), scale=0.5).planes  # fmt: skip
+        colours, curves = self._colours(spec), spec.colour.curves
+        driver = self._driver(spec) if spec.colour.driver else None
+        driven = driver.to_screen(driver.to_rgb(row, spec.colour)) if driver else None
+        printed = (driven if driven is not None else colours.to_screen(asked_ink(planes, curves)))[0]
+        seen = look_at("cloth", colours, planes, row[..., 3], scene.ground, printed=driven, curves=curves)[0]
         return tuple(
             ColourStep(asked=_hex(rgb[0, i]), printed=_hex(printed[i]), on_cloth=_hex(seen[i]),
                        cmyk_pct=tuple(round(float(v) / 2.55, 1) for v in planes[0, i, :4]),

@@ -10,8 +10,8 @@ from offsetter.core import acts as core_acts
 from offsetter.core import line as core_line
 from offsetter.core import readings
 from offsetter.core.acts import Act, Closed, Fetched, Printed, Resolved, Signed, Stored, job_standing
-from offsetter.core.compute.colour import Ground
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.ledger import fold
 from offsetter.core.line import Line
@@ -21,8 +21,8 @@ from offsetter.core.runs import Run, RunItem, RunPlan
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import JobLine, Jobs
-from offsetter.desk.pictures import Scene
 from offsetter.desk.recording import Recording
+from offsetter.desk.scenes import Scene
 from offsetter.store.decisions import DecisionStore
 from offsetter.store.work_done import ActStore, RunStore
 from offsetter.work.interface import Progress
@@ -70,6 +70,7 @@ class WorkDone:
         if wanted:
             self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
                 {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
+                 "driver": str(self._base.files.original(spec.colour.driver)) if spec.colour.driver else "",
                  "original": str(self._base.files.original(ArtRef.read(spec.artwork).file)), "name": name,
                  "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
             ])})  # fmt: skip

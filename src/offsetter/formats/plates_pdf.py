@@ -35,17 +35,21 @@ class RunLabels(Frozen):
     sorts: tuple[SortLabel, ...]
 
 
-def write_pdf(path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float) -> None:
-    """One page, exactly as large as the print."""
+def write_pdf(
+    path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
+) -> None:
+    """One page, exactly as large as the print. profile: of a driver's RGB, when planes has three channels."""
     pdf = pikepdf.new()
-    print_form = _form(pdf, planes, width_mm, height_mm)
+    print_form = _form(pdf, planes, width_mm, height_mm, profile)
     page = pdf.add_blank_page(page_size=(width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM))
     page.Resources = Dictionary(XObject=Dictionary(Print=print_form))
     page.Contents = Stream(pdf, b"/Print Do")
     pdf.save(path, compress_streams=False)
 
 
-def write_run_pdf(path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels) -> None:
+def write_run_pdf(
+    path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels, profile: bytes | None = None
+) -> None:
     """A page a cut length, as wide as the roll. plates: of each sort, unturned.
 
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
@@ -56,7 +60,7 @@ def write_run_pdf(path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLa
     for sort, planes in enumerate(plates):
         size = layout.sorts[sort]
         lying = np.ascontiguousarray(np.rot90(planes)) if is_turned else planes
-        forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000)
+        forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
     font = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding)
     for cut, length_um in enumerate(layout.cut_lengths_um, 1):
         page = pdf.add_blank_page(page_size=(layout.media_um / 1000 * POINTS_PER_MM, length_um / 1000 * POINTS_PER_MM))
@@ -96,9 +100,19 @@ def _label(place: Place, layout: RunLayout, labels: RunLabels) -> str:
     ])  # fmt: skip
 
 
-def _form(pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float) -> pikepdf.Object:
+def _form(
+    pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
+) -> pikepdf.Object:
     wide, high = width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM
-    images = Dictionary(Colour=_image(pdf, planes[..., :4], Name.DeviceCMYK))
+    space: pikepdf.Object = Name.DeviceCMYK
+    if planes.shape[2] == 3:
+        # Tagged with the printer's own profile: a program that manages colour then leaves the values alone.
+        space = (
+            Array([Name.ICCBased, pdf.make_indirect(Stream(pdf, profile, N=3, Alternate=Name.DeviceRGB))])
+            if profile
+            else Name.DeviceRGB
+        )
+    images = Dictionary(Colour=_image(pdf, planes[..., :4], space))
     content = [f"q {wide:.5f} 0 0 {high:.5f} 0 0 cm /Colour Do Q"]
     if planes.shape[2] == 5:
         tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=WHITE_ON_SCREEN, N=1)

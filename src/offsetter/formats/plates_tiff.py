@@ -12,8 +12,14 @@ _INK_SET, _INK_NAMES, _NUMBER_OF_INKS = 332, 333, 334
 
 
 def write_tiff(path: Path, planes: NDArray[np.uint8], dpi: int, profile: bytes | None = None) -> None:
-    """Write (rows, columns, 4 or 5) planes, 255 full ink, at dpi; deflate, readable by any TIFF 6 reader."""
+    """Write planes at dpi: (rows, columns, 4 or 5) with 255 full ink, or 3 of a driver's RGB; deflate, readable by any TIFF 6 reader."""
     inks = planes.shape[2]
+    if inks == 3:
+        tifffile.imwrite(
+            path, planes, photometric="rgb", planarconfig="contig", compression="adobe_deflate", compressionargs={"level": 1}, predictor=False,
+            rowsperstrip=256, resolution=(dpi, dpi), resolutionunit="INCH", metadata=None, maxworkers=2, iccprofile=profile,
+        )  # fmt: skip
+        return
     names = "".join(f"{n}\0" for n in NAMES[:inks])
     tifffile.imwrite(
         path, planes, photometric="separated", planarconfig="contig", compression="adobe_deflate",

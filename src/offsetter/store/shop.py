@@ -11,6 +11,9 @@ from offsetter.core.facts import Levels, Shop
 from offsetter.store.tables import ArtworkRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens")
+COLOUR_KINDS = ("profiles", "brand_colours")
+"""Of which the shop may take one away again: its newest row then says so."""
+GONE = "gone"
 
 
 class ShopStore:
@@ -36,6 +39,16 @@ class ShopStore:
         found = self._session.scalars(rows).first()
         return found.body if found else None
 
+    def newest(self, kind: str, fact_id: str) -> int:
+        """The number of a fact's newest version; 0 while there is none."""
+        found = select(func.max(ShopRow.version)).where(ShopRow.kind == kind, ShopRow.id == fact_id)
+        return int(self._session.scalar(found) or 0)
+
+    def all_of(self, kind: str) -> list[dict[str, Any]]:
+        """Every fact of a kind as its newest row says."""
+        rows = self._session.scalars(select(ShopRow).where(ShopRow.kind == kind).order_by(ShopRow.version))
+        return [b for b in {row.id: row.body for row in rows}.values() if GONE not in b]
+
     def lock(self) -> None:
         """Two people who add a version of a fact wait for each other."""
         self._session.execute(select(ShopRow.id).where(ShopRow.kind == "shop").with_for_update()).all()
@@ -53,10 +66,13 @@ class ShopStore:
         newest: dict[str, dict[str, dict[str, Any]]] = {}
         shipped = facts.recipes()
         older = {f"{r.id}@{r.version}": r.model_dump() for r in shipped.values()}
+        older_conditions: dict[str, dict[str, Any]] = {}
         for row in self._session.scalars(select(ShopRow).order_by(ShopRow.version)):
             newest.setdefault(row.kind, {})[row.id] = row.body
             if row.kind == "recipes":
                 older[f"{row.id}@{row.version}"] = row.body
+            elif row.kind == "conditions":
+                older_conditions[f"{row.id}@{row.version}"] = row.body
         shop = newest.get("shop", {}).get("shop", {})
         prices = newest.get("prices", {}).get("prices", {})
         # Sheets that the shop has no price for are counted all the same.
@@ -68,7 +84,9 @@ class ShopStore:
         methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})
         read = Shop.model_validate({
             "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": methods, "older": older,
-            "recipes": recipes, "prices": prices, **own,
+            "recipes": recipes, "prices": prices, **own, "conditions": newest.get("conditions", {}), "older_conditions": older_conditions,
+            "drift": newest.get("drift", {}),
+            **{kind: {i: b for i, b in newest.get(kind, {}).items() if GONE not in b} for kind in COLOUR_KINDS},
         })  # fmt: skip
         return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))
 

@@ -24,7 +24,9 @@ def main() -> int:
         names = ", ".join(f"OFFSETTER_{str(e['loc'][0]).upper()}" for e in missing.errors())
         print(f"offsetter: {names} must be set; docs/running.md says to what.", file=sys.stderr)
         return 2
-    app = create_app(settings.database_url, settings.data_folder, settings.dist, is_demo=settings.demo)
+    app = create_app(
+        settings.database_url, settings.data_folder, settings.dist, is_demo=settings.demo, probes=settings.probes
+    )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 ssl_certfile=settings.tls_certificate, ssl_keyfile=settings.tls_key)  # fmt: skip
     return 0

@@ -12,7 +12,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.web import floor, goods, jobs, people, problems, recipes, records, static
+from offsetter.web import colour, floor, goods, jobs, people, problems, recipes, records, static
 from offsetter.web.guard import OwnPagesOnly
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
@@ -26,6 +26,7 @@ def create_app(
     now: Callable[[], datetime] | None = None,
     *,
     is_demo: bool = False,
+    probes: dict[str, str] | None = None,
 ) -> FastAPI:
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
@@ -37,7 +38,7 @@ def create_app(
 
     app = FastAPI(title="Offsetter", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
                   generate_unique_id_function=lambda route: route.name, responses={401: {"model": Problem}, 403: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
-    app.state.services = Services(base, is_demo=is_demo)
+    app.state.services = Services(base, is_demo=is_demo, probes=probes)
     problems.install(app)
     app.include_router(jobs.router)
     app.include_router(floor.router)
@@ -45,6 +46,7 @@ def create_app(
     app.include_router(records.router)
     app.include_router(recipes.router)
     app.include_router(goods.router)
+    app.include_router(colour.router)
     static.install(app, dist)
     # Pictures are packed already; event streams are left alone by their type.
     app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=4)

@@ -26,6 +26,10 @@ from offsetter.work.interface import Progress
 class PictureSet(Frozen):
     """Addresses of the print's pictures; each holds the hash of what it shows."""
 
+    key: str
+    """Of the print as it is looked at: points of it are asked for by it."""
+    asked: str
+    gamut: str
     cloth: str
     pressed: str
     carrier: str
@@ -252,8 +256,8 @@ def picture_set(seen: JobLine) -> PictureSet | None:
     if key is None or spec is None or seen.lens is None:
         return None
     at = {kind.replace("-", "_"): f"/api/pictures/{key}/{kind}.png" for kind in
-          ("cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white")}  # fmt: skip
-    return PictureSet(**at, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
+          ("asked", "gamut", "cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white")}  # fmt: skip
+    return PictureSet(key=key, **at, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
 
 
 def ledger_out(line: Line, last_stages: dict[str, str]) -> LedgerOut:

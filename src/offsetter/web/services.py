@@ -5,8 +5,10 @@ from fastapi import Depends, Request
 from offsetter.core.values import Refusal
 from offsetter.desk.artwork import Artworks
 from offsetter.desk.base import Base
+from offsetter.desk.colour_room import ColourRoom
 from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.off_colours import OffColours
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
 from offsetter.desk.pictures import Pictures
@@ -20,7 +22,8 @@ from offsetter.desk.work_done import WorkDone
 class Services:
     """The desk's use cases, made once a server."""
 
-    def __init__(self, base: Base, *, is_demo: bool = False) -> None:
+    def __init__(self, base: Base, *, is_demo: bool = False, probes: dict[str, str] | None = None) -> None:
+        """probes: name to host:port of what measures colour on the shop's network."""
         self.base, self.is_demo = base, is_demo
         self.people = People(base)
         self.pictures = Pictures(base.files)
@@ -32,6 +35,8 @@ class Services:
         self.weighing = Weighing(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
         self.goods = Goods(base, self.jobs)
+        self.colour = ColourRoom(base, self.jobs, probes or {})
+        self.off_colours = OffColours(self.jobs, self.pictures, self.colour)
         self.records = Records(base, self.jobs, self.work_done)
 
     def refuse_unless_demo(self) -> None:

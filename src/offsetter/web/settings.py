@@ -19,6 +19,8 @@ class Settings(BaseSettings):
     port: int = Field(8040, ge=1, le=65535)
     demo: bool = False
     """The demo shop: one click signs in, and only this machine is served."""
+    probes: dict[str, str] = {}
+    """Name to host:port of what measures colour on the shop's network, as JSON."""
     tls_certificate: Path | None = None
     tls_key: Path | None = None
     without_tls: bool = False

@@ -57,9 +57,10 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
+    from offsetter.core.compute.colour import DriverColours
     from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
-    from offsetter.core.compute.plates import make_plates
+    from offsetter.core.compute.plates import driver_picture, make_plates
     from offsetter.formats.plates_pdf import write_pdf
     from offsetter.formats.plates_tiff import write_tiff
     from offsetter.intake.decode import decode
@@ -80,9 +81,14 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     half_made = out.with_name(f"{out.name}.{os.getpid()}.part")
     half_made.mkdir(parents=True)
     report(0, 2, "files")
-    write_tiff(half_made / "print.tif", made.planes, spec.dpi, profile)
+    planes = made.planes
+    if wanted.get("driver"):
+        # What a driver that separates by itself is sent; the ink shares above were an estimate of what it lays.
+        profile = Path(wanted["driver"]).read_bytes()
+        planes = driver_picture(rgba, spec, DriverColours(profile))
+    write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
     report(1, 2, "files")
-    write_pdf(half_made / "print.pdf", made.planes, spec.width_um / 1000, spec.height_um / 1000)
+    write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000, profile)
     (half_made / "measure.json").write_text(made.measure.model_dump_json())
     try:
         half_made.rename(out)
@@ -115,8 +121,11 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
     report(0, len(layout.cut_lengths_um), "cut lengths")
     out.parent.mkdir(parents=True, exist_ok=True)
     part = out.with_suffix(f".{os.getpid()}.part")
-    plates = (tifffile.imread(path) for path in json.loads(arguments["plates"]))
-    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]))
+    paths = json.loads(arguments["plates"])
+    plates = (tifffile.imread(path) for path in paths)
+    with tifffile.TiffFile(paths[0]) as first:
+        profile = first.pages.first.iccprofile
+    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]), profile)
     part.rename(out)
 
 

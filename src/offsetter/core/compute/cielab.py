@@ -33,10 +33,34 @@ def srgb_of_linear(light: ArrayLike) -> Floats:
 
 def lab_of_srgb(rgb: ArrayLike) -> Floats:
     """Lab (D50) of sRGB values from 0 to 255, last axis of three."""
-    xyz = linear_of_srgb(np.asarray(rgb, dtype=np.float64) / 255) @ SRGB_TO_XYZ_D50.T / D50
-    f = np.where(xyz > _EPSILON, np.cbrt(xyz), (_KAPPA * xyz + 16) / 116)
+    return lab_of_xyz(linear_of_srgb(np.asarray(rgb, dtype=np.float64) / 255) @ SRGB_TO_XYZ_D50.T)
+
+
+def lab_of_xyz(xyz: ArrayLike) -> Floats:
+    """Lab of XYZ (D50, Y of white = 1), last axis of three (CIE 15)."""
+    v = np.asarray(xyz, dtype=np.float64) / D50
+    f = np.where(v > _EPSILON, np.cbrt(v), (_KAPPA * v + 16) / 116)
     x, y, z = f[..., 0], f[..., 1], f[..., 2]
     return np.stack([116 * y - 16, 500 * (x - y), 200 * (y - z)], axis=-1)
+
+
+def xyz_of_lab(lab: ArrayLike) -> Floats:
+    """XYZ (D50, Y of white = 1) of Lab, last axis of three (CIE 15)."""
+    v = np.asarray(lab, dtype=np.float64)
+    fy = (v[..., 0] + 16) / 116
+    f = np.stack([fy + v[..., 1] / 500, fy, fy - v[..., 2] / 200], axis=-1)
+    return np.asarray(np.where(f**3 > _EPSILON, f**3, (116 * f - 16) / _KAPPA) * D50)
+
+
+def srgb_of_lab(lab: ArrayLike) -> Floats:
+    """sRGB from 0 to 255 of Lab (D50), what lies outside cut off."""
+    linear = xyz_of_lab(lab) @ np.linalg.inv(SRGB_TO_XYZ_D50).T
+    return srgb_of_linear(linear) * 255
+
+
+def hex_of_lab(lab: ArrayLike) -> str:
+    """How a screen shows a Lab colour."""
+    return "#" + "".join(f"{round(v):02X}" for v in srgb_of_lab(lab).reshape(-1)[:3])
 
 
 def rgb_of_hex(colour: str) -> tuple[int, int, int]:

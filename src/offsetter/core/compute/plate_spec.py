@@ -2,22 +2,44 @@
 
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
+from offsetter.core.facts import Curve
 from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Frozen, digest
 
 Intent = Literal["relative", "perceptual", "saturation", "absolute"]
 
 
+class Shift(Frozen):
+    """A colour of the artwork printed as another: its neighbours go part of the way with it."""
+
+    colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
+    """As the artwork has it."""
+    lab: tuple[float, float, float]
+    """What is asked of the inks in its place, under D50."""
+
+    @field_validator("lab")
+    @classmethod
+    def is_a_colour(cls, lab: tuple[float, float, float]) -> tuple[float, float, float]:
+        if not (0 <= lab[0] <= 100 and all(-128 <= v <= 127 for v in lab[1:])):
+            raise ValueError("L goes from 0 to 100, a and b from -128 to 127")
+        return lab
+
+
 class ColourSpec(Frozen):
     profile: str
-    """Hash of the ICC profile's bytes."""
+    """Hash of the ICC profile's bytes, of ink shares."""
     intent: Intent = "relative"
     black_point: bool = True
     ink_limit_pct: float = Field(230, gt=0, le=400)
     composite_black: bool = False
     """One even layer of all four toners wherever the picture is, whatever its colours."""
+    driver: str = ""
+    """Hash of the RGB profile of a printer that separates by itself; its ink shares are then an estimate with profile."""
+    curves: tuple[Curve, ...] = ()
+    """What corrects this printer's tones, C, M, Y, K: asked to printed, 0 to 100."""
+    shifts: tuple[Shift, ...] = ()
 
 
 class WhiteSpec(Frozen):
@@ -63,8 +85,9 @@ class PlateSpec(Frozen):
     def key(self) -> str:
         """Two specs with this hash give the same dots."""
         told = self.model_dump(mode="json")
-        if not self.colour.composite_black:  # keys made before there was such a thing stay what they were
-            del told["colour"]["composite_black"]
+        for later in ("composite_black", "driver", "curves", "shifts"):
+            if not told["colour"][later]:  # keys made before there was such a thing stay what they were
+                del told["colour"][later]
         return digest("plates", 1, told)
 
 

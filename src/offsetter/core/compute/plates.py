@@ -8,15 +8,17 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute import white as white_plate
 from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
-from offsetter.core.compute.colour import Colours
+from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.dots import SUMS, fill_planes
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.resample import resample
+from offsetter.core.compute.tone import curve_table
 from offsetter.core.units import MM_PER_INCH
 
 Bytes = NDArray[np.uint8]
@@ -65,6 +67,21 @@ def make_plates(
     return Plates(work.planes, work.measured(dot_mm2, "preview" if is_preview else "device"))
 
 
+def driver_picture(rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_printed: bool = True) -> Bytes:
+    """What a printer that separates by itself is sent: its RGB (rows, columns, 3) at the printed size, on bare paper.
+
+    rgba as for make_plates, already cropped. Mirrored where the spec says so.
+    """
+    picture = resample(rgba, spec.width_px, spec.height_px)
+    out = np.empty((*picture.shape[:2], 3), np.uint8)
+    for top in range(0, picture.shape[0], STRIP_ROWS):
+        strip = picture[top : top + STRIP_ROWS]
+        share = strip[..., 3:].astype(np.float32) / 255
+        inked = driver.to_rgb(np.ascontiguousarray(strip), spec.colour)
+        out[top : top + STRIP_ROWS] = np.rint(inked * share + 255 * (1 - share)).astype(np.uint8)
+    return np.ascontiguousarray(out[:, ::-1]) if as_printed and spec.mirrored else out
+
+
 @cache
 def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(THREADS, thread_name_prefix="plates")
@@ -76,6 +93,7 @@ class _Strips:
     ) -> None:
         self._rgba, self._spec, self._colours, self._ink = rgba, spec, colours, ink
         self._mirror = mirror
+        self._curves = curve_table(spec.colour.curves)[None] if spec.colour.curves else None
         white = spec.white
         self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
         dots_per_mm = spec.dpi * scale / MM_PER_INCH
@@ -107,8 +125,11 @@ class _Strips:
                 if kept is not None:
                     kept = np.ascontiguousarray(kept[top - above : end - above])
             limit = round(self._spec.colour.ink_limit_pct * 2.55)
+            ink = self._ink[top:end] if self._ink is not None else self._colours.to_ink(strip, self._spec.colour)
+            if self._curves is not None and not self._spec.colour.composite_black:
+                ink = np.asarray(cv2.LUT(np.ascontiguousarray(ink), self._curves))
             highest = fill_planes(
-                strip, self._ink[top:end] if self._ink is not None else self._colours.to_ink(strip, self._spec.colour),
+                strip, ink,
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
                 self._luminance, self._lightness, (white.level_pct if white else 0.0) / 100,
                 self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,

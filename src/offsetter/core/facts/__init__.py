@@ -1,6 +1,18 @@
 """Facts of the trade: models, and the data files that ship as seed and fallback."""
 
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
+from offsetter.core.facts.colour import (
+    BrandColour,
+    Condition,
+    Curve,
+    Drift,
+    Lab,
+    Measurement,
+    Profile,
+    ProfileTag,
+    Space,
+    condition_id,
+)
 from offsetter.core.facts.machines import Feed, HeatReading, Oven, Press, Printer, PrintMode
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Layer, Recipe, SchoolChoice, SchoolQuestion, Stage
@@ -8,7 +20,8 @@ from offsetter.core.facts.shipped import advice_facts, methods, profile_bytes, r
 from offsetter.core.facts.shop import Levels, Prices, Shop
 
 __all__ = [
-    "Blank", "Feed", "FlatSize", "GarmentSize", "HeatReading", "Layer", "Levels", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
-    "PrintMode", "Printer", "Recipe", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Stage", "TubeSize", "advice_facts", "methods",
+    "Blank", "BrandColour", "Condition", "Curve", "Drift", "Feed", "FlatSize", "GarmentSize", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
+    "PrintMode", "Printer", "Profile", "ProfileTag", "Recipe", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Space", "Stage", "TubeSize", "advice_facts",
+    "condition_id", "methods",
     "profile_bytes", "read_method", "recipes",
 ]  # fmt: skip

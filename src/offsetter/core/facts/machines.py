@@ -41,6 +41,8 @@ class Printer(Frozen):
     modes: tuple[PrintMode, ...] = Field(min_length=1)
     plate_shift_mm: float
     care_before: str
+    takes: Literal["inks", "rgb"] = "inks"
+    """What is sent to it: ink shares, or the RGB of a driver that separates by itself."""
     feeds: tuple[Feed, ...] = Field(min_length=1)
 
     @model_validator(mode="before")

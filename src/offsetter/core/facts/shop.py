@@ -1,6 +1,7 @@
 from decimal import Decimal
 
 from offsetter.core.facts.blanks import Blank
+from offsetter.core.facts.colour import BrandColour, Condition, Drift, Profile, condition_id
 from offsetter.core.facts.machines import Oven, Press, Printer
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
@@ -54,6 +55,24 @@ class Shop(Frozen):
     presses: dict[str, Press]
     ovens: dict[str, Oven]
     prices: Prices
+    ink_profile: str = ""
+    """Our own, that stands in where none is assigned: hash."""
+    profiles: dict[str, Profile] = {}
+    conditions: dict[str, Condition] = {}
+    """The newest version of each."""
+    older_conditions: dict[str, Condition] = {}
+    """Every version, as id@version."""
+    brand_colours: dict[str, BrandColour] = {}
+    drift: dict[str, Drift] = {}
+    """Condition to its newest measurement."""
+
+    def condition(self, printer: str, media: str, mode: str) -> Condition | None:
+        """What is known of this printer on this medium in this mode, as it is now."""
+        return self.conditions.get(condition_id(printer, media, mode))
+
+    def condition_at(self, printer: str, media: str, mode: str, version: int) -> Condition | None:
+        """The version that was pinned; None where none was."""
+        return self.older_conditions.get(f"{condition_id(printer, media, mode)}@{version}")
 
     def recipe(self, recipe_id: str, version: int) -> Recipe:
         """The version that was pinned; the newest when that one is not kept."""

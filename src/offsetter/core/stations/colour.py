@@ -1,12 +1,16 @@
 """Colour: what the inks make of the picture, how much ink that is, and what it looks like on this cloth."""
 
+from typing import Literal
+
+from offsetter.core.compute.cielab import hex_of_lab
 from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure
 from offsetter.core.decisions import ColourDoc
-from offsetter.core.facts import Method
-from offsetter.core.stations.result import ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
-from offsetter.core.values import Finding, Frozen
+from offsetter.core.facts import Condition, Method, Profile
+from offsetter.core.stations.result import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
+from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
+MISSES_MATTER = 0.05  # of the picture: from memory
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
 
 
@@ -17,11 +21,24 @@ class Inputs(Frozen):
     measure: PlateMeasure
     steps: tuple[ColourStep, ...]
     garment: GarmentDrawing
-    profile_name: str
+    profile: Profile | None
     is_own_profile: bool = True
     """Measured for this printer and medium; otherwise one that stands in until it has been measured."""
     polyester: float = 1.0
     """Share of the fibre that takes dye."""
+    condition: str = ""
+    """Printer, medium and mode in words."""
+    pinned: Condition | None = None
+    newer: Condition | None = None
+    """The condition as it is now, where it prints other dots than the way pinned."""
+    brands: tuple[BrandStep, ...] = ()
+    misses_share: float = 0.0
+    mirrored: bool = False
+    art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
+
+    @property
+    def profile_name(self) -> str:
+        return self.profile.name if self.profile else "a profile that is not kept any more"
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -32,17 +49,19 @@ def judge(inputs: Inputs) -> StationResult:
             code="over-limit", severity="note",
             message=f"{measure.over_limit_share:.1%} of the print wants more than {limit:.0f} % ink and is held back",
             why=f"Up to {measure.total_max_pct:.0f} % was asked; {inputs.method.medium} holds no more than {limit:.0f} % "
-            f"({inputs.method.sources.get('ink_limit_pct', 'decided here')}). Black is kept, the colours give way.",
+            f"({_limit_source(inputs)}). Black is kept, the colours give way.",
             fix_text="Look at the places on the bench: they turn a little lighter.",
         ))  # fmt: skip
-    normal = inputs.method.ink_limit_pct
+    found = inputs.pinned.ink_limit_pct if inputs.pinned else None
+    normal = found or inputs.method.ink_limit_pct
     if normal and limit > normal + 10:
         findings.append(Finding(
             code="limit-high", severity="caution", message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
-            why=f"The method's limit is {normal:.0f} %; above it {'toner flakes' if 'toner' in inputs.method.marking or 'laser' in inputs.method.marking else 'ink pools'} and the print is lost.",
+            why=f"{'A ramp on this medium held' if found else 'The method holds'} {normal:.0f} %; above it {'toner flakes' if 'toner' in inputs.method.marking or 'laser' in inputs.method.marking else 'ink pools'} and the print is lost.",
             fix_text=f"Go back to {normal:.0f} %",
         ))  # fmt: skip
-    if not inputs.is_own_profile:
+    findings += _condition(inputs)
+    if inputs.newer is None and not inputs.is_own_profile:
         findings.append(Finding(
             code="profile-stands-in", severity="note", message=f"No profile of its own: colours are worked out with “{inputs.profile_name}”",
             why=f"Nobody has measured {inputs.method.medium} on this printer yet.", fix_text="Press one and judge it before the order.",
@@ -62,6 +81,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="composite-black", severity="note", message="Everything is printed as one even layer of all four toners",
             why="The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly.",
         ))  # fmt: skip
+    findings += _content(inputs) + [f for b in inputs.brands for f in _brand(inputs, b)]
     # Only colours that make up something the eye finds: a per cent of the picture.
     seen = [s for s in inputs.steps if s.share >= 0.01]
     worst = max(seen, key=lambda s: s.delta_e_2000, default=None)
@@ -82,5 +102,87 @@ def judge(inputs: Inputs) -> StationResult:
         sub=f"profile “{inputs.profile_name}” · {inputs.spec.intent} intent"
         f"{' with black-point compensation' if inputs.spec.black_point else ''} · differences in CIEDE2000",
         findings=tuple(findings),
-        drawing=ColourDrawing(garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share),
+        drawing=ColourDrawing(
+            garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands,
+            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, condition=inputs.condition,
+        ),
     )  # fmt: skip
+
+
+def _condition(inputs: Inputs) -> list[Finding]:
+    """What was corrected on this printer and medium, and what is newer than the way's own."""
+    found = []
+    if inputs.newer is not None:
+        found.append(Finding(
+            code="newer-condition", severity="caution" if inputs.pinned is None else "note",
+            message=f"{inputs.condition} has been {inputs.newer.why.lower() or 'changed'} since this way was chosen",
+            why="A way keeps the profile and the correction it was decided with; prints of both would differ.",
+            fix_text="Take the newer one for what is still to print",
+            patch=Patch(station="method", changes={"profile": inputs.newer.profile, "calibration": inputs.newer.version}),
+        ))  # fmt: skip
+    elif inputs.pinned is not None and inputs.pinned.curves:
+        half = [round(next(y for x, y in c if x == 50.0)) for c in inputs.pinned.curves]
+        found.append(Finding(
+            code="corrected", severity="note", message="Tones are corrected for this printer: 50 % is sent as " + ", ".join(
+                f"{n} {v}" for n, v in zip("CMYK", half, strict=True)),
+            why=f"{inputs.pinned.why}, so that it prints as its profile says.",
+        ))  # fmt: skip
+    if inputs.spec.driver:
+        found.append(Finding(
+            code="own-driver", severity="note", message="This printer gets RGB in its own profile and separates by itself",
+            why="Its driver lays the inks; the shares shown are an estimate.", fix_text="Switch the driver's own colour changes off, scale 100 %.",
+        ))  # fmt: skip
+    for shift in inputs.spec.shifts:
+        rest = [s for s in inputs.doc.shifts if s != shift]
+        found.append(Finding(
+            code=f"shifted-{shift.colour[1:].lower()}", severity="note", message=f"{shift.colour.upper()} is printed as {hex_of_lab(shift.lab)}",
+            why="Decided here, after a pressed piece or for a customer's colour; its shades go part of the way with it.", fix_text="As the artwork has it",
+            patch=Patch(station="colour", changes={"shifts": [s.model_dump(mode="json") for s in rest]}),
+        ))  # fmt: skip
+    return found
+
+
+def _content(inputs: Inputs) -> list[Finding]:
+    """Photograph or flat graphic: which way of treating what cannot be reached suits it."""
+    intent = inputs.spec.intent
+    if inputs.art_kind == "photo" and intent != "perceptual" and inputs.misses_share > MISSES_MATTER:
+        return [Finding(
+            code="looks-like-photograph", severity="note", message=f"It looks like a photograph, and {inputs.misses_share:.0%} of it cannot be reached",
+            why="Perceptual draws all shades together, so that none of them run into one.", fix_text="Keep the shades apart (perceptual)",
+            patch=Patch(station="colour", changes={"intent": "perceptual"}),
+        )]  # fmt: skip
+    if inputs.art_kind != "photo" and intent == "perceptual":
+        return [Finding(
+            code="looks-like-graphic", severity="note", message="It looks like a flat graphic, and perceptual moves colours that could be met",
+            why="Relative keeps every colour that the inks reach.", fix_text="Keep what is reachable (relative)",
+            patch=Patch(station="colour", changes={"intent": "relative"}),
+        )]  # fmt: skip
+    return []
+
+
+def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
+    """Whether a customer's colour is met, and what comes nearest where it is not."""
+    code = f"brand-{'-'.join(brand.name.lower().split())}"
+    shift = {"colour": brand.in_artwork, "lab": brand.nearest_lab}
+    is_shifted = any(s.colour.upper() == brand.in_artwork.upper() for s in inputs.doc.shifts)
+    if brand.delta_e <= brand.within_delta_e:
+        return [Finding(code=code, severity="note", message=f"“{brand.name}” is met within {brand.delta_e:.1f} of {brand.within_delta_e:.1f} allowed",
+                        why="The customer's own colour, against what prints on full white (CIEDE2000).")]  # fmt: skip
+    can = brand.nearest_delta_e < brand.delta_e - 0.3 and not is_shifted
+    others = [s.model_dump(mode="json") for s in inputs.doc.shifts]
+    return [Finding(
+        code=code, severity="caution", message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
+        why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these inks print lies {brand.nearest_delta_e:.1f} off.",
+        fix_text="Print it as the nearest that is reached" if can else "Show the customer the nearest, and have the proof signed.",
+        patch=Patch(station="colour", changes={"shifts": [*others, shift]}) if can else None,
+    )]  # fmt: skip
+
+
+def _limit_source(inputs: Inputs) -> str:
+    if inputs.doc.ink_limit_pct:
+        return "decided here"
+    return (
+        inputs.pinned.why
+        if inputs.pinned and inputs.pinned.ink_limit_pct
+        else str(inputs.method.sources.get("ink_limit_pct", "decided here"))
+    )

@@ -115,6 +115,14 @@ class ColourDrawing(Frozen):
     garment: GarmentDrawing
     colours: tuple["ColourStep", ...]
     over_limit_share: float
+    brands: tuple["BrandStep", ...] = ()
+    misses_share: float = 0.0
+    """Of the picture, colours that the print misses by more than CIEDE2000 2."""
+    is_driven: bool = False
+    """The printer separates by itself: ink shares are an estimate."""
+    mirrored: bool = False
+    condition: str = ""
+    """Printer, medium and mode whose profile this is."""
 
 
 class ColourStep(Frozen):
@@ -126,6 +134,27 @@ class ColourStep(Frozen):
     cmyk_pct: tuple[float, float, float, float]
     delta_e_2000: float
     share: float
+
+
+class BrandStep(Frozen):
+    """A customer's colour in this artwork."""
+
+    name: str
+    lab: tuple[float, float, float]
+    shown: str
+    in_artwork: str
+    """The artwork's nearest colour."""
+    artwork_delta_e: float
+    share: float
+    printed_lab: tuple[float, float, float]
+    printed: str
+    delta_e: float
+    """Between the colour and what the artwork's colour prints as, on full white."""
+    within_delta_e: float
+    nearest_lab: tuple[float, float, float]
+    nearest: str
+    nearest_delta_e: float
+    nearest_pct: tuple[float, ...]
 
 
 class WhiteDrawing(Frozen):

@@ -1,0 +1,1 @@
+"""Machines reached over the network. Nothing here asks whether one is simulated."""

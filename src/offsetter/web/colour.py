@@ -1,0 +1,190 @@
+"""The shop's colour over the wire: profiles, conditions, charts, measurements, customers' colours, and what came out off."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
+from pydantic import Field
+
+from offsetter.core.compute.chart import Chart
+from offsetter.core.compute.correction import OffColour
+from offsetter.core.compute.tone import DRIFT_LIMIT
+from offsetter.core.facts import BrandColour, Condition, Lab, Measurement, Profile
+from offsetter.core.values import Frozen
+from offsetter.desk.colour_room import ConditionView, MeasurementView
+from offsetter.desk.scenes import PointView
+from offsetter.formats.cgats import MOST_BYTES as MOST_TEXT_BYTES
+from offsetter.intake.icc import MOST_BYTES
+from offsetter.web.guard import Person, signed_in
+from offsetter.web.services import Desk, Services
+
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+Share = Annotated[float, Query(ge=0, le=1)]
+
+
+class ColourOut(Frozen):
+    profiles: tuple[Profile, ...]
+    own_profile: str
+    """Stands in where none is assigned."""
+    conditions: tuple[ConditionView, ...]
+    brands: tuple[BrandColour, ...]
+    probes: tuple[str, ...]
+    drift_limit: float
+
+
+class Where(Frozen):
+    printer: str
+    media: str
+    mode: str
+
+
+class AssignIn(Where):
+    profile: str
+
+
+class ProbeIn(Frozen):
+    probe: str
+
+
+class ChartOut(Frozen):
+    chart: Chart
+    shown: dict[str, str]
+    """Label to how a screen shows what the patch should look like."""
+    places_mm: tuple[tuple[float, float], ...]
+    """Left and top of each patch on the sheet as it is read."""
+
+
+class OffIn(Frozen):
+    print: str = ""
+    colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
+    """The artwork's."""
+    seen: Lab
+    wanted: Lab | None = None
+    """As it should look; None: as the artwork has it, or the customer's colour that it is meant to be."""
+
+
+@router.get("/colour")
+def read_colour(desk: Desk) -> ColourOut:
+    """All that the shop knows of its colour."""
+    shop, _ = desk.jobs.shop()
+    return ColourOut(
+        profiles=tuple(sorted(shop.profiles.values(), key=lambda p: p.name)), own_profile=desk.jobs.profile, conditions=desk.colour.conditions(),
+        brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(desk.colour.probes), drift_limit=DRIFT_LIMIT,
+    )  # fmt: skip
+
+
+@router.post("/colour/profiles", status_code=201)
+def add_profile(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Profile:
+    """Keep an ICC profile, or refuse it with the reason."""
+    return desk.colour.add_profile(file.filename or "profile", file.file.read(MOST_BYTES + 1), person)
+
+
+@router.delete("/colour/profiles/{profile}", status_code=204)
+def remove_profile(profile: str, desk: Desk, person: Person) -> None:
+    desk.colour.remove_profile(profile)
+
+
+@router.put("/colour/conditions")
+def assign_profile(given: AssignIn, desk: Desk, person: Person) -> Condition:
+    """A profile for one printer, medium and mode."""
+    return desk.colour.assign(given.printer, given.media, given.mode, given.profile, person)
+
+
+@router.post("/colour/charts", status_code=201)
+def make_chart(where: Where, desk: Desk, person: Person) -> ChartOut:
+    """The chart that tells a whole condition."""
+    return _chart(desk, desk.colour.make_chart(where.printer, where.media, where.mode))
+
+
+@router.get("/colour/charts/{chart}")
+def read_chart(chart: str, desk: Desk) -> ChartOut:
+    return _chart(desk, desk.colour.chart(chart))
+
+
+@router.get("/colour/charts/{chart}/chart.pdf", response_class=Response)
+def chart_pdf(chart: str, desk: Desk) -> Response:
+    """To print at 100 %, with no profile in between."""
+    return Response(
+        desk.colour.chart_pdf(chart),
+        media_type="application/pdf",
+        headers={"content-disposition": 'inline; filename="chart.pdf"'},
+    )
+
+
+@router.get("/colour/charts/{chart}/chart.txt", response_class=Response)
+def chart_text(chart: str, desk: Desk) -> Response:
+    """The patches as CGATS text, for a measuring program."""
+    return Response(
+        desk.colour.chart_text(chart),
+        media_type="text/plain",
+        headers={"content-disposition": 'attachment; filename="chart.txt"'},
+    )
+
+
+@router.post("/colour/charts/{chart}/measurements", status_code=201)
+def measure_by_hand(chart: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Measurement:
+    """A file of measurements: CGATS text or CSV."""
+    return desk.colour.measured_by_hand(
+        chart, file.filename or "measurements", file.file.read(MOST_TEXT_BYTES + 1), person
+    )
+
+
+@router.post("/colour/charts/{chart}/probe", status_code=201)
+def measure_by_probe(chart: str, given: ProbeIn, desk: Desk, person: Person) -> Measurement:
+    """Have a probe on the network read the printed chart."""
+    return desk.colour.measured_by_probe(chart, given.probe, person)
+
+
+@router.get("/colour/measurements/{measurement}")
+def read_measurement(measurement: str, desk: Desk) -> MeasurementView:
+    """Patch by patch, beside the measurement before it."""
+    return desk.colour.look(measurement)
+
+
+@router.post("/colour/measurements/{measurement}/correction", status_code=201)
+def correct(measurement: str, desk: Desk, person: Person) -> Condition:
+    """Correct the condition's tones and ink limit from this measurement."""
+    return desk.colour.correct(measurement, person)
+
+
+@router.put("/colour/brands/{brand}")
+def put_brand(brand: str, body: dict[str, Any], desk: Desk, person: Person) -> BrandColour:
+    """A customer's colour, new or changed."""
+    return desk.colour.put_brand(brand, body)
+
+
+@router.delete("/colour/brands/{brand}", status_code=204)
+def remove_brand(brand: str, desk: Desk, person: Person) -> None:
+    desk.colour.remove_brand(brand)
+
+
+@router.post("/colour/pick")
+def pick(
+    file: Annotated[UploadFile, File()], x: Annotated[float, Form(ge=0, le=1)], y: Annotated[float, Form(ge=0, le=1)],
+    white_x: Annotated[float, Form(ge=0, le=1)], white_y: Annotated[float, Form(ge=0, le=1)], desk: Desk, person: Person,
+) -> Lab:  # fmt: skip
+    """The colour of a spot on a photograph, against a white sheet in the same light."""
+    return desk.colour.pick(file.filename or "photo", file.file.read(MOST_BYTES + 1), (x, y, white_x, white_y))
+
+
+@router.get("/pictures/{key}/point")
+def look_at_point(key: str, x: Share, y: Share, desk: Desk) -> PointView:
+    """One point of a print: asked, inks, printed, on the cloth."""
+    return desk.jobs.point(key if key.isalnum() else "none", x, y)
+
+
+@router.post("/jobs/{job_id}/off-colour/try")
+def off_colour(job_id: str, given: OffIn, desk: Desk) -> OffColour:
+    """What to ask of the inks instead, where a pressed colour came out off; nothing is saved."""
+    return desk.off_colours.answer(job_id, given.print, given.colour, given.seen, given.wanted)
+
+
+@router.post("/jobs/{job_id}/off-colour/strip", status_code=201)
+def off_colour_strip(job_id: str, given: OffIn, desk: Desk, person: Person) -> ChartOut:
+    """The next test strip: what to ask for instead, and its neighbours."""
+    return _chart(desk, desk.off_colours.strip(job_id, given.print, given.colour, given.seen, given.wanted))
+
+
+def _chart(desk: Services, chart: Chart) -> ChartOut:
+    return ChartOut(
+        chart=chart, shown=desk.colour.shown(chart), places_mm=tuple(chart.at_mm(i) for i in range(len(chart.patches)))
+    )
