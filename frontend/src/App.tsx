@@ -21,6 +21,7 @@ const PeoplePage = lazy(() => import("./people/PeoplePage"));
 const MachinesPage = lazy(() => import("./shop/machines/MachinesPage"));
 const BlanksPage = lazy(() => import("./shop/blanks/BlanksPage"));
 const RecipesPage = lazy(() => import("./shop/recipes/RecipesPage"));
+const ColourPage = lazy(() => import("./shop/colour/ColourPage"));
 const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
 
 export function App() {
@@ -50,6 +51,7 @@ function Desk() {
       m: () => navigate("/machines"),
       k: () => navigate("/blanks"),
       r: () => navigate("/recipes"),
+      h: () => navigate("/colour"),
       w: () => navigate("/people"),
       c: () => navigate("/codes"),
       y: () => setOpen("yours"),
@@ -70,6 +72,7 @@ function Desk() {
         <Route path="/jobs/:id/proof" element={<ProofPage />} />
         <Route path="/logbook" element={<LogbookPage />} />
         <Route path="/recipes/:recipe?" element={<RecipesPage />} />
+        <Route path="/colour/:what?" element={<ColourPage />} />
         <Route path="/machines/:press?" element={<MachinesPage />} />
         <Route path="/blanks/:blank?" element={<BlanksPage />} />
         <Route path="/stores" element={<StoresPage />} />
@@ -107,6 +110,9 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         </NavLink>
         <NavLink to="/recipes" className={area}>
           Recipes
+        </NavLink>
+        <NavLink to="/colour" className={area}>
+          Colour
         </NavLink>
         <NavLink to="/logbook" className={area}>
           Logbook

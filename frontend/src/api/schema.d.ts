@@ -2263,6 +2263,10 @@ export interface components {
             probes: string[];
             /** Profiles */
             profiles: components["schemas"]["Profile"][];
+            /** Shown Brands */
+            shown_brands: {
+                [key: string]: string;
+            };
         };
         /**
          * ColourStep
@@ -3533,6 +3537,11 @@ export interface components {
                 number
             ];
             shift: components["schemas"]["Shift"];
+            /** Shown */
+            shown: [
+                string,
+                string
+            ];
             /** Wanted */
             wanted: [
                 number,

@@ -54,6 +54,15 @@ export type Books = Schemas["Books"];
 export type PieceRow = Schemas["PieceRow"];
 export type TransferRow = Schemas["TransferRow"];
 export type Progress = Schemas["Progress"];
+export type PointView = Schemas["PointView"];
+export type OffColour = Schemas["OffColour"];
+export type ChartView = Schemas["ChartOut"];
+export type ColourRoom = Schemas["ColourOut"];
+export type Condition = Schemas["ConditionView"];
+export type Profile = Schemas["Profile"];
+export type Measured = Schemas["Measurement"];
+export type MeasuredView = Schemas["MeasurementView"];
+export type BrandColour = Schemas["BrandColour"];
 export type Drawing = NonNullable<Station["drawing"]>;
 export type DrawingOf<K extends Drawing["kind"]> = Extract<Drawing, { kind: K }>;
 

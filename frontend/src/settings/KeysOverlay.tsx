@@ -13,6 +13,7 @@ const KEYS: [string, string][] = [
   ["N", "new order (at Jobs)"],
   ["B, O", "the job's ledger, its proof"],
   ["J, M, K, S, R, L", "Jobs, Machines, Blanks, Stores, Recipes, Logbook"],
+  ["H", "Colour: profiles, charts, drift, customers' colours"],
   ["W, C", "who works here; find by a label's code"],
   ["Y", "you: change hands, units and theme"],
   ["T", "light or dark"],

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
 from pydantic import Field
 
 from offsetter.core.compute.chart import Chart
+from offsetter.core.compute.cielab import hex_of_lab
 from offsetter.core.compute.correction import OffColour
 from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import BrandColour, Condition, Lab, Measurement, Profile
@@ -27,6 +28,8 @@ class ColourOut(Frozen):
     """Stands in where none is assigned."""
     conditions: tuple[ConditionView, ...]
     brands: tuple[BrandColour, ...]
+    shown_brands: dict[str, str]
+    """How a screen shows each."""
     probes: tuple[str, ...]
     drift_limit: float
 
@@ -68,6 +71,7 @@ def read_colour(desk: Desk) -> ColourOut:
     shop, _ = desk.jobs.shop()
     return ColourOut(
         profiles=tuple(sorted(shop.profiles.values(), key=lambda p: p.name)), own_profile=desk.jobs.profile, conditions=desk.colour.conditions(),
+        shown_brands={b.id: hex_of_lab(b.lab) for b in shop.brand_colours.values()},
         brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(desk.colour.probes), drift_limit=DRIFT_LIMIT,
     )  # fmt: skip
 

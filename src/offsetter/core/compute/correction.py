@@ -5,7 +5,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from offsetter.core.compute.chart import Chart
-from offsetter.core.compute.cielab import delta_e_2000
+from offsetter.core.compute.cielab import delta_e_2000, hex_of_lab
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.plate_spec import ColourSpec, Shift
 from offsetter.core.compute.reach import nearest_reachable
@@ -71,6 +71,8 @@ class OffColour(Frozen):
 
     wanted: Lab
     seen: Lab
+    shown: tuple[str, str]
+    """Wanted and seen, as a screen shows them."""
     off: Lab
     """Seen less wanted."""
     delta_e: float
@@ -95,10 +97,11 @@ def off_colour(colours: Colours | DriverColours, spec: ColourSpec, colour: str, 
         float(np.clip(before[1] - off[1], -128, 127)),
         float(np.clip(before[2] - off[2], -128, 127)),
     )
-    now, then = nearest_reachable(colours, before, spec), nearest_reachable(colours, target, spec)
+    both = colours.of_lab(np.array([[before, target]]), spec)[0]
+    now, then = (tuple(round(float(v) * 100, 1) for v in device) for device in both)
     return OffColour(
-        wanted=wanted, seen=seen, off=(off[0], off[1], off[2]), delta_e=round(float(delta_e_2000(wanted, seen)), 2), words=in_words(off),
-        before_pct=now.device_pct, after_pct=then.device_pct, left_delta_e=then.delta_e,
+        wanted=wanted, seen=seen, shown=(hex_of_lab(wanted), hex_of_lab(seen)), off=(off[0], off[1], off[2]), delta_e=round(float(delta_e_2000(wanted, seen)), 2), words=in_words(off),
+        before_pct=now, after_pct=then, left_delta_e=nearest_reachable(colours, target, spec).delta_e,
         shift=Shift(colour=colour, lab=(round(target[0], 2), round(target[1], 2), round(target[2], 2))),
     )  # fmt: skip
 

@@ -1,0 +1,188 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, sent, told } from "../../api/client";
+import type { ChartView, ColourRoom, Condition, Measured, MeasuredView } from "../../api/types";
+import { useMe } from "../../people/me";
+import { Button } from "../../ui/parts";
+import { awaitsProof, words } from "./ColourPage";
+import { DriftChart } from "./DriftChart";
+import { PatchReport } from "./PatchReport";
+import { useDeed } from "./useColour";
+import { Wrong } from "./Wrong";
+
+/** One printer on one medium in one mode: its profile, how far it has wandered, and its correction. */
+export function OneCondition({ condition, room }: { condition: Condition; room: ColourRoom }) {
+  const me = useMe();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const newest = condition.measurements.at(-1);
+  const shown = chosen ?? newest?.id ?? null;
+  const query = useQuery({
+    queryKey: ["measured", shown],
+    queryFn: () =>
+      told<MeasuredView>(
+        api.GET("/api/colour/measurements/{measurement}", { params: { path: { measurement: shown ?? "" } } }),
+      ),
+    enabled: shown !== null,
+    placeholderData: (before) => before,
+  });
+  const mayAct = me.role !== "viewer";
+  return (
+    <main className="min-h-0 overflow-auto px-6 py-4">
+      <h1 className="text-2xl font-bold">{verdict(condition, room.drift_limit)}</h1>
+      <p className="text-soft">
+        {condition.printer_name} · {words(condition.media)} · {condition.mode_name}
+        {condition.condition &&
+          ` · version ${condition.condition.version}: ${condition.condition.why}${condition.condition.by ? ` (${condition.condition.by})` : ""}`}
+        {condition.condition?.ink_limit_pct && ` · holds ${condition.condition.ink_limit_pct.toFixed(0)} % ink`}
+      </p>
+      <div className="mt-3 flex flex-wrap items-end gap-6">
+        <Assign condition={condition} room={room} mayAct={mayAct} />
+        {mayAct && condition.condition?.profile && (
+          <Measure condition={condition} room={room} onMeasured={() => setChosen(null)} />
+        )}
+      </div>
+      {condition.measurements.length > 0 && (
+        <DriftChart
+          measurements={condition.measurements}
+          limit={room.drift_limit}
+          shown={shown}
+          onShow={setChosen}
+          version={condition.condition?.version ?? 0}
+        />
+      )}
+      {query.data && shown && (
+        <PatchReport
+          view={query.data}
+          mayAct={mayAct}
+          isNewest={shown === newest?.id}
+          key={query.data.measurement.id}
+        />
+      )}
+      {!condition.measurements.length && (
+        <p className="mt-6 max-w-2xl text-soft">
+          {condition.condition?.profile
+            ? "Nothing was measured here yet. Print the chart at 100 %, press it as an order is pressed, let it cool, and measure it: the figures then say how near this printer comes to its profile."
+            : "No profile is assigned: colours are worked out with our own film profile standing in, and each print says so."}
+        </p>
+      )}
+    </main>
+  );
+}
+
+function verdict(condition: Condition, limit: number): string {
+  const { drift, printer_name: name } = condition;
+  if (!condition.condition?.profile) return `${name} has no profile for this medium`;
+  if (awaitsProof(condition)) return `${name} is corrected: measure its chart once more, to see whether it helped`;
+  if (!drift) return `${name} has a profile here, and nobody has measured it since`;
+  if (drift.wants_correction)
+    return `${name} has wandered ${drift.mean_delta_e.toFixed(1)} since it was corrected: measure and correct it`;
+  return `${name} keeps within ${drift.mean_delta_e.toFixed(1)} of where it was corrected; ${limit.toFixed(0)} is the limit`;
+}
+
+function Assign({ condition, room, mayAct }: { condition: Condition; room: ColourRoom; mayAct: boolean }) {
+  const { run, wrong } = useDeed();
+  const wants = condition.takes === "rgb" ? "RGB" : "CMYK";
+  const fit = room.profiles.filter((p) => p.space === wants);
+  return (
+    <div className="w-80">
+      <label>
+        <span className="font-semibold">Profile ({wants})</span>
+        <select
+          className="field"
+          disabled={!mayAct}
+          value={condition.condition?.profile ?? ""}
+          onChange={(e) =>
+            void run(() =>
+              told(
+                api.PUT("/api/colour/conditions", {
+                  body: {
+                    printer: condition.printer,
+                    media: condition.media,
+                    mode: condition.mode,
+                    profile: e.target.value,
+                  },
+                }),
+              ),
+            )
+          }
+        >
+          {!condition.condition?.profile && <option value="">none assigned</option>}
+          {fit.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Wrong said={wrong} />
+    </div>
+  );
+}
+
+/** Chart out, measurements in: by the probe on the network, or from a file. */
+function Measure({ condition, room, onMeasured }: { condition: Condition; room: ColourRoom; onMeasured: () => void }) {
+  const { run, wrong, isBusy } = useDeed();
+  const [chart, setChart] = useState<ChartView | null>(null);
+  const where = { printer: condition.printer, media: condition.media, mode: condition.mode };
+  const make = () =>
+    void run(async () => setChart(await told<ChartView>(api.POST("/api/colour/charts", { body: where }))));
+  if (!chart)
+    return (
+      <div>
+        <Button onClick={make} disabled={isBusy}>
+          Make the test chart
+        </Button>
+        <Wrong said={wrong} />
+      </div>
+    );
+  const params = { path: { chart: chart.chart.id } };
+  return (
+    <div className="max-w-xl rounded-lg border border-hair2 p-3">
+      <p>
+        <a className="font-semibold text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.pdf`}>
+          Chart of {chart.chart.patches.length} patches
+        </a>
+        , {chart.chart.width_mm.toFixed(0)} x {chart.chart.height_mm.toFixed(0)} mm
+        {chart.chart.mirrored ? ", mirrored" : ""}: print it at 100 % with no colour management, and press it as an
+        order is pressed.{" "}
+        <a className="text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.txt`}>
+          Its patches as text
+        </a>
+      </p>
+      <p className="mt-1 text-need">The platen burns, and the piece is hot: let it cool before the probe touches it.</p>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {room.probes.map((probe) => (
+          <Button
+            key={probe}
+            kind="go"
+            disabled={isBusy}
+            onClick={() =>
+              void run(() =>
+                told<Measured>(api.POST("/api/colour/charts/{chart}/probe", { params, body: { probe } })),
+              ).then((m) => m && onMeasured())
+            }
+          >
+            Measure with {probe}
+          </Button>
+        ))}
+        <label className="inline-flex min-h-10 cursor-pointer items-center rounded-lg border border-hair2 bg-raise px-3.5 py-1.5 font-semibold">
+          Measurements from a file
+          <input
+            type="file"
+            className="sr-only"
+            accept=".txt,.csv,.cgats,.ti3,.it8"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              e.target.value = "";
+              if (file)
+                void run(() => sent<Measured>(`/api/colour/charts/${chart.chart.id}/measurements`, file)).then(
+                  (m) => m && onMeasured(),
+                );
+            }}
+          />
+        </label>
+      </div>
+      <Wrong said={wrong} />
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+import type { PointView } from "../../api/types";
+
+const lab = (v: readonly number[]) => v.map((n) => n.toFixed(1)).join("  ");
+
+/** What one point is made of, in a row under the bench. */
+export function Figures({ point, isDriven }: { point: PointView | undefined; isDriven: boolean }) {
+  if (!point)
+    return <p className="px-6 pb-3 text-soft">Move over the print: a glass shows one point with its figures.</p>;
+  if (!point.is_printed)
+    return (
+      <p className="px-6 pb-3 text-soft" aria-live="polite">
+        Nothing is printed there: the ground is seen, <span className="num">{point.on_cloth}</span>, Lab{" "}
+        <span className="num">{lab(point.on_cloth_lab)}</span>.
+      </p>
+    );
+  const asked = `rgb(${point.asked_rgb.join(" ")})`;
+  return (
+    <dl
+      aria-label="The point under the glass"
+      className="grid grid-cols-[repeat(4,auto)] justify-start gap-x-7 px-6 pb-3 leading-tight"
+    >
+      <Figure
+        name="asked"
+        swatch={asked}
+        first={`RGB ${point.asked_rgb.join(" ")}`}
+        second={`Lab ${lab(point.asked_lab)}`}
+      />
+      <Figure
+        name={isDriven ? "sent to the driver" : "ink in %"}
+        first={Object.entries(point.ink_pct)
+          .map(([n, v]) => `${n} ${v.toFixed(0)}`)
+          .join("  ")}
+        second={isDriven ? "RGB in its own profile" : ""}
+      />
+      <Figure
+        name="printed, on full white"
+        first={`ΔE ${point.delta_e.toFixed(1)}`}
+        second={`Lab ${lab(point.printed_lab)}`}
+        isOff={point.delta_e > 3}
+      />
+      <Figure
+        name="on this cloth"
+        swatch={point.on_cloth}
+        first={point.on_cloth}
+        second={`Lab ${lab(point.on_cloth_lab)}`}
+      />
+    </dl>
+  );
+}
+
+type FigureProps = { name: string; first: string; second: string; swatch?: string; isOff?: boolean };
+
+function Figure({ name, first, second, swatch, isOff }: FigureProps) {
+  return (
+    <div className="flex items-center gap-2.5">
+      {swatch && <span className="size-10 shrink-0 rounded-md border border-hair2" style={{ background: swatch }} />}
+      <div>
+        <dt className="text-sm text-soft">{name}</dt>
+        <dd className="num whitespace-pre">
+          <span className={`font-semibold ${isOff ? "text-need" : ""}`}>{first}</span>
+          {second && <span className="block text-sm text-soft">{second}</span>}
+        </dd>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+import { useState } from "react";
+import type { DrawingOf } from "../../api/types";
+import type { JobLine } from "../../line/useJobLine";
+import { useMe } from "../../people/me";
+import { CameOutOff } from "./CameOutOff";
+
+type Colours = DrawingOf<"colour">;
+
+/** The picture's own main colours, and the customer's: asked, printed on white, on this cloth, and how far apart. */
+export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine }) {
+  const [off, setOff] = useState<string | null>(null);
+  const me = useMe();
+  return (
+    <section aria-label="Main colours" className="w-[350px] shrink-0 overflow-auto py-4 pr-6">
+      <div className="grid grid-cols-[repeat(3,58px)_1fr] gap-x-0 text-sm text-soft">
+        <span>asked</span>
+        <span>on white</span>
+        <span>on cloth</span>
+        <span className="pl-3">difference · ink</span>
+      </div>
+      <ul className="mt-1 flex flex-col gap-1.5">
+        {drawing.colours.map((c) => (
+          <li key={c.asked} className="grid grid-cols-[repeat(3,58px)_1fr_auto] items-center">
+            {[c.asked, c.printed, c.on_cloth].map((colour, i) => (
+              <span
+                key={i}
+                className="h-11 border-y border-hair2 first:rounded-l-md first:border-l"
+                style={{ background: colour }}
+                title={colour}
+              />
+            ))}
+            <span className="pl-3 leading-tight">
+              <span className={`num block font-semibold ${c.delta_e_2000 > 3 ? "text-need" : ""}`}>
+                ΔE {c.delta_e_2000.toFixed(1)}
+              </span>
+              <span className="num block text-sm text-soft">{c.cmyk_pct.map((v) => v.toFixed(0)).join(" ")}</span>
+            </span>
+            {me.role !== "viewer" && (
+              <button
+                type="button"
+                className="rounded-md border border-hair2 bg-raise px-2 py-1 text-sm text-act"
+                aria-label={`${c.asked} came out off`}
+                onClick={() => setOff(c.asked)}
+              >
+                off?
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {(drawing.brands?.length ?? 0) > 0 && (
+        <>
+          <h3 className="mt-4 font-semibold">The customer's own colours</h3>
+          <ul className="mt-1 flex flex-col gap-2">
+            {drawing.brands?.map((b) => (
+              <li key={b.name} className="grid grid-cols-[repeat(3,58px)_1fr] items-center">
+                {[b.shown, b.printed, b.nearest].map((colour, i) => (
+                  <span
+                    key={i}
+                    className="h-11 border-y border-hair2 first:rounded-l-md first:border-l"
+                    style={{ background: colour }}
+                    title={["wanted", "printed", "nearest that is reached"][i]}
+                  />
+                ))}
+                <span className="pl-3 leading-tight">
+                  <span className="block font-semibold">{b.name}</span>
+                  <span className={`num block text-sm ${b.delta_e > b.within_delta_e ? "text-need" : "text-soft"}`}>
+                    ΔE {b.delta_e.toFixed(1)} of {b.within_delta_e.toFixed(0)}, nearest {b.nearest_delta_e.toFixed(1)}
+                  </span>
+                </span>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1 text-sm text-soft">wanted, printed now, nearest that these inks reach</p>
+        </>
+      )}
+      <p className="mt-2 text-sm text-soft">
+        Ink as C M Y K in %{drawing.is_driven ? ", an estimate: the driver separates by itself" : ""}. ΔE is CIEDE2000
+        between asked and printed on full white.
+      </p>
+      {off && <CameOutOff colour={off} jobLine={jobLine} onClose={() => setOff(null)} />}
+    </section>
+  );
+}

@@ -1,0 +1,14 @@
+import type { Pictures } from "../../api/types";
+
+/** How a print can be looked at. F goes through those of the print; what was asked stands beside them. */
+export const LOOKS = [
+  { id: "cloth", name: "on this cloth" },
+  { id: "pressed", name: "pressed, on white" },
+  { id: "carrier", name: "on its carrier" },
+] as const;
+export const BESIDE = [{ id: "asked", name: "as the file asks" }, ...LOOKS] as const;
+export type Look = (typeof BESIDE)[number]["id"];
+
+export const lookAt = (flips: number): Look => LOOKS[flips % LOOKS.length]?.id ?? "cloth";
+export const pictureOf = (pictures: Pictures, look: Look): string => pictures[look];
+export const nameOf = (look: Look): string => BESIDE.find((l) => l.id === look)?.name ?? look;
