@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).resolve().parents[1]
-sys.path.insert(0, str(ROOT / "tools"))
+sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 from database import Database  # noqa: E402
 from sqlalchemy.orm import Session  # noqa: E402

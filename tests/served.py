@@ -1,5 +1,6 @@
 """The server as a shop runs it: a process of its own over a database of its own, that can be killed."""
 
+import json
 import os
 import subprocess
 import sys
@@ -21,11 +22,11 @@ ANSWERS_WITHIN_S = 60
 
 
 class Server:
-    def __init__(self, database_url: str, data: Path) -> None:
+    def __init__(self, database_url: str, data: Path, probes: dict[str, str] | None = None) -> None:
         port = free_port()
         self.address = f"http://127.0.0.1:{port}"
         self._settings = {"OFFSETTER_DATABASE_URL": database_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
-                          "OFFSETTER_DEMO": "true"}  # fmt: skip
+                          "OFFSETTER_DEMO": "true", "OFFSETTER_PROBES": json.dumps(probes or {})}  # fmt: skip
         people = People(Base(engine_for(database_url), FileStore(data), LocalWork(), None))
         if people.is_empty():
             welcome_people(people)

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from standins.probe import Probe
 
 from tests.conftest import ROOT
 from tests.served import Server
@@ -21,10 +22,12 @@ AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text
 
 @pytest.fixture(scope="session")
 def server(browser_url, tmp_path_factory) -> Iterator[Server]:
-    made = Server(browser_url, tmp_path_factory.mktemp("files"))
+    probe = Probe()
+    made = Server(browser_url, tmp_path_factory.mktemp("files"), {"Kittiwake": probe.address})
     made.start()
     yield made
     made.stop()
+    probe.close()
 
 
 @pytest.fixture(scope="session")

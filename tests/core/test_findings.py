@@ -93,7 +93,7 @@ def look(shop, levels, pictures):
                 rgba, file=f"{picture} put right", name=picture, mode="8-bit RGB with alpha", profile=None
             )
         one = JobPrint(id="front", decisions=decisions, facts=facts)
-        inputs = LineInputs(shop=at, profile="p", profile_name="Test", prints=(one,), levels=levels)
+        inputs = LineInputs(shop=at, profile="p", prints=(one,), levels=levels)
         spec = line.spec_of(inputs)
         left, top, right, bottom = spec.crop_px
         part = np.ascontiguousarray(rgba[top:bottom, left:right])

@@ -39,7 +39,6 @@ def inputs(shop, levels, facts, picture):
         bare = LineInputs(
             shop=shop,
             profile="p",
-            profile_name="Test",
             prints=(JobPrint(id="front", decisions=decisions, facts=facts),),
             acts=acts,
             levels=levels,
@@ -74,7 +73,6 @@ def test_without_artwork_the_line_says_what_it_waits_for(shop):
         LineInputs(
             shop=shop,
             profile="p",
-            profile_name="Test",
             prints=(JobPrint(id="front", decisions=Decisions(order=ORDER)),),
         ),
         {},

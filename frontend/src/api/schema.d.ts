@@ -2025,6 +2025,14 @@ export interface components {
         BrandStep: {
             /** Artwork Delta E */
             artwork_delta_e: number;
+            /** Ask Delta E */
+            ask_delta_e: number;
+            /** Ask Lab */
+            ask_lab: [
+                number,
+                number,
+                number
+            ];
             /** Delta E */
             delta_e: number;
             /** In Artwork */

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from offsetter.core.compute.chart import Chart, condition_patches, lay_chart, strip_labs
+from offsetter.core.compute.chart import STRIP_COLUMNS, Chart, condition_patches, lay_chart, strip_labs
 from offsetter.core.compute.cielab import hex_of_lab
 from offsetter.core.compute.colour import Colours, DriverColours, transforms_of
 from offsetter.core.compute.correction import correction_of, expected, judged
@@ -356,7 +356,7 @@ class ColourRoom:
         self, shop: Shop, condition: Condition, profile: Profile, feed: Feed, patches: list[Any], kind: str, title: str
     ) -> Chart:
         method = self._method(shop, feed)
-        chart = lay_chart(patches, feed, condition.curves, kind=kind, title=title, space=profile.space, condition=condition.id,
+        chart = lay_chart(patches, feed, condition.curves, most_columns=STRIP_COLUMNS if kind == "strip" else 99, kind=kind, title=title, space=profile.space, condition=condition.id,
                           condition_version=condition.version, profile=profile.id, mirrored=method.mirror, white=method.white == "plate")  # fmt: skip
         with self._base.session() as session, session.begin():
             store = ShopStore(session)

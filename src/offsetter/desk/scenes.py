@@ -8,7 +8,7 @@ from offsetter.core.compute.cielab import delta_e_2000, hex_of_lab, lab_of_srgb
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.looks import Ground, asked_ink, look_at
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec
-from offsetter.core.compute.reach import nearest_reachable
+from offsetter.core.compute.reach import nearest_reachable, what_to_ask
 from offsetter.core.facts import BrandColour, Lab, Shop
 from offsetter.core.stations.result import BrandStep
 from offsetter.core.values import Frozen, digest
@@ -101,12 +101,13 @@ def brand_steps(
         device = colours.to_rgb(pixel, spec) if isinstance(colours, DriverColours) else colours.to_ink(pixel, spec)
         printed = colours.to_lab(device)[0, 0]
         nearest = nearest_reachable(colours, brand.lab, spec)
-        off = float(delta_e_2000(printed, brand.lab))
+        off, (ask, ask_off) = float(delta_e_2000(printed, brand.lab)), what_to_ask(colours, brand.lab, spec)
         found.append(BrandStep(
             name=brand.name, lab=brand.lab, shown=hex_of_lab(brand.lab), in_artwork="#" + "".join(f"{v:02X}" for v in seen[at].rgb),
             artwork_delta_e=round(float(apart[at]), 2), share=round(float(sum(c.share for c, d in zip(seen, apart, strict=True) if d <= SAME_DELTA_E)), 4),
             printed_lab=_lab(printed), printed=hex_of_lab(printed), delta_e=round(off, 2), within_delta_e=brand.within_delta_e,
             nearest_lab=nearest.lab, nearest=hex_of_lab(nearest.lab), nearest_delta_e=nearest.delta_e, nearest_pct=nearest.device_pct,
+            ask_lab=ask, ask_delta_e=ask_off,
         ))  # fmt: skip
     return tuple(found)
 

@@ -54,7 +54,7 @@ export function Brands({ room }: { room: ColourRoom }) {
                       within ΔE <span className="num">{b.within_delta_e}</span>
                     </p>
                     {me.role !== "viewer" && (
-                      <Button kind="quiet" onClick={() => remove(b.id)} label={`Take ${b.name} away`}>
+                      <Button kind="quiet" onClick={() => remove(b.id)} label={`Take it away: ${b.name}`}>
                         Take it away
                       </Button>
                     )}

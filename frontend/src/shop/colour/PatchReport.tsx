@@ -35,10 +35,14 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
             <caption className="sr-only">Before and now</caption>
             <thead>
               <tr className="text-left text-sm text-soft">
-                <th scope="col" />
-                <th scope="col" className="text-right">
-                  {before ? day(before.at) : ""}
-                </th>
+                <td />
+                {before ? (
+                  <th scope="col" className="text-right">
+                    {day(before.at)}
+                  </th>
+                ) : (
+                  <td />
+                )}
                 <th scope="col" className="text-right">
                   {day(m.at)}
                 </th>

@@ -102,7 +102,7 @@ function OneProfile({
       </dl>
       {onRemove && (
         <div className="mt-2">
-          <Button kind="quiet" onClick={onRemove} label={`Take ${p.name} out of the list`}>
+          <Button kind="quiet" onClick={onRemove} label={`Take it out of the list: ${p.name}`}>
             Take it out of the list
           </Button>
         </div>

@@ -160,10 +160,7 @@ function Strip({ strip, onRight }: { strip: ChartView; onRight: (lab: Lab) => vo
         </a>
         , print it at 100 %, press it; then touch the patch that looks right.
       </p>
-      <ul
-        className="mt-1 grid gap-1"
-        style={{ gridTemplateColumns: `repeat(${Math.min(8, strip.chart.columns)}, 1fr)` }}
-      >
+      <ul className="mt-1 grid gap-1" style={{ gridTemplateColumns: `repeat(${strip.chart.columns}, 1fr)` }}>
         {strip.chart.patches.map((p) => (
           <li key={p.label}>
             <button

@@ -93,6 +93,9 @@ def _ladder(total: float) -> tuple[float, ...]:
     return (each,) * 4
 
 
+STRIP_COLUMNS = 5
+
+
 def strip_labs(target: Lab, step: float = 2.5) -> list[Lab]:
     """The colour and its neighbours: lighter and darker rows, redder, greener, yellower, bluer columns."""
     around = [(0.0, 0.0), (step, 0.0), (-step, 0.0), (0.0, step), (0.0, -step)]
@@ -129,8 +132,8 @@ def label_of(index: int, columns: int) -> str:
 
 
 def lay_chart(
-    patches: list[tuple[str, tuple[float, ...], Lab | None]], feed: Feed, curves: tuple[Curve, ...], **about: Any
-) -> Chart:
+    patches: list[tuple[str, tuple[float, ...], Lab | None]], feed: Feed, curves: tuple[Curve, ...], *, most_columns: int = 99, **about: Any
+) -> Chart:  # fmt: skip
     """A chart of group, asked values and tried colour, laid on what the feed takes: a sheet whole, a roll as long as it needs.
 
     about: the fields of Chart that lay nothing.
@@ -138,6 +141,7 @@ def lay_chart(
     roll = feed.kind == "roll"
     wide, high = min(feed.printable_mm, MOST_WIDE_MM), MOST_WIDE_MM if roll else feed.length_mm - 2 * feed.margin_mm
     columns, side = size_chart(len(patches), wide, high)
+    columns = min(columns, most_columns)
     rows = ceil(len(patches) / columns)
     used = rows * (side + GAP_MM) - GAP_MM + 2 * (MARK_MM + LABEL_MM)
     made = tuple(

@@ -1,17 +1,18 @@
-"""The nearest colour that the inks can print, searched in ink and not in a profile's own table, and what is said of a brand colour."""
+"""The nearest colour that the inks can print, searched in ink and not in a profile's own table, and what to ask for to come near it."""
 
 from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
 
-from offsetter.core.compute.cielab import delta_e_2000
+from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, srgb_of_lab
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.facts import Lab
 from offsetter.core.values import Frozen
 
 STEPS = (0.12, 0.06, 0.03, 0.015, 0.008, 0.004)
+ASKS = 16
 ROUNDS = 12
 """Moves at one step size before the next: each move takes the best of all neighbours."""
 
@@ -46,6 +47,23 @@ def nearest_reachable(colours: Colours | DriverColours, lab: Lab, spec: ColourSp
         device_pct=tuple(round(float(v) * 100, 1) for v in best_at), delta_e=round(best, 2),
         lab=(round(float(best_lab[0]), 2), round(float(best_lab[1]), 2), round(float(best_lab[2]), 2)),
     )  # fmt: skip
+
+
+def what_to_ask(colours: Colours | DriverColours, lab: Lab, spec: ColourSpec) -> tuple[Lab, float]:
+    """The Lab to put in the picture so that its print comes nearest to lab, and how near (CIEDE2000).
+
+    A picture is eight bits of sRGB and goes through the spec's intent and black point: what is asked is not what is printed.
+    """
+    wanted = np.array(lab, dtype=np.float64)
+    asked, best, best_at = wanted.copy(), np.inf, wanted
+    for _ in range(ASKS):
+        held = np.rint(srgb_of_lab(asked))
+        printed = colours.lab_of(colours.of_lab(lab_of_srgb(held).reshape(1, 1, 3), spec))[0, 0]
+        apart = float(delta_e_2000(printed, wanted))
+        if apart < best - 1e-3:
+            best, best_at = apart, asked.copy()
+        asked = np.clip(asked + 0.7 * (wanted - printed), (0, -128, -128), (100, 127, 127))
+    return (round(float(best_at[0]), 2), round(float(best_at[1]), 2), round(float(best_at[2]), 2)), round(best, 2)
 
 
 def _apart(

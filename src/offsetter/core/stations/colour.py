@@ -163,17 +163,17 @@ def _content(inputs: Inputs) -> list[Finding]:
 def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
     """Whether a customer's colour is met, and what comes nearest where it is not."""
     code = f"brand-{'-'.join(brand.name.lower().split())}"
-    shift = {"colour": brand.in_artwork, "lab": brand.nearest_lab}
+    shift = {"colour": brand.in_artwork, "lab": brand.ask_lab}
     is_shifted = any(s.colour.upper() == brand.in_artwork.upper() for s in inputs.doc.shifts)
     if brand.delta_e <= brand.within_delta_e:
         return [Finding(code=code, severity="note", message=f"“{brand.name}” is met within {brand.delta_e:.1f} of {brand.within_delta_e:.1f} allowed",
                         why="The customer's own colour, against what prints on full white (CIEDE2000).")]  # fmt: skip
-    can = brand.nearest_delta_e < brand.delta_e - 0.3 and not is_shifted
+    can = brand.ask_delta_e < brand.delta_e - 0.3 and not is_shifted
     others = [s.model_dump(mode="json") for s in inputs.doc.shifts]
     return [Finding(
         code=code, severity="caution", message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
         why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these inks print lies {brand.nearest_delta_e:.1f} off.",
-        fix_text="Print it as the nearest that is reached" if can else "Show the customer the nearest, and have the proof signed.",
+        fix_text=f"Print it nearer: within {brand.ask_delta_e:.1f}" if can else "Show the customer the nearest, and have the proof signed.",
         patch=Patch(station="colour", changes={"shifts": [*others, shift]}) if can else None,
     )]  # fmt: skip
 

@@ -155,6 +155,9 @@ class BrandStep(Frozen):
     nearest: str
     nearest_delta_e: float
     nearest_pct: tuple[float, ...]
+    ask_lab: tuple[float, float, float]
+    """What to print in its place to come as near as this intent does."""
+    ask_delta_e: float
 
 
 class WhiteDrawing(Frozen):
