@@ -2711,6 +2711,8 @@ export interface components {
         };
         /** Fixes */
         Fixes: {
+            /** Enlarge */
+            enlarge?: number | null;
             /** Ground */
             ground?: number | null;
             /**

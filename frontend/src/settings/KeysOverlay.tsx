@@ -5,6 +5,7 @@ const KEYS: [string, string][] = [
   ["1 … 9, 0", "go to a station of the line"],
   ["← →", "the station before, the next one"],
   ["Enter", "this station is right: go on"],
+  ["A, D, E, G …", "apply the fix beside the letter, at a station"],
   ["Z", "undo your own last decision"],
   ["Shift Z", "redo it"],
   ["F", "flip the bench, or the next look"],

@@ -265,10 +265,11 @@ export function Switch({ label, hint, value, onChange }: SwitchProps) {
 type NoteProps = {
   finding: Finding;
   onPatch?: ((finding: Finding) => void) | undefined;
+  hotkey?: string | undefined;
 };
 
 /** One finding: what, why, and the fix that one key applies. */
-export function Note({ finding, onPatch }: NoteProps) {
+export function Note({ finding, onPatch, hotkey }: NoteProps) {
   const { say } = useUnits();
   const edge = { note: "border-hair2", caution: "border-need", blocker: "border-stop" }[finding.severity];
   const word = { note: "", caution: "Caution: ", blocker: "Stop: " }[finding.severity];
@@ -282,7 +283,9 @@ export function Note({ finding, onPatch }: NoteProps) {
       {finding.fix_text && !finding.patch && <p className="text-sm">{say(finding.fix_text)}</p>}
       {finding.patch && onPatch && (
         <div className="mt-1.5">
-          <Button onClick={() => onPatch(finding)}>{say(finding.fix_text)}</Button>
+          <Button onClick={() => onPatch(finding)} {...(hotkey ? { hotkey } : {})}>
+            {say(finding.fix_text)}
+          </Button>
         </div>
       )}
     </div>

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.resample import resample
+from offsetter.core.compute.resample import lit_of, shrink
 
 BENCH_PX = 480
 """Longer side of a bench picture: what a print takes on a 1280 px screen."""
@@ -28,9 +28,13 @@ def whole_picture(folder: Path) -> NDArray[np.uint8]:
 def write_bench(rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path) -> None:
     """bench-content.npy, bench-none.npy (rows, columns, 4) and full.npy, to be read by memory map."""
     left, top, right, bottom = facts.content_px
-    for crop, part in (("content", rgba[top:bottom, left:right]), ("none", rgba)):
+    lit = lit_of(rgba)
+    for crop, whole, part in (
+        ("content", rgba[top:bottom, left:right], lit[top:bottom, left:right]),
+        ("none", rgba, lit),
+    ):
         width, height = bench_size(part.shape[1], part.shape[0])
-        small = resample(part, width, height)
+        small = whole if part.shape[:2] == (height, width) else shrink(part, width, height)
         np.save(folder / f"bench-{crop}.npy", small)
     np.save(folder / "full.npy", rgba)
     cv2.imwrite(str(folder / "art.png"), cv2.cvtColor(small, cv2.COLOR_RGBA2BGRA), [cv2.IMWRITE_PNG_COMPRESSION, 4])

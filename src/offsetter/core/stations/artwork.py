@@ -1,7 +1,10 @@
 """Artwork: the file's facts judged for this way, size and cloth."""
 
+import math
+from collections.abc import Callable
+
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.fixes import Fixes
+from offsetter.core.compute.fixes import MOST_PIXELS, Fixes
 from offsetter.core.compute.holes import HOLE_MM2, holes_under
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.strokes import ThinRung, rung_for
@@ -11,7 +14,8 @@ from offsetter.core.stations.result import ArtworkDrawing, StationResult, state_
 from offsetter.core.units import MM_PER_INCH, ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
+MOST_ENLARGED = 4
 TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
 FAINT_MATTERS = 0.02
 GROUND_TOLERANCE = 8.0  # CIE76: a little more than a compressed ground wanders, from memory
@@ -79,7 +83,9 @@ def preflight(inputs: Inputs) -> Judged:
     found = [
         n.model_copy(update={"patch": put({"negative": True})}) if n.code == "cmyk-inverted" else n for n in facts.notes
     ]
-    found += [] if facts.is_vector else _resolution(ppi, reachable, width_mm)
+    if not facts.is_vector:
+        found += _resolution(ppi, reachable, width_mm)
+        found += _enlarge(ppi, fixes, facts, put)
     if facts.real_mm is not None:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
         if abs(real - width_mm) > 0.5:
@@ -118,7 +124,7 @@ def preflight(inputs: Inputs) -> Judged:
         stands = sum(s.is_dot for s in strokes.spots)
         what = "dots and strokes" if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
         grow = least_stroke / thinnest
-        enough_px = round(least_stroke / mm_per_px + THICKEN_MORE_PX, 1)
+        enough_px = round((least_stroke / mm_per_px + THICKEN_MORE_PX) / (fixes.enlarge or 1), 1)
         holds_at = f"they would hold as they are at {width_mm * grow:.0f} mm" if grow < 1.6 else ""
         can = (fixes.thicken_px or 0.0) < enough_px
         found.append(Finding(
@@ -130,6 +136,10 @@ def preflight(inputs: Inputs) -> Judged:
             patch=put({"thicken_px": enough_px}) if can else None,
         ))  # fmt: skip
     for said, field in (
+        (
+            f"It is enlarged {fixes.enlarge or 1:g} times by Lanczos' window: {ppi / (fixes.enlarge or 1):.0f} ppi came in the file",
+            "enlarge",
+        ),
         ("The flat ground is taken out", "ground"),
         ("Faint edges are hardened", "harden"),
         ("The four inks are read the other way round", "negative"),
@@ -217,6 +227,8 @@ def judge(inputs: Inputs) -> StationResult:
         )
     else:
         verdict = f"{'Sharp' if ppi >= TARGET_PPI - 1 else 'Usable'} at {ppi:.0f} ppi, and everything in it holds"
+    if inputs.doc.fixes.enlarge and not facts.is_vector:
+        verdict = f"Enlarged {inputs.doc.fixes.enlarge:g} times: smooth at {ppi:.0f} ppi, with the detail of {ppi / inputs.doc.fixes.enlarge:.0f}"
     edges = {"none": "no transparency", "hard": "hard edges", "soft": "soft edges"}[facts.transparency]
     return StationResult(
         station="artwork", name="Artwork",
@@ -244,6 +256,18 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
         why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp on cloth.",
         fix_text=f"{at} ppi are reached at {fits:.0f} mm",
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
+    )]  # fmt: skip
+
+
+def _enlarge(ppi: float, fixes: Fixes, facts: ArtworkFacts, put: Callable[[dict[str, object]], Patch]) -> list[Finding]:
+    """Steps that would show can be smoothed; what the file does not hold stays away."""
+    times = float(min(MOST_ENLARGED, math.ceil(TARGET_PPI / ppi)))
+    if ppi >= FAIR_PPI or fixes.enlarge or facts.pixels[0] * facts.pixels[1] * times**2 > MOST_PIXELS:
+        return []
+    return [Finding(
+        code="enlarge", severity="note", message=f"Enlarged {times:g} times its steps become smooth edges",
+        why="Lanczos' window of eight invents nothing: edges get even, detail that is not in the file stays away.",
+        fix_text=f"Enlarge it {times:g} times", patch=put({"enlarge": times}),
     )]  # fmt: skip
 
 
