@@ -467,6 +467,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/artworks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Artwork
+         * @description Take a picture file in: its header at once, the rest as long work that says what it finds.
+         */
+        post: operations["begin_artwork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/decisions/{station}": {
         parameters: {
             query?: never;
@@ -1827,6 +1847,23 @@ export interface components {
             /** Warm Up Min */
             warm_up_min: number;
         };
+        /**
+         * Begun
+         * @description A file that is being looked at.
+         */
+        Begun: {
+            /** File */
+            file: string;
+            header: components["schemas"]["Header"];
+            /** Key */
+            key: string | null;
+            /** Name */
+            name: string;
+            /** Ppi */
+            ppi: number | null;
+            /** Width Mm */
+            width_mm: number;
+        };
         /** Blank */
         Blank: {
             /**
@@ -1932,6 +1969,11 @@ export interface components {
              * @default
              */
             of: string;
+        };
+        /** Body_begin_artwork */
+        Body_begin_artwork: {
+            /** File */
+            file: string;
         };
         /** Body_import_recipe */
         Body_import_recipe: {
@@ -2809,6 +2851,33 @@ export interface components {
             length_mm: number;
             /** Sleeve Mm */
             sleeve_mm: number;
+        };
+        /** Header */
+        Header: {
+            /** Kind */
+            kind: string;
+            /**
+             * Mode
+             * @default
+             */
+            mode: string;
+            /**
+             * Pages
+             * @default 1
+             */
+            pages: number;
+            /** Pixels */
+            pixels?: [
+                number,
+                number
+            ] | null;
+            /** Profile */
+            profile?: string | null;
+            /** Real Mm */
+            real_mm?: [
+                number,
+                number
+            ] | null;
         };
         /** HeatModel */
         HeatModel: {
@@ -3789,6 +3858,8 @@ export interface components {
             cloth: string;
             /** Gamut */
             gamut: string;
+            /** Holes */
+            holes: string;
             /** Key */
             key: string;
             lens: components["schemas"]["Lens"];
@@ -4446,6 +4517,11 @@ export interface components {
             problem?: {
                 [key: string]: string;
             } | null;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
             /**
              * Stage
              * @enum {string}
@@ -7288,6 +7364,70 @@ export interface operations {
             };
         };
     };
+    begin_artwork: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_begin_artwork"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -9089,7 +9229,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                kind: "asked" | "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "gamut" | "lens-colour" | "lens-white";
+                kind: "asked" | "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "gamut" | "holes" | "lens-colour" | "lens-white";
             };
             cookie?: never;
         };

@@ -54,6 +54,7 @@ export type Books = Schemas["Books"];
 export type PieceRow = Schemas["PieceRow"];
 export type TransferRow = Schemas["TransferRow"];
 export type Progress = Schemas["Progress"];
+export type Begun = Schemas["Begun"];
 export type PointView = Schemas["PointView"];
 export type OffColour = Schemas["OffColour"];
 export type ChartView = Schemas["ChartOut"];

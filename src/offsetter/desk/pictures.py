@@ -20,6 +20,7 @@ from offsetter.core.compute.colour import (
 )
 from offsetter.core.compute.edges import EdgeSpot, worst_edge
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.compute.holes import HOLE_MM2, own_holes
 from offsetter.core.compute.looks import LOOKS, asked_ink, look_at
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
@@ -30,11 +31,14 @@ from offsetter.core.stations.result import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.newest import Newest
 from offsetter.desk.scenes import PointView, Scene, brand_steps, point_view
+from offsetter.intake.bench import BENCH_PX
 from offsetter.intake.receive import receive
 from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
-Kind = Literal["asked", "cloth", "pressed", "carrier", "white", "over", "vanish", "gamut", "lens-colour", "lens-white"]
+Kind = Literal[
+    "asked", "cloth", "pressed", "carrier", "white", "over", "vanish", "gamut", "holes", "lens-colour", "lens-white"
+]
 LENS_MM = 4.0
 """Side of the square under the magnifier."""
 MAIN_COLOURS = 7
@@ -164,6 +168,8 @@ class Pictures:
             return _encode(look_at("pressed", self._colours(spec), planes, alpha, ground, curves=spec.colour.curves))
         if kind == "asked":
             return _encode(self._rgba(spec))
+        if kind == "holes":
+            return _encode(self._own_holes(spec))
         if kind == "gamut":
             rgba = self._rgba(spec)
             missed = missed_by(self.prints_with(spec), np.ascontiguousarray(rgba[::2, ::2, :3]), spec.colour)
@@ -185,6 +191,17 @@ class Pictures:
         alpha = self._rgba(spec)[..., 3]
         seen = look_at(look, self._colours(spec), planes, alpha, ground, printed=printed, curves=spec.colour.curves)
         return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
+
+    def _own_holes(self, spec: PlateSpec) -> Bytes:
+        """The picture's own small holes at twice the bench's size: none of them gets lost on the way down."""
+        left, top, right, bottom = spec.crop_px
+        alpha = np.load(self.folder(spec.artwork) / "full.npy", mmap_mode="r")[top:bottom, left:right, 3]
+        px_per_mm = (right - left) / (spec.width_um / 1000)
+        mask = own_holes(np.ascontiguousarray(alpha), HOLE_MM2 * px_per_mm**2)
+        by = max(1, max(mask.shape) // (2 * BENCH_PX))
+        # The whole of a block is marked when a hole lies in it.
+        high, wide = (v - v % by for v in mask.shape)
+        return np.ascontiguousarray(mask[:high, :wide].reshape(high // by, by, wide // by, by).max(axis=(1, 3)))
 
     def _made(self, spec: PlateSpec) -> Plates:
         key = spec.key

@@ -8,9 +8,15 @@ import json
 import os
 import shutil
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+from offsetter.core.values import Refusal
 from offsetter.intake import limits
+
+if TYPE_CHECKING:
+    from offsetter.core.compute.artwork import ArtworkFacts
 
 
 def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
@@ -18,42 +24,37 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
     # Only after the limits hold are the libraries loaded that parse.
     import cv2
 
-    from offsetter.core.compute.artwork import measure_artwork
-    from offsetter.core.compute.fixes import ArtRef, apply_fixes
-    from offsetter.core.values import Refusal
-    from offsetter.intake.bench import write_bench
-    from offsetter.intake.decode import decode
-
     cv2.setNumThreads(1)
     try:
-        ref = ArtRef.read(file_hash)
-        picture = decode(source, name, page=ref.page, negative=ref.fixes.negative)
-        rgba = apply_fixes(picture.rgba, ref.fixes)
-        facts = measure_artwork(
-            rgba,
-            file=file_hash,
-            name=name,
-            mode=picture.mode,
-            profile=picture.profile,
-            notes=picture.notes,
-            is_vector=picture.is_vector,
-            real_mm=picture.real_mm,
-            pages=picture.pages,
-        )
-        part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
-        part.mkdir(parents=True)
-        write_bench(rgba, facts, part)
-        (part / "facts.json").write_text(facts.model_dump_json())
-        _put(part, folder)
-    except Refusal as refusal:
-        print(
-            json.dumps(
-                {"code": refusal.code, "happened": refusal.happened, "kept": refusal.kept, "to_do": refusal.to_do}
-            )
-        )
+        take_in(source, name, file_hash, folder)
+    except Refusal as said:
+        print(json.dumps({"code": said.code, "happened": said.happened, "kept": said.kept, "to_do": said.to_do}))
         return 0
     print(json.dumps({"ok": True}))
     return 0
+
+
+def take_in(
+    source: Path, name: str, file_hash: str, folder: Path, report: "Callable[[ArtworkFacts, int, str], None]" = lambda so_far, done, what: None
+) -> None:  # fmt: skip
+    """A file's pixels and facts left in folder, in this process. Raises Refusal for what cannot be printed from."""
+    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.core.compute.fixes import ArtRef, apply_fixes
+    from offsetter.intake.bench import write_bench
+    from offsetter.intake.decode import decode
+
+    ref = ArtRef.read(file_hash)
+    picture = decode(source, name, page=ref.page, negative=ref.fixes.negative)
+    rgba = apply_fixes(picture.rgba, ref.fixes)
+    facts = measure_artwork(
+        rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
+        real_mm=picture.real_mm, pages=picture.pages, report=report,
+    )  # fmt: skip
+    part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
+    part.mkdir(parents=True)
+    write_bench(rgba, facts, part)
+    (part / "facts.json").write_text(facts.model_dump_json())
+    _put(part, folder)
 
 
 def _put(part: Path, folder: Path) -> None:

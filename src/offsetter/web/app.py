@@ -32,6 +32,7 @@ def create_app(
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
+        base.work.warm()
         yield
         base.work.close()
         base.engine.dispose()

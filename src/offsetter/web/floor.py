@@ -12,6 +12,7 @@ from offsetter.core.compute.fixes import REF
 from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
+from offsetter.desk.artwork import Begun
 from offsetter.desk.pictures import Kind
 from offsetter.intake.limits import MAX_BYTES
 from offsetter.web.guard import Person, refuse_others, signed_in
@@ -35,6 +36,14 @@ class ArtworkOut(Frozen):
 def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> ArtworkOut:
     """Take a picture file in, or refuse it in three parts."""
     return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read(MAX_BYTES + 1)))
+
+
+@router.post("/jobs/{job_id}/artworks", status_code=202)
+def begin_artwork(
+    job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = ""
+) -> Begun:
+    """Take a picture file in: its header at once, the rest as long work that says what it finds."""
+    return desk.artworks.begin(job_id, print, file.filename or "artwork", file.file.read(MAX_BYTES + 1))
 
 
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)

@@ -30,6 +30,8 @@ class PictureSet(Frozen):
     """Of the print as it is looked at: points of it are asked for by it."""
     asked: str
     gamut: str
+    holes: str
+    """The picture's own small holes, marked: no fault of the print."""
     cloth: str
     pressed: str
     carrier: str
@@ -256,7 +258,7 @@ def picture_set(seen: JobLine) -> PictureSet | None:
     if key is None or spec is None or seen.lens is None:
         return None
     at = {kind.replace("-", "_"): f"/api/pictures/{key}/{kind}.png" for kind in
-          ("asked", "gamut", "cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white")}  # fmt: skip
+          ("asked", "gamut", "holes", "cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white")}  # fmt: skip
     return PictureSet(key=key, **at, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
 
 

@@ -29,7 +29,7 @@ class Services:
         self.pictures = Pictures(base.files)
         self.jobs = Jobs(base, self.pictures)
         self.orders = Orders(base, self.jobs)
-        self.artworks = Artworks(base, self.pictures)
+        self.artworks = Artworks(base, self.pictures, self.jobs)
         self.work_done = WorkDone(base, self.jobs)
         self.presses = Presses(base, self.jobs)
         self.weighing = Weighing(base, self.jobs)

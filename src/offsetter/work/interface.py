@@ -16,6 +16,8 @@ class Progress(Frozen):
     done: int = 0
     whole: int = 0
     unit: str = ""
+    said: tuple[str, ...] = ()
+    """What was found meanwhile, in sentences."""
     problem: dict[str, str] | None = None
 
     @property
@@ -36,5 +38,8 @@ class Work(Protocol):
 
     def follow(self, key: str, after: int) -> AsyncIterator[Progress]:
         """Events numbered above after, until the last one."""
+
+    def warm(self) -> None:
+        """Get ready for the first task, if there is something to get ready."""
 
     def close(self) -> None: ...

@@ -4,6 +4,7 @@ import asyncio
 import multiprocessing
 import threading
 from collections.abc import AsyncIterator
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 
@@ -21,10 +22,16 @@ DIED = {
 class LocalWork:
     def __init__(self) -> None:
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["offsetter.work.runner", "offsetter.core.compute.plates"])
+        self._context.set_forkserver_preload(
+            ["offsetter.work.runner", "offsetter.core.compute.plates", "offsetter.intake.header"]
+        )
         self._tasks: dict[str, _Task] = {}
         self._lock = threading.Lock()
         self._slots = threading.Semaphore(AT_ONCE)
+
+    def warm(self) -> None:
+        """Load what workers load now, beside everything else: the first file is not kept waiting for it."""
+        forkserver.ensure_running()
 
     def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
         with self._lock:
@@ -85,15 +92,16 @@ class _Task:
         self.cancelled = False
 
     def say(
-        self, stage: Stage, done: int = 0, whole: int = 0, unit: str = "", problem: dict[str, str] | None = None
-    ) -> None:
-        self.events.append(Progress(number=len(self.events) + 1, stage=stage, done=done, whole=whole, unit=unit, problem=problem))  # fmt: skip
+        self, stage: Stage, done: int = 0, whole: int = 0, unit: str = "", problem: dict[str, str] | None = None,
+        found: tuple[str, ...] = (),
+    ) -> None:  # fmt: skip
+        self.events.append(Progress(number=len(self.events) + 1, stage=stage, done=done, whole=whole, unit=unit, problem=problem, said=found))  # fmt: skip
 
 
 def _relay(pipe: Connection, task: _Task) -> None:
     while True:
         try:
-            stage, done, whole, unit, problem = pipe.recv()
+            stage, done, whole, unit, problem, found = pipe.recv()
         except (EOFError, OSError):
             return
-        task.say(stage, done, whole, unit, problem)
+        task.say(stage, done, whole, unit, problem, found)

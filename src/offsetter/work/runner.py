@@ -7,11 +7,15 @@ import signal
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
 
 from offsetter.core.values import Refusal
 
-Report = Callable[[int, int, str], None]
+
+class Report(Protocol):
+    """How far the work is, in its own units, and what it found meanwhile."""
+
+    def __call__(self, done: int, whole: int, unit: str, found: tuple[str, ...] = ()) -> None: ...
 
 
 def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
@@ -19,21 +23,21 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     last = -1
 
-    def report(done: int, whole: int, unit: str) -> None:
+    def report(done: int, whole: int, unit: str, found: tuple[str, ...] = ()) -> None:
         nonlocal last
         step = done * 50 // max(1, whole)
-        if step != last:
+        if step != last or found:
             last = step
-            pipe.send(("running", done, whole, unit, None))
+            pipe.send(("running", done, whole, unit, None, found))
 
     if task in OPENS_FILES:
         _confine()
     try:
         TASKS[task](arguments, report)
-        pipe.send(("done", 1, 1, "", None))
+        pipe.send(("done", 1, 1, "", None, ()))
     except Refusal as refusal:
         problem = {"code": refusal.code, "happened": refusal.happened, "kept": refusal.kept, "to_do": refusal.to_do}
-        pipe.send(("failed", 0, 0, "", problem))
+        pipe.send(("failed", 0, 0, "", problem, ()))
     finally:
         pipe.close()
 
@@ -53,7 +57,7 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
     wanted: list[dict[str, str]] = json.loads(arguments["wanted"])
     for at, one in enumerate(wanted):
         of = f" of print {at + 1} of {len(wanted)}" if len(wanted) > 1 else ""
-        _plates(one, lambda done, whole, unit, of=of: report(done, whole, unit + of))  # type: ignore[misc]
+        _plates(one, lambda done, whole, unit, found=(), of=of: report(done, whole, unit + of, found))
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
@@ -96,6 +100,29 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
         shutil.rmtree(half_made)
 
 
+def take_in(arguments: dict[str, str], report: Report) -> None:
+    """A file's pixels and facts, and what they mean for the print it is meant for, finding by finding."""
+    from offsetter.core.compute.artwork import LOOKS
+    from offsetter.core.stations import artwork
+    from offsetter.intake.child import take_in
+
+    asked = json.loads(arguments["asked"])
+    said: set[str] = set()
+
+    def on(facts: Any, done: int, what: str) -> None:
+        left, top, right, bottom = facts.content_px
+        height_um = round(asked["width_um"] * (bottom - top) / max(1, right - left))
+        inputs = artwork.Inputs.model_validate(
+            {**asked, "facts": facts, "crop_px": facts.content_px, "height_um": height_um, "doc": {}}
+        )
+        new = [f for f in artwork.preflight(inputs).findings if f.code not in said]
+        said.update(f.code for f in new)
+        report(done, LOOKS + 1, f"looks: {what}", tuple(f.message for f in new))
+
+    report(0, LOOKS + 1, "looks: reading it")
+    take_in(Path(arguments["source"]), arguments["name"], arguments["file"], Path(arguments["folder"]), on)
+
+
 def lettering(arguments: dict[str, str], report: Report) -> None:
     """What a picture says, beside its facts."""
     from offsetter.intake.bench import whole_picture
@@ -133,6 +160,7 @@ TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
     "full_plates": full_plates,
     "run_sheet": run_sheet,
     "lettering": lettering,
+    "take_in": take_in,
 }
-OPENS_FILES = {"full_plates", "lettering"}
+OPENS_FILES = {"full_plates", "lettering", "take_in"}
 """Tasks that read what came from outside."""

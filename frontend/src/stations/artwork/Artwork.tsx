@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { type Decisions, drawingOf, type Station } from "../../api/types";
 import { Bench, Dimension, Hatches, isDark, useView } from "../../bench/Bench";
+import { HOLES_COLOUR, OWN_HOLES, OwnHoles } from "../../bench/OwnHoles";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useMe } from "../../people/me";
@@ -30,6 +31,9 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
         <Hatches />
         <Ground w={w} h={h} cloth={drawing.cloth} href={pictures.art} drawing={drawing} />
         <Vanishing w={w} h={h} href={pictures.vanish} />
+        {station.findings.some((f) => f.code === OWN_HOLES) && (
+          <OwnHoles href={pictures.holes} box={{ x_mm: 0, y_mm: 0, width_mm: w, height_mm: h }} />
+        )}
         <Spots spots={drawing.strokes} shape="ring" cloth={drawing.cloth} />
         <Spots spots={drawing.gaps} shape="square" cloth={drawing.cloth} />
         <Dimension along="x" from={0} to={w} at={h} away={24} said={units.length(w)} />
@@ -39,6 +43,7 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
           gaps={drawing.gaps.length}
           thinnest={drawing.strokes[0]?.[2]}
           w={w}
+          holes={station.findings.some((f) => f.code === OWN_HOLES)}
           vanishes={station.findings.some((f) => f.code === "vanishing")}
         />
       </Bench>
@@ -135,8 +140,10 @@ function Key({
   gaps,
   thinnest,
   w,
+  holes,
   vanishes,
 }: {
+  holes: boolean;
   vanishes: boolean;
   strokes: number;
   gaps: number;
@@ -155,6 +162,11 @@ function Key({
       mark: <rect x={1} y={-12} width={14} height={14} fill="none" stroke="var(--need)" strokeWidth={2} />,
       said: `gap too narrow: ${gaps}`,
       more: "",
+    },
+    holes && {
+      mark: <rect x={0} y={-13} width={16} height={16} fill={HOLES_COLOUR} stroke="var(--hair2)" />,
+      said: "the picture's own holes",
+      more: "no fault of the print",
     },
     vanishes && {
       mark: <rect x={0} y={-13} width={16} height={16} fill="url(#hatch-vanish)" stroke="var(--hair2)" />,

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { partsOf, useOutbox } from "../../api/outbox";
 import { drawingOf, type Garment, type Job, type PieceRow } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { HolesPicture, OWN_HOLES } from "../../bench/OwnHoles";
 import { SmallGarment } from "../../line/StationPicture";
 import { usePressCard } from "../../press-mode/usePressCard";
 import { PhotoButton } from "../../shop/jobs/PhotoButton";
@@ -18,6 +19,8 @@ export function InspectBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "inspect");
   if (!drawing) return <Waits station={station} />;
   const rows = piecesByKind(jobLine.job);
+  const pictures = jobLine.line.pictures;
+  const box = drawing.garment.box;
   return (
     <div ref={ref} className="min-h-0 grow overflow-auto px-6 py-3">
       {width > 0 && (
@@ -28,6 +31,9 @@ export function InspectBench({ station, jobLine }: StationProps) {
           width={width - 48}
           height={height - 30}
         />
+      )}
+      {pictures && box && station.findings.some((f) => f.code === OWN_HOLES) && (
+        <HolesPicture cloth={pictures.cloth} holes={pictures.holes} wide={box.width_mm} high={box.height_mm} />
       )}
     </div>
   );

@@ -1,25 +1,70 @@
-import { type ReactNode, useMemo, useRef, useState } from "react";
-import { ProblemError, sent } from "../../api/client";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import { api, ProblemError, problemOf, sent } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
+import type { Begun, Progress } from "../../api/types";
 import { useHotkeys } from "../../keys";
 import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
+import { Button } from "../../ui/parts";
 
-/** Takes a picture file in: sent, measured in a process of its own, then placed; or refused. */
+type Looking = { begun: Begun; progress: Progress | null; found: string[] };
+
+/** Takes a picture file in: its header at once, then what is found in it one by one, then it is placed; or refused. */
 export function useArtworkFile(jobLine: JobLine) {
   const outbox = useOutbox();
   const picker = useRef<HTMLInputElement>(null);
-  const [isReading, setIsReading] = useState(false);
-  const take = async (file: File | undefined) => {
-    if (!file) return;
-    setIsReading(true);
+  const [isSending, setIsSending] = useState(false);
+  const [looking, setLooking] = useState<Looking | null>(null);
+  const latest = useRef({ jobLine, sayProblem: outbox.sayProblem });
+  latest.current = { jobLine, sayProblem: outbox.sayProblem };
+  const key = looking?.begun.key;
+  const file = looking?.begun.file;
+  useEffect(() => {
+    if (!key || !file) return;
+    const events = new EventSource(`/api/long-work/${key}/events`);
+    const { jobLine: here } = latest.current;
+    let isOver = false;
+    const end = () => {
+      isOver = true;
+      events.close();
+      setLooking(null);
+    };
+    const place = () => {
+      end();
+      here.done("place", { file, page: 1 });
+    };
+    events.onmessage = (message) => {
+      const now = JSON.parse(message.data as string) as Progress;
+      setLooking((was) => was && { ...was, progress: now, found: [...was.found, ...(now.said ?? [])] });
+      if (now.stage === "done") place();
+      else if (now.stage === "cancelled") end();
+      else if (now.stage === "failed") {
+        end();
+        if (now.problem) latest.current.sayProblem(problemOf(now.problem));
+      }
+    };
+    // Whoever goes on to another station meanwhile has not taken the file back.
+    return () => {
+      if (!isOver) place();
+    };
+  }, [key, file]);
+  const take = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setIsSending(true);
     try {
-      jobLine.done("place", { file: (await sent<{ file: string }>("/api/artworks", file)).file, page: 1 });
+      const { job } = jobLine;
+      const begun = await sent<Begun>(`/api/jobs/${job.id}/artworks?print=${encodeURIComponent(job.print)}`, chosen);
+      if (begun.key) setLooking({ begun, progress: null, found: [] });
+      else jobLine.done("place", { file: begun.file, page: 1 });
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);
     } finally {
-      setIsReading(false);
+      setIsSending(false);
       if (picker.current) picker.current.value = "";
     }
+  };
+  const stop = () => {
+    if (key) void api.DELETE("/api/long-work/{key}", { params: { path: { key } } });
   };
   const choose = () => picker.current?.click();
   const input = (
@@ -32,7 +77,7 @@ export function useArtworkFile(jobLine: JobLine) {
       onChange={(e) => void take(e.target.files?.[0])}
     />
   );
-  return { take, choose, input, isReading };
+  return { take, choose, input, isSending, looking, stop };
 }
 
 type FileDropProps = { file: ReturnType<typeof useArtworkFile>; children: ReactNode };
@@ -58,14 +103,54 @@ export function FileDrop({ file, children }: FileDropProps) {
     >
       {file.input}
       {children}
-      {file.isReading && (
+      {file.isSending && (
         <p
           role="status"
           className="absolute bottom-3 left-1/2 -translate-x-1/2 rounded-lg border border-hair2 bg-panel px-4 py-2"
         >
-          Reading and measuring the file…
+          The file is being sent…
         </p>
       )}
+      {file.looking && <BeingLookedAt looking={file.looking} onStop={file.stop} />}
     </div>
+  );
+}
+
+/** What the header says, and what was found so far; the piece behind stays as it was until all is known. */
+function BeingLookedAt({ looking, onStop }: { looking: Looking; onStop: () => void }) {
+  const units = useUnits();
+  const { begun, progress, found } = looking;
+  const { header: h } = begun;
+  const size = h.pixels
+    ? `${h.pixels[0]} x ${h.pixels[1]} px`
+    : h.real_mm
+      ? h.real_mm.map(units.length).join(" x ")
+      : "";
+  const kind = h.kind === "PDF" && (h.pages ?? 1) > 1 ? `PDF, ${h.pages} pages` : h.kind;
+  return (
+    <section
+      aria-label="The file that came in"
+      className="absolute top-4 right-6 w-[380px] rounded-lg border border-hair2 bg-panel p-4"
+    >
+      <h2 className="font-bold">{begun.name}</h2>
+      <p className="num">{[size, kind, h.mode].filter(Boolean).join(" · ")}</p>
+      <p className="text-soft">
+        {h.profile ?? (h.pixels ? "no profile, read as sRGB" : "a drawing: sharp at every size")}
+        {begun.ppi != null && ` · ${begun.ppi.toFixed(0)} ppi at ${units.length(begun.width_mm)}`}
+      </p>
+      <ul aria-live="polite" className="mt-2 flex flex-col gap-1">
+        {found.map((f) => (
+          <li key={f} className="border-l-4 border-hair2 pl-2">
+            {units.say(f)}
+          </li>
+        ))}
+      </ul>
+      <p role="status" className="mt-2 text-sm text-soft">
+        {progress?.whole ? `${progress.done} of ${progress.whole} ${progress.unit}` : "waits for the shop's computer"}
+      </p>
+      <div className="mt-2">
+        <Button onClick={onStop}>Leave it</Button>
+      </div>
+    </section>
   );
 }

@@ -229,7 +229,7 @@ function FileButton({ jobLine }: { jobLine: StationProps["jobLine"] }) {
     <>
       {file.input}
       <Button hotkey="U" onClick={file.choose}>
-        {file.isReading ? "Reading the file…" : has ? "Another file" : "Choose a file"}
+        {file.isSending || file.looking ? "Looking at the file…" : has ? "Another file" : "Choose a file"}
       </Button>
     </>
   );

@@ -56,7 +56,9 @@ def thin_ladder(shape: Grey) -> tuple[ThinRung, ...]:
 
 
 def rung_for(ladder: tuple[ThinRung, ...], limit_px: float) -> ThinRung:
-    """The measured rung that sees everything under limit_px, cut down to what really is under it."""
+    """The measured rung that sees everything under limit_px, cut down to what really is under it; nothing where nothing is measured."""
+    if not ladder:
+        return ThinRung(limit_px=limit_px, count=0, spots=())
     rung = next((r for r in ladder if r.limit_px >= limit_px), ladder[-1])
     spots = tuple(s for s in rung.spots if s.width_px < limit_px)
     count = rung.count if len(spots) == len(rung.spots) else len(spots)

@@ -169,7 +169,7 @@ def preflight(inputs: Inputs) -> Judged:
     if holes >= HOLES_MATTER:
         found.append(Finding(
             code=OWN_HOLES, severity="note", message=f"{holes} holes under {HOLE_MM2:g} mm² belong to the picture",
-            why="A worn look or fine lettering: at Inspect they are no fault of the print.",
+            why="A worn look or fine lettering: marked on the bench here and at Inspect, where they are no fault of the print.",
         ))  # fmt: skip
     found += _read_back(inputs.lettering)
     return Judged(
