@@ -207,15 +207,15 @@ def main(url: str, data: Path) -> None:
 
 def colour(seeding: Seeding) -> None:
     """Profiles where they were made, the film's tones corrected seven weeks ago and watched since: it has wandered too far."""
-    room, now = seeding.desk.colour, seeding.clock.shift
+    room, conditions, now = seeding.desk.measuring, seeding.desk.conditions, seeding.clock.shift
     if room.measurements():
         return
     film = ("petrel", "film-460-matte", seeding.desk.jobs.shop()[0].printers["petrel"].modes[0].id)
     seeding.clock.shift = -timedelta(days=WEEKS_SINCE_CORRECTION * 7 + 1)
-    room.assign(*film, seeding.desk.jobs.profile, "Ada")
-    dye = room.add_profile("dye.icc", (HERE / "profile" / "dye.icc").read_bytes(), "Ada")
+    conditions.assign(*film, seeding.desk.jobs.profile, "Ada")
+    dye = conditions.add_profile("dye.icc", (HERE / "profile" / "dye.icc").read_bytes(), "Ada")
     for printer, media in (("razorbill", "plain-office-paper"), ("plover", "light-transfer-paper")):
-        room.assign(printer, media, "best", dye.id, "Ada")
+        conditions.assign(printer, media, "best", dye.id, "Ada")
     before = room.measured_by_probe(room.make_chart(*film).id, "Kittiwake", "Noor")
     room.correct(before.id, "Noor")
     chart = room.make_chart(*film)
@@ -226,7 +226,9 @@ def colour(seeding: Seeding) -> None:
     for brand, name, lab in (
         ("comet-gold", "Comet gold", (80, 8, 66)), ("night-blue", "Night blue", (22, 8, -34)), ("signal-green", "Signal green", (72, -62, 50)),
     ):  # fmt: skip
-        room.put_brand(brand, {"customer": "Kestrel Point Observatory", "name": name, "lab": lab, "within_delta_e": 3})
+        seeding.desk.brands.put(
+            brand, {"customer": "Kestrel Point Observatory", "name": name, "lab": lab, "within_delta_e": 3}
+        )
 
 
 def four_orders(seeding: Seeding, now: datetime) -> None:

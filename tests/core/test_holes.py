@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy import ndimage
 
-from offsetter.core.compute.holes import hole_sizes, holes_under
+from offsetter.core.compute.holes import hole_sizes, holes_under, own_holes
 from tests.core.shapes import disc, square
 
 
@@ -39,3 +39,13 @@ def test_a_bay_is_no_hole_and_a_ring_has_one():
     assert np.pi * 20**2 * 0.97 <= size <= np.pi * 20**2 * 1.25
     assert hole_sizes(np.full((50, 50), 255, np.uint8)) == ()
     assert hole_sizes(np.zeros((50, 50), np.uint8)) == ()
+
+
+@pytest.mark.parametrize("limit", [4, 20, 64])
+def test_the_mask_of_own_holes_holds_the_small_ones_whole(limit):
+    alpha = worn(4, 90)
+    labels, count = ndimage.label(np.pad(alpha < 128, 1, constant_values=True))
+    areas = np.bincount(labels.ravel())
+    small = [n for n in range(1, count + 1) if areas[n] <= limit and n != labels[0, 0]]
+    assert small
+    assert np.array_equal(own_holes(alpha, limit) > 0, np.isin(labels[1:-1, 1:-1], small))

@@ -1,6 +1,7 @@
 """What comes in: accepted with a finding, or refused in three parts; decoded in a process of its own."""
 
 import io
+import json
 import struct
 import zlib
 
@@ -236,3 +237,89 @@ def test_a_worn_pictures_own_holes_are_said_at_artwork_and_again_at_inspect(coun
         for s in seen["line"]["stations"]
     }
     assert said["artwork"] == said["inspect"] == ["100 holes under 2 mm² belong to the picture"]
+
+
+def followed(counter, key: str) -> list[dict]:
+    """Every event of a work, to its last."""
+    with counter.client.stream("GET", f"/api/long-work/{key}/events", headers=counter.headers) as events:
+        return [json.loads(line[5:]) for line in events.iter_lines() if line.startswith("data:")]
+
+
+def begun(counter, job: str, data: bytes, name: str = "art.png"):
+    return counter.client.post(f"/api/jobs/{job}/artworks", files={"file": (name, data)}, headers=counter.headers)
+
+
+def test_a_header_is_said_at_once_and_findings_as_they_are_found(counter):
+    job = counter.order()
+    counter.decide(job, "place", width_um=100_000)
+    art = disc(300, 700, (40, 120, 200))
+    art[345:351, 100:600, 3] = 0
+    art[100:600:11, 340:344, 3] = 0
+    said = begun(counter, job, png(art)).json()
+    assert (said["header"]["pixels"], said["header"]["kind"], said["header"]["mode"]) == ([700, 700], "PNG", "RGBA")
+    assert said["ppi"] == pytest.approx(700 / 100 * 25.4)
+    events = followed(counter, said["key"])
+    assert events[-1]["stage"] == "done"
+    looks = [e for e in events if e["whole"]]
+    found = [(e["done"], s) for e in looks for s in e["said"]]
+    assert len({at for at, _ in found}) > 1, "not all in one go"
+    assert counter.decide(job, "place", file=said["file"]).status_code == 200
+    station = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "artwork")
+    assert {s for _, s in found} == {f["message"] for f in station["findings"]}, "what was said is what stands there"
+    assert begun(counter, job, png(art)).json()["key"] is None, "the picture is known: nothing to wait for"
+
+
+@pytest.mark.parametrize(
+    ("data", "name", "kind", "pages"),
+    [(lambda: saved(Image.new("CMYK", (90, 60)), "JPEG", dpi=(200, 200)), "a.jpg", "JPEG", 1), (lambda: two_pages(), "a.pdf", "PDF", 2),
+     (lambda: b"<svg xmlns='http://www.w3.org/2000/svg' width='10' height='10'><rect width='5' height='5'/></svg>", "a.svg", "SVG", 1),
+     (lambda: b"no picture at all", "a.png", "", 1)],
+)  # fmt: skip
+def test_a_header_of_every_kind(counter, data, name, kind, pages):
+    job = counter.order()
+    said = begun(counter, job, data(), name).json()
+    assert (said["header"]["kind"], said["header"]["pages"]) == (kind, pages)
+    last = followed(counter, said["key"])[-1]
+    if not kind:
+        assert last["stage"] == "failed"
+        assert all(last["problem"][part] for part in ("happened", "kept", "to_do"))
+
+
+def two_pages() -> bytes:
+    pages = [Image.new("RGB", (100, 140), colour) for colour in ("red", "blue")]
+    return saved(pages[0], "PDF", save_all=True, append_images=pages[1:])
+
+
+def test_a_coarse_picture_is_enlarged_by_one_fix_and_says_so(counter):
+    job = counter.order()
+    file = counter.upload(png(disc(60, 150, (40, 120, 200)))).json()["file"]
+    counter.decide(job, "place", file=file, width_um=60_000)
+
+    def artwork():
+        return next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "artwork")
+
+    fix = next(f for f in artwork()["findings"] if f["code"] == "enlarge")
+    assert counter.decide(job, "artwork", **fix["patch"]["changes"]).status_code == 200
+    now = artwork()
+    assert now["verdict"].startswith("Enlarged 4 times")
+    assert int(now["verdict"].split()[-1]) < 60, "the file's own detail is not hidden"
+    assert "coarse" not in {f["code"] for f in now["findings"]}
+    undo = next(f for f in now["findings"] if f["code"] == "fixed-enlarge")
+    counter.decide(job, "artwork", **undo["patch"]["changes"])
+    assert "coarse" in {f["code"] for f in artwork()["findings"]}
+
+
+def test_a_worn_pictures_holes_are_marked_where_they_are(counter):
+    art = disc(170, 400, (40, 120, 200))
+    holes = [(150, 150), (200, 230), (260, 180)]
+    for x, y in holes:
+        art[y : y + 4, x : x + 4, 3] = 0
+    job = counter.order()
+    counter.decide(job, "place", file=counter.upload(png(art)).json()["file"], width_um=60_000)
+    line = counter.job(job)["line"]
+    left, top, right, bottom = next(s for s in line["stations"] if s["station"] == "artwork")["drawing"]["content_px"]
+    mask = np.asarray(Image.open(io.BytesIO(counter.get(line["pictures"]["holes"]).content)))
+    scale = mask.shape[1] / (right - left)
+    for x, y in holes:
+        assert mask[round((y + 2 - top) * scale), round((x + 2 - left) * scale)] == 255
+    assert (mask > 0).mean() == pytest.approx(3 * 16 / ((right - left) * (bottom - top)), rel=0.3)

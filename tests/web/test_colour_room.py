@@ -25,7 +25,7 @@ weeks = [0.0]
 @pytest.fixture(scope="module")
 def probe(app):
     made = Probe(lambda: weeks[0])
-    app.state.services.colour.probes = {"Test probe": made.address, "Nobody": "127.0.0.1:9", "Wrong": "no address"}
+    app.state.services.measuring.probes = {"Test probe": made.address, "Nobody": "127.0.0.1:9", "Wrong": "no address"}
     yield made
     made.close()
 

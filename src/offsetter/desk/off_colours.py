@@ -8,15 +8,15 @@ from offsetter.core.compute.correction import OffColour, off_colour
 from offsetter.core.facts import Lab
 from offsetter.core.prints import Variant
 from offsetter.core.values import Refusal
-from offsetter.desk.colour_room import ColourRoom
 from offsetter.desk.jobs import Jobs, Stored
+from offsetter.desk.measuring import Measuring
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.scenes import brands_of
 
 
 class OffColours:
-    def __init__(self, jobs: Jobs, pictures: Pictures, room: ColourRoom) -> None:
-        self._jobs, self._pictures, self._room = jobs, pictures, room
+    def __init__(self, jobs: Jobs, pictures: Pictures, measuring: Measuring) -> None:
+        self._jobs, self._pictures, self._measuring = jobs, pictures, measuring
 
     def answer(self, job_id: str, print_id: str, colour: str, seen: Lab, wanted: Lab | None = None) -> OffColour:
         """Refused when the print has no artwork yet."""
@@ -41,7 +41,7 @@ class OffColours:
             )
         shop, _ = self._jobs.shop()
         title = f"{stored.order.title}, {colour.upper()} next time"
-        return self._room.make_strip(way.printer, derive.feed_of(shop, way).media, way.mode, told.shift.lab, title)
+        return self._measuring.make_strip(way.printer, derive.feed_of(shop, way).media, way.mode, told.shift.lab, title)
 
     def _wanted(self, stored: Stored, variant: Variant, colour: str) -> Lab:
         """The customer's colour that it is meant to be, or as the artwork has it."""

@@ -11,7 +11,8 @@ from offsetter.core.compute.correction import OffColour
 from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import BrandColour, Condition, Lab, Measurement, Profile
 from offsetter.core.values import Frozen
-from offsetter.desk.colour_room import ConditionView, MeasurementView
+from offsetter.desk.conditions import ConditionView
+from offsetter.desk.measuring import MeasurementView
 from offsetter.desk.scenes import PointView
 from offsetter.formats.cgats import MOST_BYTES as MOST_TEXT_BYTES
 from offsetter.intake.icc import MOST_BYTES
@@ -70,45 +71,45 @@ def read_colour(desk: Desk) -> ColourOut:
     """All that the shop knows of its colour."""
     shop, _ = desk.jobs.shop()
     return ColourOut(
-        profiles=tuple(sorted(shop.profiles.values(), key=lambda p: p.name)), own_profile=desk.jobs.profile, conditions=desk.colour.conditions(),
+        profiles=tuple(sorted(shop.profiles.values(), key=lambda p: p.name)), own_profile=desk.jobs.profile, conditions=desk.conditions.all(desk.measuring.measurements()),
         shown_brands={b.id: hex_of_lab(b.lab) for b in shop.brand_colours.values()},
-        brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(desk.colour.probes), drift_limit=DRIFT_LIMIT,
+        brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(desk.measuring.probes), drift_limit=DRIFT_LIMIT,
     )  # fmt: skip
 
 
 @router.post("/colour/profiles", status_code=201)
 def add_profile(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Profile:
     """Keep an ICC profile, or refuse it with the reason."""
-    return desk.colour.add_profile(file.filename or "profile", file.file.read(MOST_BYTES + 1), person)
+    return desk.conditions.add_profile(file.filename or "profile", file.file.read(MOST_BYTES + 1), person)
 
 
 @router.delete("/colour/profiles/{profile}", status_code=204)
 def remove_profile(profile: str, desk: Desk, person: Person) -> None:
-    desk.colour.remove_profile(profile)
+    desk.conditions.remove_profile(profile)
 
 
 @router.put("/colour/conditions")
 def assign_profile(given: AssignIn, desk: Desk, person: Person) -> Condition:
     """A profile for one printer, medium and mode."""
-    return desk.colour.assign(given.printer, given.media, given.mode, given.profile, person)
+    return desk.conditions.assign(given.printer, given.media, given.mode, given.profile, person)
 
 
 @router.post("/colour/charts", status_code=201)
 def make_chart(where: Where, desk: Desk, person: Person) -> ChartOut:
     """The chart that tells a whole condition."""
-    return _chart(desk, desk.colour.make_chart(where.printer, where.media, where.mode))
+    return _chart(desk, desk.measuring.make_chart(where.printer, where.media, where.mode))
 
 
 @router.get("/colour/charts/{chart}")
 def read_chart(chart: str, desk: Desk) -> ChartOut:
-    return _chart(desk, desk.colour.chart(chart))
+    return _chart(desk, desk.measuring.chart(chart))
 
 
 @router.get("/colour/charts/{chart}/chart.pdf", response_class=Response)
 def chart_pdf(chart: str, desk: Desk) -> Response:
     """To print at 100 %, with no profile in between."""
     return Response(
-        desk.colour.chart_pdf(chart),
+        desk.measuring.chart_pdf(chart),
         media_type="application/pdf",
         headers={"content-disposition": 'inline; filename="chart.pdf"'},
     )
@@ -118,7 +119,7 @@ def chart_pdf(chart: str, desk: Desk) -> Response:
 def chart_text(chart: str, desk: Desk) -> Response:
     """The patches as CGATS text, for a measuring program."""
     return Response(
-        desk.colour.chart_text(chart),
+        desk.measuring.chart_text(chart),
         media_type="text/plain",
         headers={"content-disposition": 'attachment; filename="chart.txt"'},
     )
@@ -127,7 +128,7 @@ def chart_text(chart: str, desk: Desk) -> Response:
 @router.post("/colour/charts/{chart}/measurements", status_code=201)
 def measure_by_hand(chart: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Measurement:
     """A file of measurements: CGATS text or CSV."""
-    return desk.colour.measured_by_hand(
+    return desk.measuring.measured_by_hand(
         chart, file.filename or "measurements", file.file.read(MOST_TEXT_BYTES + 1), person
     )
 
@@ -135,30 +136,30 @@ def measure_by_hand(chart: str, file: Annotated[UploadFile, File()], desk: Desk,
 @router.post("/colour/charts/{chart}/probe", status_code=201)
 def measure_by_probe(chart: str, given: ProbeIn, desk: Desk, person: Person) -> Measurement:
     """Have a probe on the network read the printed chart."""
-    return desk.colour.measured_by_probe(chart, given.probe, person)
+    return desk.measuring.measured_by_probe(chart, given.probe, person)
 
 
 @router.get("/colour/measurements/{measurement}")
 def read_measurement(measurement: str, desk: Desk) -> MeasurementView:
     """Patch by patch, beside the measurement before it."""
-    return desk.colour.look(measurement)
+    return desk.measuring.look(measurement)
 
 
 @router.post("/colour/measurements/{measurement}/correction", status_code=201)
 def correct(measurement: str, desk: Desk, person: Person) -> Condition:
     """Correct the condition's tones and ink limit from this measurement."""
-    return desk.colour.correct(measurement, person)
+    return desk.measuring.correct(measurement, person)
 
 
 @router.put("/colour/brands/{brand}")
 def put_brand(brand: str, body: dict[str, Any], desk: Desk, person: Person) -> BrandColour:
     """A customer's colour, new or changed."""
-    return desk.colour.put_brand(brand, body)
+    return desk.brands.put(brand, body)
 
 
 @router.delete("/colour/brands/{brand}", status_code=204)
 def remove_brand(brand: str, desk: Desk, person: Person) -> None:
-    desk.colour.remove_brand(brand)
+    desk.brands.remove(brand)
 
 
 @router.post("/colour/pick")
@@ -167,7 +168,7 @@ def pick(
     white_x: Annotated[float, Form(ge=0, le=1)], white_y: Annotated[float, Form(ge=0, le=1)], desk: Desk, person: Person,
 ) -> Lab:  # fmt: skip
     """The colour of a spot on a photograph, against a white sheet in the same light."""
-    return desk.colour.pick(file.filename or "photo", file.file.read(MOST_BYTES + 1), (x, y, white_x, white_y))
+    return desk.brands.pick(file.filename or "photo", file.file.read(MOST_BYTES + 1), (x, y, white_x, white_y))
 
 
 @router.get("/pictures/{key}/point")
@@ -190,5 +191,7 @@ def off_colour_strip(job_id: str, given: OffIn, desk: Desk, person: Person) -> C
 
 def _chart(desk: Services, chart: Chart) -> ChartOut:
     return ChartOut(
-        chart=chart, shown=desk.colour.shown(chart), places_mm=tuple(chart.at_mm(i) for i in range(len(chart.patches)))
+        chart=chart,
+        shown=desk.measuring.shown(chart),
+        places_mm=tuple(chart.at_mm(i) for i in range(len(chart.patches))),
     )

@@ -5,9 +5,11 @@ from fastapi import Depends, Request
 from offsetter.core.values import Refusal
 from offsetter.desk.artwork import Artworks
 from offsetter.desk.base import Base
-from offsetter.desk.colour_room import ColourRoom
+from offsetter.desk.brands import Brands
+from offsetter.desk.conditions import Conditions
 from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.measuring import Measuring
 from offsetter.desk.off_colours import OffColours
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
@@ -35,8 +37,10 @@ class Services:
         self.weighing = Weighing(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
         self.goods = Goods(base, self.jobs)
-        self.colour = ColourRoom(base, self.jobs, probes or {})
-        self.off_colours = OffColours(self.jobs, self.pictures, self.colour)
+        self.conditions = Conditions(base, self.jobs)
+        self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
+        self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)
+        self.brands = Brands(base)
         self.records = Records(base, self.jobs, self.work_done)
 
     def refuse_unless_demo(self) -> None:

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from offsetter.core.compute.resample import grow
 from offsetter.core.values import Frozen, Refusal
 
 Bytes = NDArray[np.uint8]
@@ -84,13 +85,7 @@ def enlarged(rgba: Bytes, times: float) -> Bytes:
     if rows * columns > MOST_PIXELS:
         raise Refusal("too-large", f"Enlarged, the picture would have {rows * columns / 1e6:.0f} million pixels.", "It was left as it is.",
                       "Enlarge it less, or print it smaller.")  # fmt: skip
-    alpha = rgba[..., 3:4].astype(np.float32)
-    lit = np.concatenate([rgba[..., :3] * (alpha / 255), alpha], axis=2)
-    sized = cv2.resize(lit, (columns, rows), interpolation=cv2.INTER_LANCZOS4)
-    shown = np.clip(sized[..., 3:4], 0, 255)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        colour = np.where(shown > 0, sized[..., :3] * 255 / shown, 0)
-    return np.asarray(np.rint(np.clip(np.concatenate([colour, shown], axis=2), 0, 255)).astype(np.uint8))
+    return grow(rgba, columns, rows, cv2.INTER_LANCZOS4)
 
 
 def flat_ground(rgba: Bytes) -> tuple[tuple[int, int, int], float] | None:

@@ -11,9 +11,14 @@ def resample(rgba: Bytes, width_px: int, height_px: int) -> Bytes:
         return rgba
     if width_px < rgba.shape[1]:
         return shrink(lit_of(rgba), width_px, height_px)
+    return grow(rgba, width_px, height_px, cv2.INTER_CUBIC)
+
+
+def grow(rgba: Bytes, width_px: int, height_px: int, way: int) -> Bytes:
+    """A larger picture by one of OpenCV's windows."""
     alpha = rgba[..., 3:4].astype(np.float32) * np.float32(1 / 255)
     lit = np.concatenate([rgba[..., :3] * alpha, alpha * 255], axis=2).astype(np.float32)
-    return _unlit(np.asarray(cv2.resize(lit, (width_px, height_px), interpolation=cv2.INTER_CUBIC), np.float32))
+    return _unlit(np.asarray(cv2.resize(lit, (width_px, height_px), interpolation=way), np.float32))
 
 
 def lit_of(rgba: Bytes) -> NDArray[np.uint16]:
@@ -30,7 +35,8 @@ def shrink(lit: NDArray[np.uint16], width_px: int, height_px: int) -> Bytes:
 
 
 def _unlit(sized: NDArray[np.float32]) -> Bytes:
-    shown = np.clip(sized[..., 3:4], 0, 255)
+    # A window that rings goes over the top in colour and alpha alike: only unclipped do they belong together.
+    shown = sized[..., 3:4]
     with np.errstate(divide="ignore", invalid="ignore"):
         colour = np.where(shown > 0, sized[..., :3] * 255 / shown, 0)
     return np.asarray(np.rint(np.clip(np.concatenate([colour, shown], axis=2), 0, 255)).astype(np.uint8))

@@ -212,7 +212,8 @@ def judge(inputs: Inputs) -> StationResult:
         )
 
     ppi = judged.effective_ppi
-    cautions = [f for f in judged.findings if f.severity != "note"]
+    # What the verdict says in its first words is not said again in its last.
+    cautions = [f for f in judged.findings if f.severity != "note" and f.code not in ("coarse", "below-target")]
     if facts.is_vector:
         verdict = (
             f"A drawing: sharp at every size, but {_lower(cautions[0].message)}"
