@@ -3,6 +3,7 @@
 import sys
 
 from advice import bench_advice
+from colour import bench_colour
 from hands import bench_hands
 from intake import bench_intake
 from plates import bench_plates
@@ -10,7 +11,7 @@ from screen import bench_schools, bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake", "colour"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
@@ -21,6 +22,8 @@ def main() -> int:
         bench_advice()
     if "intake" in wanted:
         bench_intake()
+    if "colour" in wanted:
+        bench_colour()
     if "hands" in wanted:
         bench_hands()
     return 0

@@ -150,7 +150,7 @@ def test_the_preview_agrees_with_the_full_transform(capsys):
         (b"CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\nA1 50 0\n", "no-measurements"),
         (b"CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\nA1 50 zero 0\nEND_DATA\n", "bad-row"),
         (b"CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID D_RED\nEND_DATA_FORMAT\nBEGIN_DATA\nA1 1.4\nEND_DATA\n", "no-colours"),
-        (b"label,L,a,b\nA1,50,nan,0\n", "bad-row"), (b"label,L,a,b\nA1,500,0,0\n", "bad-row"), (b"a,b\n1,2\n", "no-colours"),
+        (b"label,L,a,b\nA1,50,nan,0\n", "bad-row"), (b"label,L,a,b\nA1,50,0,0\nA1,51,0,0\n", "label-twice"), (b"label,L,a,b\nA1,500,0,0\n", "bad-row"), (b"a,b\n1,2\n", "no-colours"),
         (b"\xff\xfe\x00\x01", "not-text"), (b"x" * 2_000_001, "measurements-too-large"),
     ],
 )  # fmt: skip

@@ -10,6 +10,7 @@ import pytest
 import tifffile
 
 from offsetter.core.facts import profile_bytes
+from tests.conftest import ROOT
 from tests.core.shapes import bar, disc
 
 PX_MM = 25.4 / 300
@@ -120,6 +121,17 @@ def test_colour_and_difference_agree_with_each_other(tmp_path):
     assert len(told["cmyk_pct"]) == 4
 
 
+def test_a_colour_by_a_drivers_profile_is_its_rgb_and_the_colour_that_prints():
+    dye = str(ROOT / "demo" / "profile" / "dye.icc")
+    told = answer("colour", "--profile", dye, "--lab", "55,20,10", "--no-bpc")
+    assert (told["cmyk_pct"], told["in_gamut"]) == (None, True)
+    shares = " ".join(f"{v / 255:.6f}" for v in told["device_rgb"])
+    said = subprocess.run(["xicclu", "-ff", "-ir", "-pl", dye], input=shares + "\n", capture_output=True, text=True, check=True).stdout
+    theirs = [float(v) for v in said.split("->")[-1].split("[")[0].split()]
+    lab = ",".join(f"{v:.4f}" for v in theirs)
+    assert answer("delta-e", "55,20,10", lab)["delta_e_2000"] < 2.0, "another engine prints it by the same values"
+
+
 def test_press_gives_the_stages_of_the_schools_chosen():
     told = answer("press", "film", "--school", "film-cure=hover", "--school", "finish=no", "--pieces", 12)
     names = [s["name"] for s in told["stages"]]
@@ -140,6 +152,7 @@ def test_press_gives_the_stages_of_the_schools_chosen():
         ("press", "dream"),
         ("colour", "--profile", __file__, "--rgb", "1,2,3"),
         ("colour", "--profile", "none.icc", "--rgb", "1,2,3"),
+        ("colour", "--profile", str(ROOT / "demo" / "profile" / "dye.icc"), "--cmyk", "1,2,3,4"),
         ("delta-e", "1,2", "3,4,5"),
         ("nonsense",),
     ],

@@ -2268,6 +2268,11 @@ export interface components {
              * @default []
              */
             brands: components["schemas"]["BrandStep"][];
+            /**
+             * Carrier
+             * @default #C9D0D3
+             */
+            carrier: string;
             /** Colours */
             colours: components["schemas"]["ColourStep"][];
             /**

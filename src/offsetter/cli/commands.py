@@ -58,7 +58,8 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         "transparency": measured.transparency, "faint_share": judged.faint_share,
         "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
         "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,
-        "out_of_gamut_share": out_of_gamut_share(Colours(facts.profile_bytes()), measured.colours, ColourSpec(profile="")) if method.id == "film" else None,
+        "out_of_gamut_share": out_of_gamut_share(Colours(facts.profile_bytes()), measured.colours, ColourSpec(profile="")),
+        "out_of_gamut_profile": "our own film condition" if method.id == "film" else "our own film condition, standing in",
         "symmetric": measured.symmetric, "reading": read.model_dump(mode="json") if read else None, "findings": _findings(judged.findings),
     }  # fmt: skip
 

@@ -197,6 +197,7 @@ def evaluate(inputs: LineInputs, memo: Memo) -> Line:
             garment=garment, profile=shop.profiles.get(way.profile), is_own_profile=derive.has_own_profile(shop, way), polyester=derive.polyester_of(blank),
             condition=f"{printer.name} · {feed.media} · {next(m.name for m in printer.modes if m.id == way.mode)}", pinned=derive.condition_of(shop, way),
             newer=derive.newer_condition(shop, way), brands=inputs.measured.brands, misses_share=inputs.measured.misses, mirrored=spec.mirrored,
+            carrier=blank.colour if feed.kind == "garment" else colour.CLEAR_FILM if chosen.white == "plate" else colour.PAPER,
             art_kind=prints.advice_job(shop, inputs.here, kind).artwork.kind), colour.judge)  # fmt: skip
         if ledger.to_print or not ledger.printed:
             done["colour"] = _with(done["colour"], levels.drifted(shop, printer.id, feed.media, way.mode))

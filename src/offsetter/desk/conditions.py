@@ -112,7 +112,7 @@ class Conditions:
                     found.append(ConditionView(
                         id=key, printer=printer.id, printer_name=printer.name, media=media, mode=mode.id, mode_name=mode.name, takes=printer.takes,
                         methods=tuple(f.method for f in printer.feeds if f.media == media), condition=shop.conditions.get(key),
-                        measurements=tuple(m for m in measured if m.condition == key), drift=shop.drift.get(key),
+                        measurements=tuple(m for m in measured if m.condition == key and m.kind == "condition"), drift=shop.drift.get(key),
                     ))  # fmt: skip
         return tuple(sorted(found, key=lambda c: (not c.measurements, c.condition is None, c.printer_name, c.media)))
 

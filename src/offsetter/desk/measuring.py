@@ -157,7 +157,7 @@ class Measuring:
         alike = [
             m
             for m in self.measurements()
-            if m.condition == chart.condition and m.condition_version == chart.condition_version
+            if (m.condition, m.condition_version, m.kind) == (chart.condition, chart.condition_version, "condition")
         ]
         drift = None
         if alike:
@@ -166,7 +166,7 @@ class Measuring:
             same = {p.label: at[p.asked] for p in chart.patches if p.asked in at}
             drift = report_of(same, own).mean if same else None
         one = Measurement(
-            id=secrets.token_hex(6), chart=chart.id, condition=chart.condition, condition_version=chart.condition_version, probe=probe, at=now, by=by,
+            id=secrets.token_hex(6), chart=chart.id, kind=chart.kind, condition=chart.condition, condition_version=chart.condition_version, probe=probe, at=now, by=by,
             file=self._base.files.keep(write_chart(chart, own).encode()), count=len(own), mean=report.mean, p95=report.p95, worst=report.worst, drift=drift,
         )  # fmt: skip
         with self._base.session() as session, session.begin():

@@ -129,6 +129,12 @@ def _table(columns: dict[str, int], rows: object, count: int, name: str) -> dict
                 f"Row {number} of “{name}” is no label with three figures of a colour",
                 "Put that row right, or measure the patch again",
             ) from None
+        if key in found:
+            raise _unfit(
+                "label-twice",
+                f"“{key}” stands twice in “{name}”",
+                "Leave one of the two rows out, or measure the patch again",
+            )
         found[key] = (lab[0], lab[1], lab[2])
     return found
 

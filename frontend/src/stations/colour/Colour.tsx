@@ -82,7 +82,12 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
             onPoint={setPoint}
             w={box.width_mm}
             h={box.height_mm}
-            grounds={{ asked: "#aab2b6", pressed: "#ffffff", carrier: "#c9d0d3", cloth: drawing.garment.colour }}
+            grounds={{
+              asked: "#aab2b6",
+              pressed: "#ffffff",
+              carrier: drawing.carrier ?? "#c9d0d3",
+              cloth: drawing.garment.colour,
+            }}
             isMirrored={drawing.mirrored ?? false}
             hatch={hatched === "none" ? null : pictures[hatched]}
           />

@@ -102,6 +102,8 @@ class Measurement(Frozen):
 
     id: str
     chart: str
+    kind: str = "condition"
+    """Of the chart: a whole condition, or a strip."""
     condition: str
     condition_version: int
     """In force when the chart was made."""

@@ -11,6 +11,7 @@ from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 3
 MISSES_MATTER = 0.05  # of the picture: from memory
+CLEAR_FILM, PAPER = "#C9D0D3", "#F5F3EE"
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
 
 
@@ -34,6 +35,7 @@ class Inputs(Frozen):
     brands: tuple[BrandStep, ...] = ()
     misses_share: float = 0.0
     mirrored: bool = False
+    carrier: str = CLEAR_FILM
     art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
 
     @property
@@ -104,7 +106,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings=tuple(findings),
         drawing=ColourDrawing(
             garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands,
-            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, condition=inputs.condition,
+            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition,
         ),
     )  # fmt: skip
 

@@ -123,6 +123,8 @@ class ColourDrawing(Frozen):
     mirrored: bool = False
     condition: str = ""
     """Printer, medium and mode whose profile this is."""
+    carrier: str = "#C9D0D3"
+    """How the bare carrier looks: clear film over grey, paper, or the garment itself."""
 
 
 class ColourStep(Frozen):
