@@ -141,11 +141,14 @@ def _slot(inputs: LineInputs) -> str:
     return prints.shown_slot(inputs.here.decisions.order, inputs.here.decisions.place, inputs.kind)
 
 
-def evaluate(inputs: LineInputs, memo: Memo) -> Line:
-    """All ten stations and the readings. memo maps an input hash to a result and may be shared and bounded."""
+def evaluate(inputs: LineInputs, memo: Memo, variants: tuple[Variant, ...] | None = None) -> Line:
+    """All ten stations and the readings. memo maps an input hash to a result and may be shared and bounded.
+
+    variants: all_variants of the same inputs, where they are known already.
+    """
     shop, decisions = inputs.shop, inputs.here.decisions
     order, place = decisions.order, decisions.place
-    way, variants = way_of(inputs), all_variants(inputs)
+    way, variants = way_of(inputs), all_variants(inputs) if variants is None else variants
     variant, kind = variant_of(inputs, variants), kind_of(_slot(inputs))
     facts = facts_of(inputs, variant)
     blanks = {ln.id: shop.blanks[ln.blank] for ln in order.lines}

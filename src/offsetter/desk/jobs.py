@@ -207,7 +207,8 @@ class Jobs:
     def work_out(self, stored: Stored) -> JobLine:
         """The whole line from what is stored, with pixels measured where they have to be."""
         inputs = self.inputs(stored)
-        variant = core_line.variant_of(inputs, core_line.all_variants(inputs))
+        variants = core_line.all_variants(inputs)
+        variant = core_line.variant_of(inputs, variants)
         facts = core_line.facts_of(inputs, variant)
         key, lens = None, None
         if variant is not None and facts is not None:
@@ -220,7 +221,9 @@ class Jobs:
                 brands=self._pictures.brands(scene, facts, brands_of(inputs.shop, stored.order.customer)))})  # fmt: skip
             key = self._pictures.remember(scene)
             lens = self._pictures.lens(spec, facts)
-        return JobLine(job=stored, line=core_line.evaluate(inputs, self._base.memo), picture_key=key, lens=lens)
+        return JobLine(
+            job=stored, line=core_line.evaluate(inputs, self._base.memo, variants), picture_key=key, lens=lens
+        )
 
     def spoil_rate(self) -> SpoilRate:
         """Of the shop's latest transfers; read again once a minute, since a suggestion need not follow every act."""

@@ -1,7 +1,8 @@
 """Pictures of a print at bench size, at addresses that hold the hash of what they show."""
 
+import threading
 from pathlib import Path
-from typing import Literal
+from typing import Literal, TypeVar
 
 import cv2
 import numpy as np
@@ -36,6 +37,7 @@ from offsetter.intake.receive import receive
 from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
+Either = TypeVar("Either", Colours, DriverColours)
 Kind = Literal[
     "asked", "cloth", "pressed", "carrier", "white", "over", "vanish", "gamut", "holes", "lens-colour", "lens-white"
 ]
@@ -242,13 +244,13 @@ class Pictures:
         """The transforms of the spec's ink profile."""
         found = self._known.get(spec.colour.profile)
         if found is None:
-            found = self._known[spec.colour.profile] = Colours(self._profile(spec.colour.profile))
+            found = self._known[spec.colour.profile] = _warming(Colours(self._profile(spec.colour.profile)))
         return found
 
     def _driver(self, spec: PlateSpec) -> DriverColours:
         found = self._drivers.get(spec.colour.driver)
         if found is None:
-            found = self._drivers[spec.colour.driver] = DriverColours(self._profile(spec.colour.driver))
+            found = self._drivers[spec.colour.driver] = _warming(DriverColours(self._profile(spec.colour.driver)))
         return found
 
     def prints_with(self, spec: PlateSpec) -> Colours | DriverColours:
@@ -358,6 +360,12 @@ class Pictures:
                        delta_e_2000=round(float(apart[i]), 2), share=round(shares[i], 4))
             for i in range(len(chosen))
         )  # fmt: skip
+
+
+def _warming(colours: Either) -> Either:
+    """The first change of intent is not kept waiting: its transform is made beside the first picture."""
+    threading.Thread(target=colours.warm, daemon=True, name="colour transforms").start()
+    return colours
 
 
 def _white_of(planes: Bytes) -> Bytes:

@@ -11,6 +11,8 @@ from offsetter.core.facts import Levels, Shop
 from offsetter.store.tables import ArtworkRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens")
+LARGE_KINDS = ("charts", "measurements")
+"""Looked up one by one: no station reads them."""
 COLOUR_KINDS = ("profiles", "brand_colours")
 """Of which the shop may take one away again: its newest row then says so."""
 GONE = "gone"
@@ -62,7 +64,8 @@ class ShopStore:
 
     def edition(self) -> tuple[int, int]:
         """Changes whenever a fact or a version of one is added."""
-        count, versions = self._session.execute(select(func.count(), func.coalesce(func.sum(ShopRow.version), 0))).one()
+        told = select(func.count(), func.coalesce(func.sum(ShopRow.version), 0)).where(ShopRow.kind.not_in(LARGE_KINDS))
+        count, versions = self._session.execute(told).one()
         return int(count), int(versions)
 
     def read(self) -> tuple[Shop, Levels]:
@@ -71,7 +74,8 @@ class ShopStore:
         shipped = facts.recipes()
         older = {f"{r.id}@{r.version}": r.model_dump() for r in shipped.values()}
         older_conditions: dict[str, dict[str, Any]] = {}
-        for row in self._session.scalars(select(ShopRow).order_by(ShopRow.version)):
+        rows = select(ShopRow).where(ShopRow.kind.not_in(LARGE_KINDS)).order_by(ShopRow.version)
+        for row in self._session.scalars(rows):
             newest.setdefault(row.kind, {})[row.id] = row.body
             if row.kind == "recipes":
                 older[f"{row.id}@{row.version}"] = row.body

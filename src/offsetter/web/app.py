@@ -49,8 +49,13 @@ def create_app(
     app.include_router(goods.router)
     app.include_router(colour.router)
     static.install(app, dist)
-    # Pictures are packed already; event streams are left alone by their type.
-    app.add_middleware(GZipMiddleware, minimum_size=1500, compresslevel=4)
+    # Pictures are packed already, and event streams must not wait for a block to fill.
+    app.add_middleware(
+        GZipMiddleware,
+        minimum_size=1500,
+        compresslevel=4,
+        exclude_content_types=("text/event-stream", "image/png", "image/jpeg", "image/tiff", "font/woff2"),
+    )
     app.add_middleware(OwnPagesOnly)
     if is_demo:
         # The demo lets in whoever asks: a name that somebody points at this machine must not.

@@ -74,13 +74,15 @@ class LocalWork:
                 task.say("cancelled")
                 return
             ours, theirs = self._context.Pipe(duplex=False)
-            task.process = self._context.Process(target=run, args=(name, arguments, theirs), daemon=True)
-            task.process.start()
+            process = self._context.Process(target=run, args=(name, arguments, theirs), daemon=True)
+            process.start()
+            # Only what runs can be killed; who cancels before sees no process yet, and is heeded below.
+            task.process = process
             theirs.close()
             if task.cancelled:
-                task.process.kill()
+                process.kill()
             _relay(ours, task)
-            task.process.join()
+            process.join()
             if not task.events[-1].is_last:
                 task.say("cancelled") if task.cancelled else task.say("failed", problem=DIED)
 

@@ -84,6 +84,14 @@ class _Transforms:
         ))  # fmt: skip
         return np.asarray(np.clip(raw / (100.0 if self.space == "CMYK" else 1.0), 0, 1))
 
+    def warm(self) -> None:
+        """Make every transform a proof may ask for: each takes as long as a whole answer may."""
+        asked: list[tuple[str, Intent, bool]] = [("to-device", i, point) for i in INTENTS for point in (True, False)]
+        for kind, intent, point in [*asked, ("to-screen", "relative", False)]:
+            made = self._made(kind, intent, point)
+            with self._lock:
+                self._idle.setdefault((kind, intent, point), []).append(made)
+
     def _apply(self, kind: str, picture: Bytes, mode: str, intent: Intent, black_point: bool) -> Bytes:
         height, width = picture.shape[:2]
         if mode == "RGB":

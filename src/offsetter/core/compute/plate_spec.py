@@ -1,5 +1,6 @@
 """What a set of plates is made from: everything that changes a dot, and nothing else."""
 
+from functools import lru_cache
 from typing import Literal
 
 from pydantic import Field, field_validator
@@ -84,11 +85,18 @@ class PlateSpec(Frozen):
     @property
     def key(self) -> str:
         """Two specs with this hash give the same dots."""
-        told = self.model_dump(mode="json")
+        told = self.model_dump(mode="json", exclude={"colour": {"curves"}})
+        told["colour"]["curves"] = self.colour.curves and _named(self.colour.curves)
         for later in ("composite_black", "driver", "curves", "shifts"):
             if not told["colour"][later]:  # keys made before there was such a thing stay what they were
                 del told["colour"][later]
         return digest("plates", 1, told)
+
+
+@lru_cache(maxsize=64)
+def _named(curves: tuple[Curve, ...]) -> str:
+    """Curves by their hash: they are long, and the same for every print of a condition."""
+    return digest("curves", curves)
 
 
 class PlateMeasure(Frozen):

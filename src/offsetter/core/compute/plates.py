@@ -24,6 +24,7 @@ from offsetter.core.units import MM_PER_INCH
 Bytes = NDArray[np.uint8]
 STRIP_ROWS = 256
 THREADS = 2
+SMALL_PX = 300_000
 CHANNELS = ("C", "M", "Y", "K", "W")
 _NO_TABLE, _NO_CELLS = np.zeros((TABLE, TABLE, TABLE), np.float32), np.zeros((1, 1, 1), np.bool_)
 
@@ -60,7 +61,9 @@ def make_plates(
     colours = profile if isinstance(profile, Colours) else Colours(profile)
     work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, as_printed and spec.mirrored)
     done = 0
-    for height in _pool().map(work.fill, range(0, rows, STRIP_ROWS)):
+    # Handing a few small strips to other threads takes longer than filling them.
+    tops = range(0, rows, STRIP_ROWS)
+    for height in map(work.fill, tops) if rows * columns < SMALL_PX else _pool().map(work.fill, tops):
         done += height
         report(done, rows)
     dot_mm2 = (spec.width_um / 1000 / columns) ** 2

@@ -5,6 +5,7 @@ yellow), as ISO 12647-1 allows for a colorimeter; the choice of channels is from
 """
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -86,12 +87,14 @@ def correcting_curve(asked: Sequence[float], printed: Sequence[float], measured:
     return tuple(zip(map(float, KNOTS), (round(float(v), 2) for v in np.maximum.accumulate(found)), strict=True))
 
 
+@lru_cache(maxsize=32)
 def curve_table(curves: tuple[Curve, ...]) -> NDArray[np.uint8]:
     """256 levels a channel, shape (256, channels): what is printed for what is asked."""
     levels = np.arange(256) / 2.55
     return np.stack([np.rint(_through(c, levels) * 2.55).astype(np.uint8) for c in curves], axis=1)
 
 
+@lru_cache(maxsize=32)
 def uncorrected(curves: tuple[Curve, ...]) -> NDArray[np.uint8]:
     """The way back, shape (256, channels): what was asked for what is printed."""
     levels = np.arange(256) / 2.55

@@ -38,6 +38,17 @@ class Inputs(Frozen):
     carrier: str = CLEAR_FILM
     art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
 
+    def identity(self) -> object:
+        # Long and named already: a profile by its hash, curves by their condition's version.
+        short = self.model_copy(
+            update={"profile": None, "pinned": None, "newer": None, "spec": self.spec.model_copy(update={"curves": ()})}
+        )
+        return (
+            short,
+            *((c.id, c.version) if c else None for c in (self.pinned, self.newer)),
+            self.profile.id if self.profile else "",
+        )
+
     @property
     def profile_name(self) -> str:
         return self.profile.name if self.profile else "a profile that is not kept any more"
