@@ -5,8 +5,8 @@ import subprocess
 import numpy as np
 import pytest
 
+from offsetter.core.compute.answer import answer_for
 from offsetter.core.compute.cielab import delta_e_2000
-from offsetter.core.compute.colour import answer_for
 from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.facts import profile_bytes
 

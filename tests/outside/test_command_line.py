@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 import tifffile
 
+from offsetter.core.compute.cielab import delta_e_2000
 from offsetter.core.facts import profile_bytes
 from tests.conftest import ROOT
 from tests.core.shapes import bar, disc
@@ -126,10 +127,12 @@ def test_a_colour_by_a_drivers_profile_is_its_rgb_and_the_colour_that_prints():
     told = answer("colour", "--profile", dye, "--lab", "55,20,10", "--no-bpc")
     assert (told["cmyk_pct"], told["in_gamut"]) == (None, True)
     shares = " ".join(f"{v / 255:.6f}" for v in told["device_rgb"])
-    said = subprocess.run(["xicclu", "-ff", "-ir", "-pl", dye], input=shares + "\n", capture_output=True, text=True, check=True).stdout
+    said = subprocess.run(
+        ["xicclu", "-ff", "-ir", "-pl", dye], input=shares + "\n", capture_output=True, text=True, check=True
+    ).stdout
     theirs = [float(v) for v in said.split("->")[-1].split("[")[0].split()]
-    lab = ",".join(f"{v:.4f}" for v in theirs)
-    assert answer("delta-e", "55,20,10", lab)["delta_e_2000"] < 2.0, "another engine prints it by the same values"
+    assert float(delta_e_2000(theirs, told["lab"])) < 1.0, "another engine prints the same by these values"
+    assert told["delta_e_2000"] == pytest.approx(float(delta_e_2000((55, 20, 10), told["lab"])), abs=0.01)
 
 
 def test_press_gives_the_stages_of_the_schools_chosen():

@@ -125,7 +125,7 @@ def plates(asked: Namespace) -> dict[str, Any]:
 
 
 def colour(asked: Namespace) -> dict[str, Any]:
-    from offsetter.core.compute.colour import answer_for
+    from offsetter.core.compute.answer import answer_for
     from offsetter.core.compute.plate_spec import ColourSpec
 
     spec = ColourSpec(profile="", intent=asked.intent, black_point=not asked.no_bpc, ink_limit_pct=400)

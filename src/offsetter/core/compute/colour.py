@@ -13,7 +13,7 @@ from offsetter.core.compute.artwork import ColourShare
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
 from offsetter.core.compute.plate_spec import ColourSpec, Intent
 from offsetter.core.compute.shifts import shifted
-from offsetter.core.values import Frozen, Refusal
+from offsetter.core.values import Refusal
 
 Bytes = NDArray[np.uint8]
 Floats = NDArray[np.float64]
@@ -144,57 +144,6 @@ class DriverColours(_Transforms):
 def transforms_of(profile: bytes) -> Colours | DriverColours:
     """The transforms that fit a profile's own colour space. Raises Refusal for one that is neither CMYK nor RGB."""
     return DriverColours(profile) if space_of(profile) == "RGB" else Colours(profile)
-
-
-class ColourAnswer(Frozen):
-    cmyk_pct: tuple[float, float, float, float] | None
-    """None with a profile of a driver that separates by itself."""
-    lab: tuple[float, float, float]
-    rgb: tuple[int, int, int]
-    """On a screen."""
-    device_rgb: tuple[int, int, int] | None = None
-    """What the driver is sent."""
-    delta_e_2000: float
-    """Between what was asked and what the inks give."""
-    in_gamut: bool
-
-
-def answer_for(
-    profile: bytes,
-    spec: ColourSpec,
-    *,
-    rgb: tuple[int, int, int] | None = None,
-    cmyk_pct: tuple[float, float, float, float] | None = None,
-    lab: tuple[float, float, float] | None = None,
-) -> ColourAnswer:
-    """What one colour becomes in print; give exactly one of rgb (sRGB, 0..255), cmyk_pct (0..100) or lab (D50)."""
-    colours = transforms_of(profile)
-    asked = None
-    if rgb is not None:
-        asked = lab_of_srgb(rgb)
-        device = colours.of_lab(asked.reshape(1, 1, 3), spec)
-    elif lab is not None:
-        asked = np.array(lab, dtype=np.float64)
-        device = colours.of_lab(asked.reshape(1, 1, 3), spec)
-    else:
-        if colours.space != "CMYK":
-            raise Refusal("wrong-profile", "The profile is for RGB; ink shares say nothing to it.", "Nothing was changed.",
-                          "Ask with --rgb or --lab, or give a profile for CMYK.")  # fmt: skip
-        device = np.array([[cmyk_pct]], dtype=np.float64) / 100
-    absolute: Intent = "absolute" if spec.intent == "absolute" else "relative"
-    got = colours.lab_of(device, absolute)[0, 0]
-    apart = 0.0 if asked is None else float(delta_e_2000(asked, got))
-    sent = np.rint(device * 255).astype(np.uint8)
-    seen = colours.to_screen(sent)[0, 0]
-    shares = [round(float(v) * 100, 2) for v in device[0, 0]]
-    return ColourAnswer(
-        cmyk_pct=(shares[0], shares[1], shares[2], shares[3]) if len(shares) == 4 else None,
-        device_rgb=None if len(shares) == 4 else (int(sent[0, 0, 0]), int(sent[0, 0, 1]), int(sent[0, 0, 2])),
-        lab=(round(float(got[0]), 2), round(float(got[1]), 2), round(float(got[2]), 2)),
-        rgb=(int(seen[0]), int(seen[1]), int(seen[2])),
-        delta_e_2000=round(apart, 3),
-        in_gamut=apart <= IN_GAMUT_DELTA_E,
-    )
 
 
 def out_of_gamut_share(colours: Colours | DriverColours, shares: tuple[ColourShare, ...], spec: ColourSpec) -> float:
