@@ -3397,6 +3397,11 @@ export interface components {
             file: string;
             /** Id */
             id: string;
+            /**
+             * Kind
+             * @default condition
+             */
+            kind: string;
             /** Mean */
             mean: number;
             /** P95 */

@@ -32,69 +32,71 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
   const misses = drawing.misses_share ?? 0;
   const over = drawing.over_limit_share;
   return (
-    <div className="flex min-h-0 grow">
-      <div className="flex min-w-0 grow flex-col">
-        <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-6 pt-3 text-sm">
-          <label className="flex items-center gap-2">
-            <span className="whitespace-nowrap">left of the line</span>
-            <select
-              className="rounded-md border border-hair2 bg-raise px-2 py-1"
-              value={left}
-              onChange={(e) => setLeft(e.target.value as Look)}
-            >
-              {BESIDE.map((l) => (
-                <option key={l.id} value={l.id}>
-                  {l.name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <span className="whitespace-nowrap">
-            right of it <b>{nameOf(right)}</b>
-          </span>
-          <label className="flex items-center gap-2">
-            <span className="whitespace-nowrap">hatch</span>
-            <select
-              className="rounded-md border border-hair2 bg-raise px-2 py-1"
-              value={hatched}
-              onChange={(e) => setHatched(e.target.value as Hatched)}
-            >
-              <option value="none">nothing</option>
-              <option value="gamut">what the inks miss: {(misses * 100).toFixed(0)} %</option>
-              <option value="over">what is over the ink limit: {(over * 100).toFixed(1)} %</option>
-            </select>
-          </label>
+    <div className="flex min-h-0 grow flex-col">
+      <div className="flex min-h-0 grow">
+        <div className="flex min-w-0 grow flex-col">
+          <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-6 pt-3 text-sm">
+            <label className="flex items-center gap-2">
+              <span className="whitespace-nowrap">left of the line</span>
+              <select
+                className="rounded-md border border-hair2 bg-raise px-2 py-1"
+                value={left}
+                onChange={(e) => setLeft(e.target.value as Look)}
+              >
+                {BESIDE.map((l) => (
+                  <option key={l.id} value={l.id}>
+                    {l.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <span className="whitespace-nowrap">
+              right of it <b>{nameOf(right)}</b>
+            </span>
+            <label className="flex items-center gap-2">
+              <span className="whitespace-nowrap">hatch</span>
+              <select
+                className="rounded-md border border-hair2 bg-raise px-2 py-1"
+                value={hatched}
+                onChange={(e) => setHatched(e.target.value as Hatched)}
+              >
+                <option value="none">nothing</option>
+                <option value="gamut">what the inks miss: {(misses * 100).toFixed(0)} %</option>
+                <option value="over">what is over the ink limit: {(over * 100).toFixed(1)} %</option>
+              </select>
+            </label>
+          </div>
+          <Bench
+            label={`The print: ${nameOf(left)}, and ${nameOf(right)}`}
+            bounds={[0, 0, box.width_mm, box.height_mm]}
+            pad={PAD}
+            movable
+          >
+            <Hatches />
+            <Split
+              pictures={pictures}
+              left={left}
+              right={right}
+              at={at}
+              onAt={setAt}
+              point={point}
+              onPoint={setPoint}
+              w={box.width_mm}
+              h={box.height_mm}
+              grounds={{
+                asked: "#aab2b6",
+                pressed: "#ffffff",
+                carrier: drawing.carrier ?? "#c9d0d3",
+                cloth: drawing.garment.colour,
+              }}
+              isMirrored={drawing.mirrored ?? false}
+              hatch={hatched === "none" ? null : pictures[hatched]}
+            />
+          </Bench>
         </div>
-        <Bench
-          label={`The print: ${nameOf(left)}, and ${nameOf(right)}`}
-          bounds={[0, 0, box.width_mm, box.height_mm]}
-          pad={PAD}
-          movable
-        >
-          <Hatches />
-          <Split
-            pictures={pictures}
-            left={left}
-            right={right}
-            at={at}
-            onAt={setAt}
-            point={point}
-            onPoint={setPoint}
-            w={box.width_mm}
-            h={box.height_mm}
-            grounds={{
-              asked: "#aab2b6",
-              pressed: "#ffffff",
-              carrier: drawing.carrier ?? "#c9d0d3",
-              cloth: drawing.garment.colour,
-            }}
-            isMirrored={drawing.mirrored ?? false}
-            hatch={hatched === "none" ? null : pictures[hatched]}
-          />
-        </Bench>
-        <Figures point={figures} isDriven={drawing.is_driven ?? false} />
+        <Steps drawing={drawing} jobLine={jobLine} />
       </div>
-      <Steps drawing={drawing} jobLine={jobLine} />
+      <Figures point={figures} isDriven={drawing.is_driven ?? false} />
     </div>
   );
 }
@@ -114,7 +116,7 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
         value={lookAt(flips)}
         onChange={() => onFlip()}
         options={[
-          { id: "cloth", name: "cloth" },
+          { id: "cloth", name: "piece" },
           { id: "pressed", name: "white" },
           { id: "carrier", name: "carrier" },
         ]}

@@ -1,14 +1,17 @@
 import type { PointView } from "../../api/types";
 
-const lab = (v: readonly number[]) => v.map((n) => n.toFixed(1)).join("  ");
+const lab = (v: readonly number[]) => v.map((n) => (Math.round(n * 10) / 10 + 0).toFixed(1)).join(" ");
+
+/** Kept free from the start: the bench above stays as large as it is when figures come. */
+const ROOM = "h-[74px] shrink-0 px-6 max-[1200px]:h-[136px]";
 
 /** What one point is made of, in a row under the bench. */
 export function Figures({ point, isDriven }: { point: PointView | undefined; isDriven: boolean }) {
   if (!point)
-    return <p className="px-6 pb-3 text-soft">Move over the print: a glass shows one point with its figures.</p>;
+    return <p className={`${ROOM} text-soft`}>Move over the print: a glass shows one point with its figures.</p>;
   if (!point.is_printed)
     return (
-      <p className="px-6 pb-3 text-soft" aria-live="polite">
+      <p className={`${ROOM} text-soft`} aria-live="polite">
         Nothing is printed there: the ground is seen, <span className="num">{point.on_cloth}</span>, Lab{" "}
         <span className="num">{lab(point.on_cloth_lab)}</span>.
       </p>
@@ -17,7 +20,7 @@ export function Figures({ point, isDriven }: { point: PointView | undefined; isD
   return (
     <dl
       aria-label="The point under the glass"
-      className="grid grid-cols-[repeat(4,auto)] justify-start gap-x-7 px-6 pb-3 leading-tight"
+      className={`${ROOM} flex flex-wrap content-start gap-x-5 gap-y-1 leading-tight`}
     >
       <Figure
         name="asked"
@@ -29,7 +32,7 @@ export function Figures({ point, isDriven }: { point: PointView | undefined; isD
         name={isDriven ? "sent to the driver" : "ink in %"}
         first={Object.entries(point.ink_pct)
           .map(([n, v]) => `${n} ${v.toFixed(0)}`)
-          .join("  ")}
+          .join(" ")}
         second={isDriven ? "RGB in its own profile" : ""}
       />
       <Figure
@@ -39,7 +42,7 @@ export function Figures({ point, isDriven }: { point: PointView | undefined; isD
         isOff={point.delta_e > 3}
       />
       <Figure
-        name="on this cloth"
+        name="on this piece"
         swatch={point.on_cloth}
         first={point.on_cloth}
         second={`Lab ${lab(point.on_cloth_lab)}`}

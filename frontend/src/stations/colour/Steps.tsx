@@ -15,7 +15,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
       <div className="grid grid-cols-[repeat(3,58px)_1fr] gap-x-0 text-sm text-soft">
         <span>asked</span>
         <span>on white</span>
-        <span>on cloth</span>
+        <span>on piece</span>
         <span className="pl-3">difference · ink</span>
       </div>
       <ul className="mt-1 flex flex-col gap-1.5">

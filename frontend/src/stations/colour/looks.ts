@@ -2,7 +2,7 @@ import type { Pictures } from "../../api/types";
 
 /** How a print can be looked at. F goes through those of the print; what was asked stands beside them. */
 export const LOOKS = [
-  { id: "cloth", name: "on this cloth" },
+  { id: "cloth", name: "on this piece" },
   { id: "pressed", name: "pressed, on white" },
   { id: "carrier", name: "on its carrier" },
 ] as const;
