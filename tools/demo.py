@@ -46,7 +46,7 @@ def main() -> int:
             grant(database.url(user="owner"), "app")
         if is_old or not seeded.exists() or seeded.read_text() != EDITION:
             if not seeded.exists():
-                print("offsetter: filling the demo shop, once (about half a minute) ...", flush=True)
+                print("offsetter: filling the demo shop, once (about a minute) ...", flush=True)
             seed = [sys.executable, str(ROOT / "demo" / "seed.py"), database.url(), str(data / "files")]
             subprocess.run(seed, check=True, stdin=subprocess.DEVNULL)
             seeded.write_text(EDITION)

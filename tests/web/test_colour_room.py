@@ -2,6 +2,7 @@
 
 import io
 import struct
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -304,3 +305,36 @@ def test_shipped_and_uploaded_film_profiles_are_one(counter):
     kept = add(counter, profile_bytes(), "film.icc").json()
     assert kept["id"] == own_profile(counter)
     assert Path(kept["file_name"]).name == "film.icc"
+
+
+def test_a_driver_is_measured_and_watched_but_not_bent(counter, probe):
+    weeks[0] = 0.0
+    dye = add(counter, DYE, "dye.icc").json()["id"]
+    where = {"printer": "plover", "media": "opaque-sheet-inkjet", "mode": "best"}
+    put(counter, "/api/colour/conditions", {**where, "profile": dye})
+    chart = counter.post("/api/colour/charts", json=where).json()["chart"]
+    assert (chart["space"], chart["mirrored"], chart["white"]) == ("RGB", False, False), (
+        "an opaque sheet is not mirrored"
+    )
+    assert (chart["width_mm"], chart["height_mm"]) == (216, 279), "the sheet's own size"
+    read = counter.post(f"/api/colour/charts/{chart['id']}/probe", json={"probe": "Test probe"}).json()
+    assert read["mean"] < 1.0, "the profile was made of this very driver"
+    view = counter.get(f"/api/colour/measurements/{read['id']}").json()
+    assert "separates by itself" in view["can_correct"]
+    assert counter.post(f"/api/colour/measurements/{read['id']}/correction").json()["code"] == "cannot-correct"
+
+
+def test_two_people_correct_at_once_and_every_version_is_kept(counter, probe):
+    put(counter, "/api/colour/conditions", {**FILM, "mode": "fine", "profile": own_profile(counter)})
+    began = condition(counter, "petrel", "fine")["condition"]["version"]
+    reads = [measured(counter, "fine") for _ in range(4)]
+    others = [counter.as_person(name) for name in ("Noor", "Mika", "Sami", "Ada")]
+    with ThreadPoolExecutor(4) as hands:
+        told = list(
+            hands.map(
+                lambda pair: pair[0].post(f"/api/colour/measurements/{pair[1]['id']}/correction"),
+                zip(others, reads, strict=True),
+            )
+        )
+    assert [t.status_code for t in told] == [201] * 4, [t.text for t in told]
+    assert sorted(t.json()["version"] for t in told) == [began + n for n in range(1, 5)]

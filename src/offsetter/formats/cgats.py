@@ -23,7 +23,7 @@ def write_chart(chart: Chart, measured: dict[str, Lab] | None = None) -> str:
     fields = ["SAMPLE_ID", "SAMPLE_LOC", *inks, *(("LAB_L", "LAB_A", "LAB_B") if measured else ())]
     rows = [(n, p) for n, p in enumerate(chart.patches, 1) if measured is None or p.label in measured]
     lines = [
-        "CGATS.17", "", 'ORIGINATOR "Offsetter"', f'DESCRIPTOR "{chart.title.replace(chr(34), chr(39))}"', 'KEYWORD "OFFSETTER_CHART"',
+        "CGATS.17", "", 'ORIGINATOR "Offsetter"', f'DESCRIPTOR "{" ".join(chart.title.split()).replace(chr(34), chr(39))}"', 'KEYWORD "OFFSETTER_CHART"',
         f'OFFSETTER_CHART "{chart.id}"', "", f"NUMBER_OF_FIELDS {len(fields)}", "BEGIN_DATA_FORMAT", " ".join(fields), "END_DATA_FORMAT", "",
         f"NUMBER_OF_SETS {len(rows)}", "BEGIN_DATA",
     ]  # fmt: skip

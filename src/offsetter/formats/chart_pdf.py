@@ -23,14 +23,10 @@ def write_chart_pdf(chart: Chart) -> bytes:
     side, step = chart.patch_mm, chart.patch_mm + GAP_MM
     left, top = chart.at_mm(0)
     used_wide, used_high = chart.columns * step - GAP_MM, chart.rows * step - GAP_MM
-    for patch, (x, y) in ((p, chart.at_mm(i)) for i, p in enumerate(chart.patches)):
-        page.setFillColor(_colour(chart, patch.printed))
-        page.rect(x, chart.height_mm - y - side, side, side, stroke=0, fill=1)
-    _marks(page, chart, left, top, used_wide, used_high)
     if chart.white:
-        page.setFillOverprint(True)
-        page.setFillColor(CMYKColorSep(0.25, 0, 0, 0, spotName="White", density=1))
+        # Below on the page, so that a screen shows the patches; they overprint, so that its plate stays whole.
         edge = LABEL_MM + MARK_MM
+        page.setFillColor(CMYKColorSep(0.25, 0, 0, 0, spotName="White", density=1))
         page.rect(
             left - edge,
             chart.height_mm - top - used_high - edge,
@@ -39,6 +35,12 @@ def write_chart_pdf(chart: Chart) -> bytes:
             stroke=0,
             fill=1,
         )
+        page.setFillOverprint(True)
+        page.setOverprintMask(True)
+    for patch, (x, y) in ((p, chart.at_mm(i)) for i, p in enumerate(chart.patches)):
+        page.setFillColor(_colour(chart, patch.printed))
+        page.rect(x, chart.height_mm - y - side, side, side, stroke=0, fill=1)
+    _marks(page, chart, left, top, used_wide, used_high)
     page.showPage()
     page.save()
     return data.getvalue()
