@@ -323,3 +323,33 @@ def test_a_worn_pictures_holes_are_marked_where_they_are(counter):
     for x, y in holes:
         assert mask[round((y + 2 - top) * scale), round((x + 2 - left) * scale)] == 255
     assert (mask > 0).mean() == pytest.approx(3 * 16 / ((right - left) * (bottom - top)), rel=0.3)
+
+
+def test_a_fix_is_tried_on_the_picture_before_it_is_decided(counter):
+    job = counter.order()
+    assert counter.post(f"/api/jobs/{job}/artworks/fixed", json={}).json()["key"] == "", (
+        "no picture, nothing to wait for"
+    )
+    boxed = np.asarray(
+        Image.alpha_composite(Image.new("RGBA", (500, 500), "white"), Image.fromarray(disc(160, 500, (40, 120, 200))))
+    )
+    counter.decide(job, "place", file=counter.upload(png(boxed)).json()["file"], width_um=60_000)
+
+    def found():
+        station = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "artwork")
+        return {f["code"]: f for f in station["findings"]}
+
+    patch = found()["background-box"]["patch"]["changes"]
+    began = counter.post(f"/api/jobs/{job}/artworks/fixed", json=patch).json()
+    events = followed(counter, began["key"])
+    assert events[-1]["stage"] == "done"
+    said = [s for e in events for s in e["said"]]
+    assert "The flat ground is taken out" in said
+    assert not any("flat ground (" in s for s in said), "what is said is of the picture as it will be"
+    assert "background-box" in found(), "nothing is decided yet"
+    assert counter.decide(job, "artwork", **patch).status_code == 200
+    assert "background-box" not in found()
+    assert counter.post(f"/api/jobs/{job}/artworks/fixed", json=patch).json()["key"] == ""
+    # Another file of the same job is looked at with what was decided for it.
+    again = begun(counter, job, png(boxed[20:-20, 20:-20])).json()
+    assert "The flat ground is taken out" in [s for e in followed(counter, again["key"]) for s in e["said"]]

@@ -192,6 +192,8 @@ def test_a_driver_that_separates_by_itself_gets_its_own_rgb_mirrored(counter, ap
     line = counter.job(job)["line"]
     drawing = next(s for s in line["stations"] if s["station"] == "colour")["drawing"]
     assert drawing["is_driven"]
+    said = {f["code"] for s in line["stations"] for f in s["findings"]}
+    assert {"own-driver", "driver-colour-off"} <= said
     key = counter.plates(job)
     path = app.state.services.base.files.derived("plates", key) / "print.tif"
     with tifffile.TiffFile(path) as tif:

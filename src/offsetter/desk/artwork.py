@@ -3,11 +3,13 @@
 import json
 
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.line import way_of
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
-from offsetter.desk.jobs import Jobs
+from offsetter.desk.jobs import Jobs, Stored
 from offsetter.desk.pictures import Pictures
 from offsetter.intake.header import Header, read_header
 from offsetter.intake.limits import MAX_BYTES
@@ -42,26 +44,43 @@ class Artworks:
     def begin(self, job_id: str, print_id: str, name: str, data: bytes) -> Begun:
         """What the header says at once; the picture itself is looked at off the request, for the print it is meant for."""
         name, file_hash = self._kept(name, data)
-        source, folder = self._base.files.original(file_hash), self._pictures.folder(file_hash)
-        header = read_header(source)
-        stored = self._jobs.read(job_id, "", print_id)
-        way, shop = way_of(self._jobs.inputs(stored)), self._jobs.shop()[0]
-        place, order = stored.here.decisions.place, stored.order
-        blank = shop.blanks[order.lines[0].blank]
-        ppi = ppi_of(header.pixels[0], place.width_um / 1000) if header.pixels else None
-        begun = Begun(file=file_hash, name=name, header=header, ppi=ppi, width_mm=place.width_um / 1000, key=None)
+        header = read_header(self._base.files.original(file_hash))
         self._know(name, file_hash, len(data))
-        if (folder / "facts.json").exists() or way is None:
-            return begun
-        key = f"intake-{file_hash}"
-        asked = {"width_um": place.width_um, "method": shop.methods[way.method].model_dump(mode="json"), "cloth": blank.colour,
-                 "colour_name": blank.colour_name}  # fmt: skip
-        self._base.work.submit(
-            key,
-            "take_in",
-            {"source": str(source), "name": name, "file": file_hash, "folder": str(folder), "asked": json.dumps(asked)},
+        stored = self._jobs.read(job_id, "", print_id)
+        width_mm = stored.here.decisions.place.width_um / 1000
+        ppi = ppi_of(header.pixels[0], width_mm) if header.pixels else None
+        key = self._look_at(
+            stored, ArtRef(file=file_hash, fixes=stored.decisions.artwork.fixes), stored.decisions.artwork, name
         )
-        return begun.model_copy(update={"key": key})
+        return Begun(file=file_hash, name=name, header=header, ppi=ppi, width_mm=width_mm, key=key)
+
+    def begin_fixed(self, job_id: str, print_id: str, artwork: ArtworkDoc) -> str | None:
+        """The job's picture with what shall be put right, looked at before it is decided; gives the key to follow it by.
+
+        None: it is known already, or there is no picture.
+        """
+        stored = self._jobs.read(job_id, "", print_id)
+        place = stored.decisions.place
+        if place.file is None:
+            return None
+        with self._base.session() as session:
+            name = ArtworkStore(session).name_of(place.file) or place.file
+        return self._look_at(stored, ArtRef(file=place.file, page=place.page, fixes=artwork.fixes), artwork, name)
+
+    def _look_at(self, stored: Stored, ref: ArtRef, artwork: ArtworkDoc, name: str) -> str | None:
+        """Measure a picture off the request, for the print it is meant for."""
+        folder, way, shop = self._pictures.folder(str(ref)), way_of(self._jobs.inputs(stored)), self._jobs.shop()[0]
+        if (folder / "facts.json").exists() or way is None:
+            return None
+        blank = shop.blanks[stored.order.lines[0].blank]
+        asked = {
+            "doc": artwork.model_dump(mode="json"), "width_um": stored.decisions.place.width_um,
+            "method": shop.methods[way.method].model_dump(mode="json"), "cloth": blank.colour, "colour_name": blank.colour_name,
+        }  # fmt: skip
+        self._base.work.submit(f"intake-{ref}", "take_in", {
+            "source": str(self._base.files.original(ref.file)), "name": name, "file": str(ref), "folder": str(folder), "asked": json.dumps(asked),
+        })  # fmt: skip
+        return f"intake-{ref}"
 
     def _know(self, name: str, file_hash: str, size: int) -> None:
         with self._base.session() as session, session.begin():

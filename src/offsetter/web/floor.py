@@ -9,6 +9,7 @@ from fastapi.responses import FileResponse, StreamingResponse
 from offsetter.core.acts import Act
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import REF
+from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.logbook import Entry
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
@@ -44,6 +45,13 @@ def begin_artwork(
 ) -> Begun:
     """Take a picture file in: its header at once, the rest as long work that says what it finds."""
     return desk.artworks.begin(job_id, print, file.filename or "artwork", file.file.read(MAX_BYTES + 1))
+
+
+@router.post("/jobs/{job_id}/artworks/fixed", status_code=202)
+def begin_fixed(job_id: str, artwork: ArtworkDoc, desk: Desk, person: Person, print: str = "") -> WorkOut:
+    """The picture with what shall be put right, looked at as long work before it is decided; no key: nothing to wait for."""
+    key = desk.artworks.begin_fixed(job_id, print, artwork)
+    return WorkOut(key=key or "", progress=None)
 
 
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)

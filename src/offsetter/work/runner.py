@@ -113,7 +113,12 @@ def take_in(arguments: dict[str, str], report: Report) -> None:
         left, top, right, bottom = facts.content_px
         height_um = round(asked["width_um"] * (bottom - top) / max(1, right - left))
         inputs = artwork.Inputs.model_validate(
-            {**asked, "facts": facts, "crop_px": facts.content_px, "height_um": height_um, "doc": {}}
+            {
+                **asked,
+                "facts": facts,
+                "crop_px": facts.content_px,
+                "height_um": height_um,
+            }
         )
         new = [f for f in artwork.preflight(inputs).findings if f.code not in said]
         said.update(f.code for f in new)

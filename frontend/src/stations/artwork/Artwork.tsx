@@ -9,6 +9,7 @@ import { useUnits } from "../../settings/settings";
 import { Button, Choice, Pick } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
+import { useFixes } from "./useFixes";
 
 type Language = NonNullable<Decisions["artwork"]>["language"];
 
@@ -227,6 +228,7 @@ function Reach({ reachable, width }: { reachable: Record<string, number>; width:
 
 export function ArtworkCard({ station, jobLine }: StationProps) {
   const doc = jobLine.document("artwork");
+  const fixes = useFixes(jobLine);
   if (!drawingOf(station, "artwork")) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
@@ -239,7 +241,12 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
           { id: "none", name: "the file's edge" },
         ]}
       />
-      <Findings station={station} jobLine={jobLine} />
+      {fixes.looking && (
+        <p role="status" className="border-l-4 border-act pl-3">
+          The picture is put right and looked at anew: {fixes.looking}
+        </p>
+      )}
+      <Findings station={station} jobLine={fixes.jobLine} />
       <Lettering station={station} jobLine={jobLine} />
     </>
   );

@@ -7,7 +7,7 @@ from offsetter.core.proof import ProofState
 from offsetter.core.stations.result import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 3
+VERSION = 4
 
 
 class Inputs(Frozen):
@@ -48,6 +48,11 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="prepare-first", severity="caution", message=f"{inputs.not_prepared} garments still want preparing",
             why=f"{inputs.method.prepares_first[0].upper()}{inputs.method.prepares_first[1:]}.", fix_text="Prepare them first: it comes before Print here.",
+        ))  # fmt: skip
+    if inputs.spec.colour.driver:
+        findings.append(Finding(
+            code="driver-colour-off", severity="note", message="The files are in the printer's own profile: switch the driver's colour changes OFF",
+            why="Exactly one of file, program and driver changes colours; two of them spoil the whole run.",
         ))  # fmt: skip
     findings += _proof_findings(inputs.proof)
     done = ledger.printed + sum(p.fetched for p in ledger.pools.values()) > 0 and ledger.to_print == 0
