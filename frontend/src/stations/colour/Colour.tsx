@@ -101,7 +101,7 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
   );
 }
 
-const PAD = [20, 24, 46, 40] as const;
+const PAD = [20, 40, 46, 40] as const;
 
 export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
   const doc = jobLine.document("colour");
