@@ -56,3 +56,28 @@ def test_whoever_goes_on_meanwhile_keeps_the_file(page: Page, counter: Counter):
     expect(page).to_have_url(re.compile("/method"))
     page.keyboard.press("3")
     expect(page.get_by_text("late.png")).to_be_visible()
+
+
+def test_a_ground_goes_with_as_much_beside_it_as_the_hand_says(page: Page, counter: Counter):
+    art = disc(300, 900, (40, 120, 200))
+    boxed = np.full((900, 900, 4), 255, np.uint8)
+    boxed[200:700, 20:100, :3] = 246  # nearly the ground's own white, and beside it
+    inked = art[..., 3] > 127
+    boxed[inked] = art[inked]
+    job = counter.order()
+    counter.decide(job, "place", file=counter.upload(png(boxed)).json()["file"], width_um=100_000)
+    page.goto(f"/jobs/{job}/artwork")
+    page.get_by_role("button", name="Take the ground out").click()
+    slider = page.get_by_role("slider", name="The ground goes with what is near it")
+    expect(slider).to_have_attribute("aria-valuetext", "8 in Lab")
+    width = counter.job(job)["line"]["stations"][2]["drawing"]["content_px"]
+    slider.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowLeft")
+    expect(slider).to_have_attribute("aria-valuetext", "2 in Lab")
+    page.wait_for_function(
+        "async ([job, was]) => JSON.stringify((await (await fetch(`/api/jobs/${job}`)).json()).line.stations[2].drawing.content_px) !== JSON.stringify(was)",
+        arg=[job, width],
+    )
+    page.keyboard.press("Escape")
+    assert audit(page) == []

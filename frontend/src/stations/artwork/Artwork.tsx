@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { type Decisions, drawingOf, type Station } from "../../api/types";
 import { Bench, Dimension, Hatches, isDark, useView } from "../../bench/Bench";
 import { HOLES_COLOUR, OWN_HOLES, OwnHoles } from "../../bench/OwnHoles";
@@ -6,7 +6,7 @@ import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useMe } from "../../people/me";
 import { useUnits } from "../../settings/settings";
-import { Button, Choice, Pick } from "../../ui/parts";
+import { Button, Choice, Pick, Slider } from "../../ui/parts";
 import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 import { useFixes } from "./useFixes";
@@ -246,9 +246,34 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
           The picture is put right and looked at anew: {fixes.looking}
         </p>
       )}
+      {doc.fixes?.ground != null && (
+        <Tolerance
+          ground={doc.fixes.ground}
+          onDone={(ground) => void fixes.decide({ fixes: { ...doc.fixes, ground } })}
+        />
+      )}
       <Findings station={station} jobLine={fixes.jobLine} />
       <Lettering station={station} jobLine={jobLine} />
     </>
+  );
+}
+
+/** How much of what is near the ground's colour goes with it; looked at anew when the hand lets go. */
+function Tolerance({ ground, onDone }: { ground: number; onDone: (ground: number) => void }) {
+  const [moved, setMoved] = useState(ground);
+  useEffect(() => setMoved(ground), [ground]);
+  return (
+    <Slider
+      label="The ground goes with what is near it"
+      value={moved}
+      min={2}
+      max={40}
+      step={1}
+      shown={`${moved.toFixed(0)} in Lab`}
+      ends={["its colour alone", "more of the picture"]}
+      onMove={setMoved}
+      onDone={onDone}
+    />
   );
 }
 

@@ -4,10 +4,11 @@ import { useOutbox } from "../../api/outbox";
 import type { Finding, Progress } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 
-type Waiting = { key: string; finding: Finding };
+type Changes = Record<string, unknown>;
+type Waiting = { key: string; changes: Changes };
 
 /** A fix that changes the picture is tried on it first, in the open; then it is decided like any other. */
-export function useFixes(jobLine: JobLine): { jobLine: JobLine; looking: string } {
+export function useFixes(jobLine: JobLine) {
   const outbox = useOutbox();
   const [waiting, setWaiting] = useState<Waiting | null>(null);
   const [looking, setLooking] = useState("");
@@ -23,25 +24,29 @@ export function useFixes(jobLine: JobLine): { jobLine: JobLine; looking: string 
       events.close();
       setWaiting(null);
       setLooking("");
-      if (now.stage === "done") latest.current.jobLine.patch(waiting.finding);
+      if (now.stage === "done") latest.current.jobLine.done("artwork", waiting.changes);
       if (now.problem) latest.current.sayProblem(problemOf(now.problem));
     };
     return () => events.close();
   }, [waiting]);
-  const patch = async (finding: Finding) => {
-    const { job, document } = jobLine;
+  const decide = async (changes: Changes) => {
+    const { job, document, done } = jobLine;
     if (waiting) return;
-    if (finding.patch?.station !== "artwork" || !("fixes" in finding.patch.changes)) return jobLine.patch(finding);
     try {
       const params = { path: { job_id: job.id }, query: { print: job.print } };
-      const body = { ...document("artwork"), ...finding.patch.changes };
+      const body = { ...document("artwork"), ...changes };
       const { key } = await told<{ key: string }>(api.POST("/api/jobs/{job_id}/artworks/fixed", { params, body }));
-      if (key) setWaiting({ key, finding });
-      else jobLine.patch(finding);
+      if (key) setWaiting({ key, changes });
+      else done("artwork", changes);
     } catch {
       // Nobody answers: the decision is kept in the browser like any other, and the picture is looked at later.
-      jobLine.patch(finding);
+      done("artwork", changes);
     }
   };
-  return { jobLine: { ...jobLine, patch: (finding) => void patch(finding) }, looking };
+  const patch = (finding: Finding) => {
+    const wanted = finding.patch;
+    if (wanted?.station === "artwork" && "fixes" in wanted.changes) void decide(wanted.changes);
+    else jobLine.patch(finding);
+  };
+  return { jobLine: { ...jobLine, patch }, decide, looking };
 }
