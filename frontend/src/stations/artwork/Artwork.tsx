@@ -294,7 +294,8 @@ function Lettering({ station, jobLine }: { station: Station; jobLine: JobLine })
   const { isRunning, start } = useWork(job.id, job.print, "/api/jobs/{job_id}/lettering");
   const wanted = useMe().role !== "viewer" && !lettering;
   // Once for a picture and a language; a reading that failed is begun again by hand.
-  const picture = `${job.print} ${jobLine.line.decisions.place?.file} ${language}`;
+  const { place, artwork } = jobLine.line.decisions;
+  const picture = `${job.print} ${place?.file} ${language} ${JSON.stringify(artwork?.fixes)}`;
   const asked = useRef("");
   useEffect(() => {
     if (!wanted || asked.current === picture) return;
