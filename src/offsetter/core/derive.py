@@ -14,14 +14,27 @@ from offsetter.core.values import Refusal
 
 USUAL_MM = 60.0
 """A print that every method's sheet takes."""
+LIKELY_KEPT = 256
+_LIKELY: dict[tuple[int, str], tuple[Shop, str]] = {}
 
 
 def likely_method(shop: Shop, asked: AdviceJob) -> str:
     """Of the methods done here the one that practice would reach for: dye where nothing stands against it, for it goes into the
     fibre; else film, which takes most cloths; else what is least objected to. Quantity, size and price do not enter: while an
     order is drawn up the way does not jump about."""
-    facts = advice_facts()
     asked = asked.model_copy(update={"width_mm": USUAL_MM, "height_mm": USUAL_MM})
+    key = (id(shop), asked.model_dump_json())
+    known = _LIKELY.get(key)
+    # A shop is one object until a fact of it changes: asked again and again while an order is drawn up, it is weighed once.
+    if known is None or known[0] is not shop:
+        if len(_LIKELY) >= LIKELY_KEPT:
+            _LIKELY.clear()
+        known = _LIKELY[key] = (shop, _likely(shop, asked))
+    return known[1]
+
+
+def _likely(shop: Shop, asked: AdviceJob) -> str:
+    facts = advice_facts()
     done = [m for m in dict.fromkeys(m for p in shop.printers.values() for m in p.methods) if m in shop.methods]
     newest = {r.method: r for r in shop.recipes.values()}
 
