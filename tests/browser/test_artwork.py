@@ -48,7 +48,7 @@ def test_whoever_goes_on_meanwhile_keeps_the_file(page: Page, counter: Counter):
     job = counter.order()
     page.goto(f"/jobs/{job}/order")
     art = disc(900, 2000, (200, 120, 40))
-    page.get_by_role("main").get_by_label("Artwork file").set_input_files(
+    page.get_by_role("complementary").get_by_label("Artwork file").set_input_files(
         {"name": "late.png", "mimeType": "image/png", "buffer": png(art)}
     )
     expect(page.get_by_role("region", name="The file that came in")).to_be_visible()

@@ -1,7 +1,6 @@
 """Jobs: made, decided, undone, looked at."""
 
 import secrets
-from collections.abc import Collection
 from datetime import datetime
 from typing import Any
 
@@ -24,6 +23,7 @@ from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
+from offsetter.desk.checks import check_blank, check_way
 from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
@@ -127,7 +127,7 @@ class Jobs:
         job_id = secrets.token_hex(6)
         with self._base.session() as session, session.begin():
             shop, _ = self._read_shop(session)
-            _check_blank(shop, order)
+            check_blank(shop, order)
             store = DecisionStore(session)
             store.add_job(job_id, self._base.now())
             store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
@@ -175,9 +175,9 @@ class Jobs:
         if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
         shop, _ = self.shop()
-        _check_blank(shop, drafted.order)
+        check_blank(shop, drafted.order)
         for one in drafted.prints:
-            _check_way(shop, one.decisions)
+            check_way(shop, one.decisions)
         document: Decision = getattr(drafted.decisions, station)
         try:
             with self._base.session() as session, session.begin():
@@ -424,48 +424,3 @@ def _decisions_of(current: dict[Address, Revision], order: OrderDoc, print_id: s
         if s != "order" and (r := current.get(address(print_id, s))) is not None and r.body is not None
     }
     return Decisions(order=order).model_copy(update=found)
-
-
-def _check_blank(shop: Shop, order: OrderDoc) -> None:
-    for line in order.lines:
-        blank = shop.blanks.get(line.blank)
-        unknown = [] if blank is None else [s for s in line.counts if s not in blank.sizes]
-        if blank is None or unknown:
-            what = (
-                f"There is no blank “{line.blank}”"
-                if blank is None
-                else f"{blank.name} does not come in {', '.join(unknown)}"
-            )
-            raise Refusal(
-                "no-such-blank", f"{what}.", "The order was not saved.", "Choose a blank and its sizes from the list."
-            )
-
-
-def _check_way(shop: Shop, decisions: Decisions) -> None:
-    way = decisions.method
-    if way is None:
-        return
-    owned: dict[str, Collection[str]] = {
-        "printer": shop.printers, "press": shop.presses, "oven": shop.ovens, "recipe": shop.recipes, "method": shop.methods,
-    }  # fmt: skip
-    for field, ids in owned.items():
-        if getattr(way, field) not in ids and (field, way.oven) != ("oven", ""):
-            raise Refusal(
-                "not-owned",
-                f"The shop has no {field} “{getattr(way, field)}”.",
-                "The way is as it was.",
-                "Choose one of the shop's own.",
-            )
-    if way.mode not in {m.id for m in shop.printers[way.printer].modes}:
-        raise Refusal(
-            "no-such-mode",
-            f"{shop.printers[way.printer].name} has no mode “{way.mode}”.",
-            "The way is as it was.",
-            "Choose one of its modes.",
-        )
-    derive.feed_of(shop, way)
-    recipe = derive.recipe_of(shop, way)
-    if recipe.method != way.method:
-        raise Refusal("wrong-recipe", f"“{recipe.name}” is not a recipe for {shop.methods[way.method].name.lower()}.",
-                      "The way is as it was.", "Choose one of the method's own.")  # fmt: skip
-    recipe.stages_for(way.schools)

@@ -292,7 +292,9 @@ function Lettering({ station, jobLine }: { station: Station; jobLine: JobLine })
   const language = jobLine.document("artwork").language ?? "en";
   const lettering = drawingOf(station, "artwork")?.lettering;
   const { isRunning, start } = useWork(job.id, job.print, "/api/jobs/{job_id}/lettering");
-  const wanted = useMe().role !== "viewer" && !lettering;
+  // What is only tried is not on the server yet: there would be nothing to read.
+  const isSaved = jobLine.line === job.line;
+  const wanted = useMe().role !== "viewer" && !lettering && isSaved;
   // Once for a picture and a language; a reading that failed is begun again by hand.
   const { place, artwork } = jobLine.line.decisions;
   const picture = `${job.print} ${place?.file} ${language} ${JSON.stringify(artwork?.fixes)}`;

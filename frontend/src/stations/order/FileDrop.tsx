@@ -111,13 +111,15 @@ export function FileDrop({ file, children }: FileDropProps) {
           The file is being sent…
         </p>
       )}
-      {file.looking && <BeingLookedAt looking={file.looking} onStop={file.stop} />}
+      {file.looking && (
+        <BeingLookedAt looking={file.looking} onStop={file.stop} place="absolute top-4 right-6 w-[380px]" />
+      )}
     </div>
   );
 }
 
 /** What the header says, and what was found so far; the piece behind stays as it was until all is known. */
-function BeingLookedAt({ looking, onStop }: { looking: Looking; onStop: () => void }) {
+export function BeingLookedAt({ looking, onStop, place }: { looking: Looking; onStop: () => void; place: string }) {
   const units = useUnits();
   const { begun, progress, found } = looking;
   const { header: h } = begun;
@@ -128,10 +130,7 @@ function BeingLookedAt({ looking, onStop }: { looking: Looking; onStop: () => vo
       : "";
   const kind = h.kind === "PDF" && (h.pages ?? 1) > 1 ? `PDF, ${h.pages} pages` : h.kind;
   return (
-    <section
-      aria-label="The file that came in"
-      className="absolute top-4 right-6 w-[380px] rounded-lg border border-hair2 bg-panel p-4"
-    >
+    <section aria-label="The file that came in" className={`rounded-lg border border-hair2 bg-panel p-4 ${place}`}>
       <h2 className="font-bold">{begun.name}</h2>
       <p className="num">{[size, kind, h.mode].filter(Boolean).join(" · ")}</p>
       <p className="text-soft">

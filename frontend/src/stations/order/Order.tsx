@@ -9,7 +9,7 @@ import { Button, NumberField, Pick, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import type { StationProps } from "..";
 import { Findings } from "../Waits";
-import { FileDrop, useArtworkFile } from "./FileDrop";
+import { BeingLookedAt, FileDrop, useArtworkFile } from "./FileDrop";
 import { Names } from "./Names";
 import { Pieces, Prints, SizeWidths } from "./Pieces";
 import { PlacedPrint } from "./PlacedPrint";
@@ -231,6 +231,7 @@ function FileButton({ jobLine }: { jobLine: StationProps["jobLine"] }) {
       <Button hotkey="U" onClick={file.choose}>
         {file.isSending || file.looking ? "Looking at the file…" : has ? "Another file" : "Choose a file"}
       </Button>
+      {file.looking && <BeingLookedAt looking={file.looking} onStop={file.stop} place="w-full" />}
     </>
   );
 }
