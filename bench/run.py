@@ -4,6 +4,7 @@ import sys
 
 from advice import bench_advice
 from colour import bench_colour
+from growth import bench_growth
 from hands import bench_hands
 from intake import bench_intake
 from plates import bench_plates
@@ -11,7 +12,7 @@ from screen import bench_schools, bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake", "colour"}
+    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake", "colour", "growth"}
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
@@ -26,6 +27,8 @@ def main() -> int:
         bench_colour()
     if "hands" in wanted:
         bench_hands()
+    if "growth" in wanted:
+        bench_growth()
     return 0
 
 

@@ -41,8 +41,9 @@ def signed_in(address: str, name: str = "Ada") -> httpx.Client:
     return client
 
 
-def job_called(client: httpx.Client, title: str) -> str:
-    return next(j["id"] for j in client.get("/api/jobs").json() if j["title"] == title and not j["is_closed"])
+def job_called(client: httpx.Client, title: str, which: str = "open") -> str:
+    page = client.get("/api/jobs", params={"which": which, "words": title.split()[0]}).json()
+    return next(j["id"] for j in page["cards"] if j["title"] == title)
 
 
 def browser_in(playwright: Playwright) -> Browser:

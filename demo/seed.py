@@ -99,6 +99,11 @@ class Seeding:
         for name, role, pin in (("Ada", "owner", "1357"), ("Noor", "technician", "2468"), ("Visitor", "viewer", "")):
             self.desk.people.add(name, role, "lantern quay demo", pin)
 
+    def titles(self) -> set[str]:
+        """Of the jobs that are there."""
+        found = {c.standing.title for c in self.desk.standings.page("all").cards}
+        return found
+
     def order(self, title: str, blanks: dict[str, dict[str, int]], due: datetime, quoted: float) -> str:
         """An order of pieces by blank and size."""
         lines = tuple(BlankLine(id="abc"[i], blank=b, counts=counts) for i, (b, counts) in enumerate(blanks.items()))
@@ -131,18 +136,16 @@ class Seeding:
             self.decide(job, station, print, settled=True)
 
     def release(self, job: str) -> str:
-        key = self.desk.work_done.make_plates(job)
-        while not (now := self.desk.work_done.progress(key)) or not now.is_last:
+        key = self.desk.runs.make_plates(job)
+        while not (now := self.desk.runs.progress(key)) or not now.is_last:
             sleep(0.05)
-        run = self.desk.work_done.release(job, "Ada")
+        run = self.desk.runs.release(job, "Ada")
         while not (now := self.work.latest(f"run-{run.id}")) or not now.is_last:
             sleep(0.05)
         return run.id
 
     def act(self, job: str, body: ActBody, actor: str = "Noor") -> None:
-        self.desk.work_done.record(
-            Act(id=str(uuid.uuid4()), job=job, at=self.clock(), actor=actor, signature="", body=body)
-        )
+        self.desk.acts.record(Act(id=str(uuid.uuid4()), job=job, at=self.clock(), actor=actor, signature="", body=body))
 
     def cured(self, job: str, run: str, count: int) -> None:
         self.act(job, Printed(run=run, count=count))
@@ -187,7 +190,7 @@ def main(url: str, data: Path) -> None:
     is_new = seeding.shop()
     colour(seeding)
     now = datetime.now(ZoneInfo("Europe/London"))
-    if "Star-map scarves" not in {seeding.desk.jobs.title(j) for j in seeding.desk.jobs.ids()}:
+    if "Star-map scarves" not in seeding.titles():
         four_orders(seeding, now)
     if not is_new:
         seeding.work.close()
@@ -287,9 +290,9 @@ def guides_tees(seeding: Seeding, due: datetime) -> None:
     seeding.decide(job, "place", back, text={"height_um": 38_000, "colour": "#F4E7C5"}, below_collar_um=75_000)
     for print in ("front", back):
         seeding.settle(job, print)
-    seeding.desk.work_done.sign_proof(job, "E. Lindqvist, the observatory's shop", "by mail", str(uuid.uuid4()), "Ada")
+    seeding.desk.acts.sign_proof(job, "E. Lindqvist, the observatory's shop", "by mail", str(uuid.uuid4()), "Ada")
     run = seeding.release(job)
-    seeding.cured(job, run, seeding.desk.work_done.run(run).copies)
+    seeding.cured(job, run, seeding.desk.runs.find(run).copies)
     seeding.pressed(job, run, {"M": 3, "L": 2})
     seeding.act(job, Spoiled(what="blank", size="L", count=1, stage="pre-press", cause="hole in the seam"))
     seeding.act(

@@ -37,6 +37,9 @@ def main() -> int:
         if not seeded.exists():  # a seeding that was cut short begins anew
             database.drop("offsetter")
         database.create()
+        # For the tools beside it: where this shop's rows are, readable by whoever started it alone.
+        (data / "url").touch(mode=0o600)
+        (data / "url").write_text(database.url())
         # A warm start asks the database alone: loading what migrates takes longer than opening the shop.
         is_old = database.migration() != newest_migration()
         if is_old:

@@ -224,7 +224,7 @@ def test_a_driver_that_separates_by_itself_gets_its_own_rgb_mirrored(counter, ap
     run = counter.release(job)
     assert run.status_code == 201, run.text
     counter.follow(f"run-{run.json()['runs'][-1]['id']}")
-    with pikepdf.open(app.state.services.work_done.run_file(run.json()["runs"][-1]["id"])) as pdf:
+    with pikepdf.open(app.state.services.runs.run_file(run.json()["runs"][-1]["id"])) as pdf:
         (form,) = (x for n, x in pdf.pages[0].Resources.XObject.items() if n.startswith("/Print"))
         space = form.Resources.XObject.Colour.ColorSpace
         assert (str(space[0]), bytes(space[1].read_bytes())) == ("/ICCBased", DYE)

@@ -156,7 +156,7 @@ def test_the_logbook_says_what_it_took(counter):
     counter.act(job, kind="good", size="S", count=2)
     counter.act(job, kind="spoiled", what="piece", size="S", count=1, stage="peel", cause="peeled warm")
     counter.act(job, kind="closed", short=False, note="")
-    entry = next(e for e in counter.get("/api/logbook").json() if e["job"] == job)
+    entry = next(e for e in counter.get("/api/logbook").json()["entries"] if e["job"] == job)
     figures = {f["label"]: f for f in entry["figures"]}
     assert (entry["good"], entry["ordered"]) == (2, 2)
     assert (figures["Blanks used"]["planned"], figures["Blanks used"]["actual"]) == (2, 3)
@@ -198,7 +198,7 @@ def test_one_lost_file_does_not_close_the_shop(app, counter):
     app.state.services.base.files.original(seen["line"]["decisions"]["place"]["file"]).unlink()
     order = station(counter.job(job), "order")
     assert "file-lost" in {f["code"] for f in order["findings"]}
-    assert "Lost file" in {j["title"] for j in counter.get("/api/jobs").json()}
+    assert "Lost file" in {j["title"] for j in counter.get("/api/jobs").json()["cards"]}
     assert counter.get("/api/logbook").status_code == 200
     counter.place(job)  # the same file again puts it right
     assert station(counter.job(job), "order")["state"] != "blocked"

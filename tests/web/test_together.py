@@ -1,5 +1,7 @@
 """Many hands at once, and work that goes wrong: nothing lost, nothing doubled, nothing hidden."""
 
+import os
+import signal
 import time
 import uuid
 from concurrent.futures import ThreadPoolExecutor
@@ -96,9 +98,20 @@ def test_a_file_that_cannot_be_read_fails_with_three_parts_and_can_be_tried_agai
         assert not (tmp_path / "out").exists()
 
 
-def test_a_worker_that_dies_is_told_and_not_waited_for(work):
+def test_a_fault_of_ours_is_told_apart_from_a_limit_of_the_machine(work, tmp_path):
     work.submit("key", "no-such-task", {})
-    died = wait(work, "key")
+    crashed = wait(work, "key")
+    assert (crashed.stage, crashed.problem["code"]) == ("failed", "work-crashed")
+    os.mkfifo(never := tmp_path / "never")  # opened and never read from: it waits until it is killed
+    work.submit(
+        "killed",
+        "take_in",
+        {"source": str(never), "name": "x", "file": "x", "folder": str(tmp_path / "out"), "asked": "{}"},
+    )
+    while (process := work._tasks["killed"].process) is None:
+        time.sleep(0.01)
+    os.kill(process.pid, signal.SIGKILL)
+    died = wait(work, "killed")
     assert (died.stage, died.problem["code"]) == ("failed", "work-died")
 
 

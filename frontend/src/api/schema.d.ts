@@ -392,7 +392,7 @@ export interface paths {
         };
         /**
          * List Jobs
-         * @description Every job, what it needs next first by due time.
+         * @description Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code.
          */
         get: operations["list_jobs"];
         put?: never;
@@ -913,7 +913,7 @@ export interface paths {
         };
         /**
          * Logbook
-         * @description What every closed job took, planned against actual.
+         * @description What closed jobs took, planned against actual, newest first; words: of their title, customer or code.
          */
         get: operations["logbook"];
         put?: never;
@@ -2951,10 +2951,8 @@ export interface components {
          * @description A job on the Jobs view: where it stands and what it needs next.
          */
         JobCard: {
-            /** Blank */
-            blank: string;
-            /** Cloth */
-            cloth: string;
+            /** Codes */
+            codes: string[];
             /** Customer */
             customer: string;
             /**
@@ -2962,20 +2960,25 @@ export interface components {
              * Format: date-time
              */
             due: string;
-            /** Garment */
-            garment: {
-                [key: string]: unknown;
-            } | null;
+            /** Ended At */
+            ended_at: string | null;
+            garment: components["schemas"]["GarmentDrawing"] | null;
             /** Good */
             good: number;
             /** Id */
             id: string;
-            /** Is Closed */
-            is_closed: boolean;
-            /** Next State */
-            next_state: string;
-            /** Next Station */
-            next_station: string;
+            /** Needs Person */
+            needs_person: boolean;
+            /**
+             * Next State
+             * @enum {string}
+             */
+            next_state: "open" | "ready" | "needs you" | "blocked" | "done" | "out of date" | "not needed";
+            /**
+             * Next Station
+             * @enum {string}
+             */
+            next_station: "order" | "method" | "artwork" | "colour" | "white" | "sheet" | "print" | "prepare" | "press" | "inspect";
             /** Next Verdict */
             next_verdict: string;
             /** Picture */
@@ -2983,17 +2986,19 @@ export interface components {
             /** Pieces */
             pieces: number;
             /**
-             * Standing
+             * Stands
              * @enum {string}
              */
-            standing: "open" | "held" | "cancelled" | "closed";
+            stands: "open" | "held" | "cancelled" | "closed";
             /** States */
             states: [
-                string,
-                string
+                "order" | "method" | "artwork" | "colour" | "white" | "sheet" | "print" | "prepare" | "press" | "inspect",
+                "open" | "ready" | "needs you" | "blocked" | "done" | "out of date" | "not needed"
             ][];
             /** Title */
             title: string;
+            /** Why */
+            why: string;
         };
         /** JobOut */
         JobOut: {
@@ -3037,6 +3042,24 @@ export interface components {
             standing: "open" | "held" | "cancelled" | "closed";
             /** Why */
             why: string;
+        };
+        /**
+         * JobsOut
+         * @description A page of jobs, and how many there are of what is open.
+         */
+        JobsOut: {
+            /** Cards */
+            cards: components["schemas"]["JobCard"][];
+            /** Following */
+            following: string | null;
+            /** Held */
+            held: number;
+            /** Late */
+            late: number;
+            /** Needs Person */
+            needs_person: number;
+            /** Open */
+            open: number;
         };
         /** JustName */
         JustName: {
@@ -3298,6 +3321,13 @@ export interface components {
             width_mm: number;
             /** Would Show */
             would_show: boolean;
+        };
+        /** LogbookPage */
+        LogbookPage: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Following */
+            following: string | null;
         };
         /**
          * Looks
@@ -7096,7 +7126,11 @@ export interface operations {
     };
     list_jobs: {
         parameters: {
-            query?: never;
+            query?: {
+                which?: "open" | "needs me" | "late" | "held" | "closed" | "all";
+                words?: string;
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7109,7 +7143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobCard"][];
+                    "application/json": components["schemas"]["JobsOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8732,7 +8766,10 @@ export interface operations {
     };
     logbook: {
         parameters: {
-            query?: never;
+            query?: {
+                words?: string;
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8745,7 +8782,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Entry"][];
+                    "application/json": components["schemas"]["LogbookPage"];
                 };
             };
             /** @description Unauthorized */

@@ -18,6 +18,9 @@ export type RunLayout = Schemas["RunLayout"];
 export type Run = Schemas["RunOut"];
 export type Shop = Schemas["ShopOut"];
 export type JobCard = Schemas["JobCard"];
+export type Jobs = Schemas["JobsOut"];
+export type WhichJobs = "open" | "needs me" | "late" | "held" | "closed" | "all";
+export type LogbookPage = Schemas["LogbookPage"];
 export type Entry = Schemas["Entry"];
 export type Act = Schemas["Act"];
 /** An act as it is sent: the server fills in what is left out, or refuses it. */

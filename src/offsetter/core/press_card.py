@@ -2,8 +2,9 @@
 
 from decimal import Decimal
 
-from offsetter.core.acts import Act, Pressed, Renewed, SetUp, standing
+from offsetter.core.acts import Act, Pressed, SetUp, standing
 from offsetter.core.compute.cost import covers_of
+from offsetter.core.counted_sheets import SheetUse
 from offsetter.core.facts import Blank, Press, Stage
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Frozen
@@ -100,25 +101,15 @@ class CoverLeft(Frozen):
 
 
 def covers_left(
-    pressed: tuple[Act, ...], renewed: tuple[Act, ...], press: str, stages: tuple[Stage, ...], uses: dict[str, tuple[Decimal, int]]
-) -> tuple[CoverLeft, ...]:  # fmt: skip
-    """How often each counted sheet of these stages was used at this press since it was taken new."""
+    known: dict[str, SheetUse], stages: tuple[Stage, ...], uses: dict[str, tuple[Decimal, int]]
+) -> tuple[CoverLeft, ...]:
+    """How often each counted sheet of these stages was used since it was taken new. known: those at this press."""
     wanted = dict.fromkeys(c for s in stages if s.temperature_c is not None for c in covers_of(s) if c in uses)
     found = []
     for cover in wanted:
-        fresh = [
-            a.at
-            for a in standing(renewed)
-            if isinstance(a.body, Renewed) and (a.body.press, a.body.cover) == (press, cover)
-        ]
-        since = max(fresh, default=None)
-        done = [
-            a.body
-            for a in standing(pressed)
-            if isinstance(a.body, Pressed) and a.body.press == press and (since is None or a.at > since)
-        ]
-        used = sum(cover in r.covers for body in done for r in body.stages if r.temperature_c is not None)
-        found.append(CoverLeft(cover=cover, uses=uses[cover][1], used=used, is_known=since is not None))
+        sheet = known.get(cover)
+        found.append(CoverLeft(cover=cover, uses=uses[cover][1], used=sheet.used if sheet else 0,
+                               is_known=sheet is not None and sheet.since is not None))  # fmt: skip
     return tuple(found)
 
 

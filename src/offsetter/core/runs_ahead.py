@@ -3,6 +3,7 @@
 from decimal import Decimal
 from math import ceil
 
+from offsetter.core.acts import Act, Spoiled
 from offsetter.core.compute.sheet import Want
 from offsetter.core.decisions import OrderDoc, number_of
 from offsetter.core.ledger import Ledger
@@ -20,6 +21,15 @@ class SpoilRate(Frozen):
 
     tried: int = 0
     spoiled: int = 0
+
+
+def spoil_rate(pressed: tuple[Act, ...], spoiled: tuple[Act, ...]) -> SpoilRate:
+    """Of standing acts of all jobs, oldest first; what spoiled before the first of the pressed ones is not of their time."""
+    since = pressed[0].at if pressed else None
+    lost = [a.body for a in spoiled if isinstance(a.body, Spoiled) and (since is None or a.at >= since)]
+    transfers = sum(b.count for b in lost if b.what == "transfer")
+    pieces = sum(b.count * max(1, len(b.had)) for b in lost if b.what == "piece")
+    return SpoilRate(tried=len(pressed) + transfers, spoiled=transfers + pieces)
 
 
 class Spares(Frozen):

@@ -8,7 +8,7 @@ from sqlalchemy.orm import Session
 
 from offsetter.core.stations.result import StationResult
 from offsetter.core.values import Refusal
-from offsetter.desk.newest import Newest
+from offsetter.desk.bounded import Bounded
 from offsetter.store.files import FileStore
 from offsetter.work.interface import Work
 
@@ -19,7 +19,7 @@ class Base:
     def __init__(self, engine: Engine, files: FileStore, work: Work, now: Callable[[], datetime] | None = None) -> None:
         self.engine, self.files, self.work = engine, files, work
         self.now = now or (lambda: datetime.now(UTC))
-        self.memo: Newest[StationResult] = Newest(MEMO_SIZE)
+        self.memo: Bounded[StationResult] = Bounded(MEMO_SIZE)
 
     def session(self) -> Session:
         return Session(self.engine, expire_on_commit=False)

@@ -8,8 +8,8 @@ from offsetter.core.compute.colour import Colours, DriverColours, transforms_of
 from offsetter.core.facts import Condition, Drift, Feed, Measurement, Printer, Profile, Shop, condition_id
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
+from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
-from offsetter.desk.newest import Newest
 from offsetter.intake.icc import MOST_BYTES
 from offsetter.intake.receive import in_child
 from offsetter.store.shop import GONE, ShopStore
@@ -37,7 +37,7 @@ class ConditionView(Frozen):
 class Conditions:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
-        self._known: Newest[Colours | DriverColours] = Newest(8)
+        self._known: Bounded[Colours | DriverColours] = Bounded(8)
 
     def add_profile(self, name: str, data: bytes, by: str) -> Profile:
         """Keep a profile that prints can be made with. Raises Refusal with the reason for any other."""

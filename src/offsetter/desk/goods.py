@@ -16,8 +16,8 @@ from offsetter.core.stations.order import draw_garment
 from offsetter.core.stations.result import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
+from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
-from offsetter.desk.newest import Newest
 from offsetter.store.shop import ShopStore
 
 Curves = dict[str, tuple[tuple[float, float], ...]]
@@ -43,7 +43,7 @@ class BlankView(Frozen):
 class Goods:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
-        self._fitted: Newest[PressHeat | None] = Newest(32)
+        self._fitted: Bounded[PressHeat | None] = Bounded(32)
 
     def put_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
         """A blank of the shop's own, new or changed. Sizes that a job ordered stay."""

@@ -1,6 +1,8 @@
 """Jobs: made, decided, undone, looked at."""
 
 import secrets
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
@@ -9,7 +11,7 @@ from sqlalchemy.orm import Session
 from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
-from offsetter.core.acts import Act, Pressed, Spoiled, standing
+from offsetter.core.acts import Act
 from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
@@ -19,20 +21,23 @@ from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line, LineInputs, Measured
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
 from offsetter.core.runs import Run
-from offsetter.core.runs_ahead import SpoilRate
+from offsetter.core.runs_ahead import SpoilRate, spoil_rate
+from offsetter.core.standing import standing_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
+from offsetter.desk.bounded import Bounded
 from offsetter.desk.checks import check_blank, check_way
-from offsetter.desk.newest import Newest
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
 from offsetter.intake.names import CAPITAL_PX, draw_name
 from offsetter.intake.receive import receive
+from offsetter.store.acts import ActStore
 from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
+from offsetter.store.runs import RunStore
 from offsetter.store.shop import ArtworkStore, ShopStore
-from offsetter.store.work_done import ActStore, RunStore
+from offsetter.store.standings import KeptStanding, StandingStore
 
 FIRST = address("", "order")
 SPOIL_WINDOW = 400
@@ -61,6 +66,8 @@ class Stored(Frozen):
     authors: dict[str, str]
     runs: tuple[Run, ...]
     acts: tuple[Act, ...]
+    spoil: SpoilRate = SpoilRate()
+    """Of the shop when the job was last decided on: the spares suggested do not move while nobody decides."""
     can_undo: bool = False
     can_redo: bool = False
 
@@ -71,6 +78,22 @@ class Stored(Frozen):
     @property
     def decisions(self) -> Decisions:
         return self.here.decisions
+
+
+class Held(Frozen):
+    """What the database holds of a job, whoever looks and from where."""
+
+    created_at: datetime
+    order: OrderDoc
+    decisions: dict[str, Decisions]
+    """Of each print."""
+    revisions: dict[str, dict[str, int]]
+    authors: dict[str, dict[str, str]]
+    names: dict[str, str]
+    """Of the files that its prints hold."""
+    runs: tuple[Run, ...]
+    acts: tuple[Act, ...]
+    spoil: SpoilRate
 
 
 class JobLine(Frozen):
@@ -90,19 +113,29 @@ class Jobs:
         self._own_profile = Profile.model_validate(
             {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
         )
-        self._shops: Newest[tuple[Shop, Levels]] = Newest(2)
-        self._facts_known: Newest[ArtworkFacts] = Newest(64)
-        self._texts: Newest[TextArt] = Newest(2_000)
-        self._spoil: Newest[SpoilRate] = Newest(2)
+        self._shops: Bounded[tuple[Shop, Levels]] = Bounded(2)
+        self._facts_known: Bounded[ArtworkFacts] = Bounded(64)
+        self._texts: Bounded[TextArt] = Bounded(2_000)
+        self._spoil: Bounded[SpoilRate] = Bounded(2)
+        self._held: Bounded[Held] = Bounded(64)
 
     def shop(self) -> tuple[Shop, Levels]:
         with self._base.session() as session:
-            return self._read_shop(session)
+            return self.shop_in(session)
 
-    def _read_shop(self, session: Session) -> tuple[Shop, Levels]:
+    def shop_in(self, session: Session) -> tuple[Shop, Levels]:
+        """The same in a transaction of the caller's."""
+        return self._read_shop(session)[1]
+
+    def edition(self) -> int:
+        """Of the shop's facts: another one may change where open jobs stand."""
+        with self._base.session() as session:
+            return ShopStore(session).edition()
+
+    def _read_shop(self, session: Session) -> tuple[int, tuple[Shop, Levels]]:
         store = ShopStore(session)
-        # Rows are versions: they are added and never edited, so their count says whether there is a newer one.
-        edition = str(store.edition())
+        number = store.edition()
+        edition = str(number)
         found = self._shops.get(edition)
         if found is None:
             shop, store_levels = store.read()
@@ -111,55 +144,117 @@ class Jobs:
                 shop.model_copy(update={"ink_profile": self.profile, "profiles": ours}),
                 store_levels,
             )
-        return found
+        return number, found
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""
         with self._base.session() as session, session.begin():
             ShopStore(session).change("shop", "shop", proof_wanted=wanted)
 
-    def ids(self) -> list[str]:
-        with self._base.session() as session:
-            return DecisionStore(session).job_ids()
+    @contextmanager
+    def changing(self, *job_ids: str, is_decision: bool = False) -> Iterator[Session]:
+        """A transaction that holds the jobs, and leaves with where the first of them stands written in it.
+
+        What is read after the lock is what the last change left. is_decision: spares are suggested anew.
+        """
+        with self._base.session() as session, session.begin():
+            for job_id in sorted(set(job_ids)):
+                if not DecisionStore(session).lock(job_id):
+                    raise no_such_job(job_id)
+            yield session
+            self.keep_standing(session, job_ids[0], is_decision=is_decision)
+
+    def keep_standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> None:
+        """Work out where the job stands and write it."""
+        StandingStore(session).save(self.standing(session, job_id, is_decision=is_decision))
+
+    def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
+        """Where the job stands, worked out anew over all its prints."""
+        edition, facts = self._read_shop(session)
+        held = self._read_held(session, job_id)
+        if is_decision:
+            held = held.model_copy(update={"spoil": self._spoil_rate(session)})
+        seen = [self.work_out(self._seen_from(held, job_id, p), facts) for p in held.order.prints]
+        told = standing_of(job_id, held.order, tuple(s.line for s in seen), held.runs, held.acts)
+        first = seen[0]
+        scene = self.scene(facts[0], first.job, v) if (v := first.line.variant) and first.picture_key else None
+        return KeptStanding(told, edition, held.spoil, scene.model_dump(mode="json") if scene else None)
 
     def create(self, order: OrderDoc, author: str) -> str:
         self._check_due(order)
         job_id = secrets.token_hex(6)
         with self._base.session() as session, session.begin():
-            shop, _ = self._read_shop(session)
-            check_blank(shop, order)
-            store = DecisionStore(session)
-            store.add_job(job_id, self._base.now())
-            store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
+            self.create_in(session, job_id, order, author)
+            shop, _ = self.shop_in(session)
             place = first_place(shop.blanks[order.lines[0].blank])
             if place != PlaceDoc():
-                store.save(job_id, order.prints[0], "place", place.model_dump(mode="json"), author, 0, self._base.now())
+                now = self._base.now()
+                DecisionStore(session).save(
+                    job_id, order.prints[0], "place", place.model_dump(mode="json"), author, 0, now
+                )
+            self.keep_standing(session, job_id, is_decision=True)
         return job_id
+
+    def create_in(self, session: Session, job_id: str, order: OrderDoc, author: str) -> None:
+        """The bare job with its order, in a transaction of the caller's."""
+        self._check_due(order)
+        check_blank(self.shop_in(session)[0], order)
+        store = DecisionStore(session)
+        store.add_job(job_id, self._base.now())
+        store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
 
     def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
         """The job, seen from one of its prints (the first when none is named) and a line and size."""
         with self._base.session() as session:
-            store = DecisionStore(session)
-            created_at = store.created_at(job_id)
-            current = store.current(job_id)
-            if created_at is None or address("", "order") not in current:
-                raise no_such_job(job_id)
-            order = OrderDoc.model_validate(current[address("", "order")].body)
-            print_id = print_id if print_id in order.prints else order.prints[0]
-            undo, redo = store.stacks(job_id, author) if author else ([], [])
-            artworks = ArtworkStore(session)
-            prints = tuple(self._print(p, _decisions_of(current, order, p), kind, artworks) for p in order.prints)
-            mine = {s: current[a] for s in DOCUMENTS if (a := address(print_id, s)) in current}
-            return Stored(
-                id=job_id, created_at=created_at, order=order, prints=prints, print=print_id, kind=kind,
-                revisions={s: r.revision for s, r in mine.items()}, authors={s: r.author for s, r in mine.items()},
-                runs=RunStore(session).of_job(job_id), acts=ActStore(session).of_job(job_id),
-                can_undo=any(entry != (FIRST, 1) for entry in undo[-1:]), can_redo=bool(redo),
-            )  # fmt: skip
+            changes = StandingStore(session).changes(job_id)
+            known = f"{job_id} {changes}"
+            held = self._held.get(known) if changes else None
+            if held is None:
+                held = self._read_held(session, job_id)
+                if changes:
+                    self._held[known] = held
+            undo, redo = DecisionStore(session).stacks(job_id, author) if author else ([], [])
+        seen = self._seen_from(held, job_id, print_id, kind)
+        can_undo = any(entry != (FIRST, 1) for entry in undo[-1:])
+        return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
+
+    def _read_held(self, session: Session, job_id: str) -> Held:
+        store = DecisionStore(session)
+        created_at, current = store.created_at(job_id), store.current(job_id)
+        if created_at is None or FIRST not in current:
+            raise no_such_job(job_id)
+        order = OrderDoc.model_validate(current[FIRST].body)
+        decisions = {p: _decisions_of(current, order, p) for p in order.prints}
+        mine = {p: {s: current[a] for s in DOCUMENTS if (a := address(p, s)) in current} for p in order.prints}
+        artworks, kept = ArtworkStore(session), StandingStore(session).find(job_id)
+        files = {ArtRef.read(r).file for d in decisions.values() if (r := d.art_ref)}
+        return Held(
+            created_at=created_at, order=order, decisions=decisions,
+            revisions={p: {s: r.revision for s, r in of.items()} for p, of in mine.items()},
+            authors={p: {s: r.author for s, r in of.items()} for p, of in mine.items()},
+            names={f: artworks.name_of(f) or "" for f in files}, runs=RunStore(session).of_job(job_id),
+            acts=ActStore(session).of_job(job_id), spoil=kept.spoil if kept else self._spoil_rate(session),
+        )  # fmt: skip
+
+    def _seen_from(self, held: Held, job_id: str, print_id: str = "", kind: str = "") -> Stored:
+        order = held.order
+        print_id = print_id if print_id in order.prints else order.prints[0]
+        return Stored(
+            id=job_id, created_at=held.created_at, order=order, print=print_id, kind=kind, runs=held.runs, acts=held.acts, spoil=held.spoil,
+            prints=tuple(self._print(p, held.decisions[p], kind, held.names) for p in order.prints),
+            revisions=held.revisions[print_id], authors=held.authors[print_id],
+        )  # fmt: skip
 
     def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
         return self.work_out(self.read(job_id, author, print_id, kind))
+
+    def look_in(self, session: Session, job_id: str) -> tuple[JobLine, dict[str, Any] | None]:
+        """The job with its line as a transaction of the caller's sees it, and what its picture shows."""
+        facts = self.shop_in(session)
+        seen = self.work_out(self._seen_from(self._read_held(session, job_id), job_id), facts)
+        scene = self.scene(facts[0], seen.job, v) if (v := seen.line.variant) and seen.picture_key else None
+        return seen, scene.model_dump(mode="json") if scene else None
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
@@ -180,7 +275,7 @@ class Jobs:
             check_way(shop, one.decisions)
         document: Decision = getattr(drafted.decisions, station)
         try:
-            with self._base.session() as session, session.begin():
+            with self.changing(job_id, is_decision=True) as session:
                 file = drafted.decisions.place.file
                 if station == "place" and file and not ArtworkStore(session).name_of(file):
                     raise Refusal("no-such-file", "This artwork is not in the store.", "The job is as it was.", "Drop the file again.")  # fmt: skip
@@ -197,16 +292,19 @@ class Jobs:
     def redo(self, job_id: str, author: str) -> str:
         return self._step(job_id, author, is_undo=False)
 
-    def inputs(self, stored: Stored) -> LineInputs:
+    def inputs(self, stored: Stored, of_shop: tuple[Shop, Levels] | None = None) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""
-        shop, store_levels = self.shop()
+        shop, store_levels = of_shop or self.shop()
         return LineInputs(shop=shop, profile=self.profile, prints=stored.prints, print=stored.print,
-                          kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=self.spoil_rate(),
+                          kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=stored.spoil,
                           proof_wanted=shop.proof_wanted)  # fmt: skip
 
-    def work_out(self, stored: Stored) -> JobLine:
-        """The whole line from what is stored, with pixels measured where they have to be."""
-        inputs = self.inputs(stored)
+    def work_out(self, stored: Stored, of_shop: tuple[Shop, Levels] | None = None) -> JobLine:
+        """The whole line from what is stored, with pixels measured where they have to be.
+
+        of_shop: its facts, where a transaction has read them already.
+        """
+        inputs = self.inputs(stored, of_shop)
         variants = core_line.all_variants(inputs)
         variant = core_line.variant_of(inputs, variants)
         facts = core_line.facts_of(inputs, variant)
@@ -225,31 +323,24 @@ class Jobs:
             job=stored, line=core_line.evaluate(inputs, self._base.memo, variants), picture_key=key, lens=lens
         )
 
-    def spoil_rate(self) -> SpoilRate:
+    def _spoil_rate(self, session: Session) -> SpoilRate:
         """Of the shop's latest transfers; read again once a minute, since a suggestion need not follow every act."""
         at = self._base.now().strftime("%Y%m%d%H%M")
-        found = self._spoil.get(at)
+        found: SpoilRate | None = self._spoil.get(at)
         if found is None:
-            with self._base.session() as session:
-                acts = ActStore(session).of_kinds(("pressed", "spoiled"), SPOIL_WINDOW)
-            done = standing(acts)
-            spoiled = sum(
-                a.body.count * max(1, len(a.body.had))
-                for a in done
-                if isinstance(a.body, Spoiled) and a.body.what != "blank"
+            store = ActStore(session)
+            found = self._spoil[at] = spoil_rate(
+                store.newest("pressed", SPOIL_WINDOW), store.newest("spoiled", SPOIL_WINDOW)
             )
-            loose = sum(a.body.count for a in done if isinstance(a.body, Spoiled) and a.body.what == "transfer")
-            found = SpoilRate(tried=sum(isinstance(a.body, Pressed) for a in done) + loose, spoiled=spoiled)
-            self._spoil[at] = found
         return found
 
-    def _print(self, print_id: str, decisions: Decisions, kind: str, artworks: ArtworkStore) -> JobPrint:
+    def _print(self, print_id: str, decisions: Decisions, kind: str, names: dict[str, str]) -> JobPrint:
         place, order = decisions.place, decisions.order
         if place.text is None:
             return JobPrint(
                 id=print_id,
                 decisions=decisions,
-                facts=self._facts(decisions.art_ref, artworks),
+                facts=self._facts(decisions.art_ref, names),
                 lettering=letterings.known(self._pictures, decisions),
             )
         texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
@@ -257,7 +348,7 @@ class Jobs:
         facts = (
             None
             if shown is None
-            else self._facts(texts[shown].file, artworks, next(n.text for n in order.names if n.number == shown))
+            else self._facts(texts[shown].file, names, next(n.text for n in order.names if n.number == shown))
         )
         return JobPrint(id=print_id, decisions=decisions, facts=facts, texts=texts)
 
@@ -287,8 +378,7 @@ class Jobs:
 
     def facts_for(self, file_hash: str, known_as: str = "") -> ArtworkFacts | None:
         """Facts of a file that a job holds; None when the store has lost it."""
-        with self._base.session() as session:
-            return self._facts(file_hash, ArtworkStore(session), known_as)
+        return self._facts(file_hash, self._names(file_hash), known_as)
 
     def labels(self, stored: Stored) -> dict[str, str]:
         """Slots and kinds of the job as people call them."""
@@ -306,7 +396,9 @@ class Jobs:
         return found
 
     def title(self, job_id: str) -> str:
-        return self.read(job_id).order.title
+        with self._base.session() as session:
+            kept = StandingStore(session).find(job_id)
+        return kept.standing.title if kept else self.read(job_id).order.title
 
     def scene(self, shop: Shop, stored: Stored, variant: Variant, slot: str = "") -> Scene:
         """A variant on the cloth of one of its slots: the one asked for, or its first."""
@@ -322,7 +414,7 @@ class Jobs:
         return self._pictures.remember(scene)
 
     def _step(self, job_id: str, author: str, *, is_undo: bool) -> str:
-        with self._base.session() as session, session.begin():
+        with self.changing(job_id, is_decision=True) as session:
             store = DecisionStore(session)
             undo, redo = store.stacks(job_id, author)
             stack = undo if is_undo else redo
@@ -369,42 +461,43 @@ class Jobs:
                 "The job is as it was.",
                 "Add the print first.",
             )
-        order = drafted.order
-        with self._base.session() as session:
-            artworks = ArtworkStore(session)
-            prints = []
-            for one in (p for p in stored.prints if p.id in order.prints):
-                if station in ("order", "sheet") or one.id == stored.print:
-                    decisions = one.decisions.model_copy(update={station: changed})
-                    # Only another file, or other names, make other facts of the picture: a moved print keeps them.
-                    was, now = one.decisions.place, decisions.place
-                    fresh = (
-                        now.text is not None
-                        or (one.decisions.art_ref, was.text) != (decisions.art_ref, now.text)
-                        or station == "artwork"
-                    )
-                    one = (
-                        self._print(one.id, decisions, stored.kind, artworks)
-                        if fresh
-                        else one.model_copy(update={"decisions": decisions})
-                    )
-                prints.append(one)
+        order, names = drafted.order, self._names(drafted.art_ref)
+        prints = []
+        for one in (p for p in stored.prints if p.id in order.prints):
+            if station in ("order", "sheet") or one.id == stored.print:
+                decisions = one.decisions.model_copy(update={station: changed})
+                # Only another file, or other names, make other facts of the picture: a moved print keeps them.
+                was, now = one.decisions.place, decisions.place
+                is_same = now.text is None and (one.decisions.art_ref, was.text) == (decisions.art_ref, now.text)
+                if is_same and station != "artwork":
+                    one = one.model_copy(update={"decisions": decisions})
+                else:
+                    one = self._print(one.id, decisions, stored.kind, names)
+            prints.append(one)
         here = stored.print if stored.print in order.prints else order.prints[0]
         return stored.model_copy(update={"order": order, "prints": tuple(prints), "print": here})
 
-    def _facts(self, file_hash: str | None, artworks: ArtworkStore, known_as: str = "") -> ArtworkFacts | None:
+    def _facts(self, file_hash: str | None, names: dict[str, str], known_as: str = "") -> ArtworkFacts | None:
         if file_hash is None:
             return None
         original = self._base.files.original(ArtRef.read(file_hash).file)
         if not original.exists():
             return None  # Order says so; one lost file must not close the whole shop
-        name = known_as or artworks.name_of(ArtRef.read(file_hash).file) or file_hash
+        name = known_as or names.get(ArtRef.read(file_hash).file) or file_hash
         found = self._facts_known.get(file_hash)
         folder = self._pictures.folder(file_hash)
         if found is None or found.name != name or not folder.exists():
             found = receive(original, name, file_hash, folder)
             self._facts_known[file_hash] = found
         return found
+
+    def _names(self, ref: str | None) -> dict[str, str]:
+        """What the file of a picture was called when it came in."""
+        if ref is None:
+            return {}
+        file = ArtRef.read(ref).file
+        with self._base.session() as session:
+            return {file: ArtworkStore(session).name_of(file) or ""}
 
     def _check_due(self, order: OrderDoc) -> None:
         if order.due <= self._base.now():

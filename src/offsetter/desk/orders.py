@@ -1,5 +1,6 @@
 """Orders that grow: one more print on the piece, a list of names, the same made again."""
 
+import secrets
 from collections import Counter
 from datetime import datetime
 
@@ -35,7 +36,7 @@ class Orders:
             {"place": place, "width_um": width, "below_collar_um": below, "offset_um": offset}
         )
         try:
-            with self._base.session() as session, session.begin():
+            with self._jobs.changing(job_id, is_decision=True) as session:
                 store = DecisionStore(session)
                 store.save(
                     job_id,
@@ -79,12 +80,13 @@ class Orders:
 
     def again(self, job_id: str, due: datetime, author: str) -> str:
         """Make a job again: its decisions copied to a new one, nothing of its acts."""
-        stored = self._jobs.read(job_id)
+        stored, new = self._jobs.read(job_id), secrets.token_hex(6)
         order = stored.order.model_copy(update={"due": due, "settled": False})
-        new = self._jobs.create(order, author)
         with self._base.session() as session, session.begin():
+            self._jobs.create_in(session, new, order, author)
             store = DecisionStore(session)
             for (print_id, station), revision in store.current(job_id).items():
                 if station != "order" and revision.body is not None:
                     store.save(new, print_id, station, revision.body, author, 0, self._base.now())
+            self._jobs.keep_standing(session, new, is_decision=True)
         return new

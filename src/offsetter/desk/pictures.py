@@ -30,7 +30,7 @@ from offsetter.core.compute.strokes import rung_for
 from offsetter.core.facts import BrandColour
 from offsetter.core.stations.result import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
-from offsetter.desk.newest import Newest
+from offsetter.desk.bounded import Bounded
 from offsetter.desk.scenes import PointView, Scene, brand_steps, point_view
 from offsetter.intake.bench import BENCH_PX
 from offsetter.intake.receive import receive
@@ -60,19 +60,19 @@ class Lens(Frozen):
 class Pictures:
     def __init__(self, files: FileStore) -> None:
         self._files = files
-        self._known: Newest[Colours] = Newest(12)
-        self._drivers: Newest[DriverColours] = Newest(12)
-        self._driven: Newest[Bytes] = Newest(KEPT)
-        self._brands: Newest[tuple[BrandStep, ...]] = Newest(KEPT)
-        self._plates: Newest[Plates] = Newest(KEPT)
-        self._bench: Newest[Bytes] = Newest(KEPT)
-        self._inks: Newest[Bytes] = Newest(KEPT)
-        self._main: Newest[tuple[list[tuple[int, int, int]], list[float]]] = Newest(KEPT)
-        self._facts: Newest[ArtworkFacts] = Newest(KEPT)
-        self._lenses: Newest[tuple[Bytes, Bytes]] = Newest(KEPT)
-        self._spots: Newest[EdgeSpot] = Newest(KEPT)
-        self._steps: Newest[tuple[ColourStep, ...]] = Newest(KEPT)
-        self._misses: Newest[float] = Newest(KEPT)
+        self._known: Bounded[Colours] = Bounded(12)
+        self._drivers: Bounded[DriverColours] = Bounded(12)
+        self._driven: Bounded[Bytes] = Bounded(KEPT)
+        self._brands: Bounded[tuple[BrandStep, ...]] = Bounded(KEPT)
+        self._plates: Bounded[Plates] = Bounded(KEPT)
+        self._bench: Bounded[Bytes] = Bounded(KEPT)
+        self._inks: Bounded[Bytes] = Bounded(KEPT)
+        self._main: Bounded[tuple[list[tuple[int, int, int]], list[float]]] = Bounded(KEPT)
+        self._facts: Bounded[ArtworkFacts] = Bounded(KEPT)
+        self._lenses: Bounded[tuple[Bytes, Bytes]] = Bounded(KEPT)
+        self._spots: Bounded[EdgeSpot] = Bounded(KEPT)
+        self._steps: Bounded[tuple[ColourStep, ...]] = Bounded(KEPT)
+        self._misses: Bounded[float] = Bounded(KEPT)
 
     def folder(self, file_hash: str) -> Path:
         return self._files.derived("art", file_hash)

@@ -4,7 +4,7 @@ from dataclasses import replace
 from datetime import timedelta
 
 from offsetter.core import derive
-from offsetter.core.acts import Pressed, SetUp
+from offsetter.core.acts import SetUp
 from offsetter.core.batch_ways import BatchWay, batch_ways
 from offsetter.core.common_ground import Shared, what_failures_share
 from offsetter.core.facts import Stage
@@ -25,14 +25,15 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
+from offsetter.store.acts import ActStore
+from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.press import PressSession, PressStore
-from offsetter.store.work_done import ActStore
 
 GONE_AFTER = timedelta(seconds=30)
 WARM_FOR = timedelta(minutes=10)
 """A lower platen that was pressed on within this time is still warm: from memory."""
-COVER_WINDOW = 2_000
-"""Acts that the use of counted sheets is read from: a finishing sheet is good for 500 presses."""
+SET_UPS = 10
+"""Of one press: the newest by its time lies among the newest recorded."""
 COOLING_WINDOW = 600
 """Acts that the shop's own cooling times are read from."""
 
@@ -104,12 +105,10 @@ class Presses:
         blank = derive.blank_of(shop, seen.job.decisions, line.kind)
         with self._base.session() as session:
             store = ActStore(session)
-            set_ups = store.of_kinds(("set-up",))
-            touched = store.of_kinds(("pressed",), COOLING_WINDOW)
-            renewed = store.of_kinds(("renewed",))
-            covers = covers_left(
-                store.of_kinds(("pressed",), COVER_WINDOW), renewed, press.id, stages, shop.prices.cover_uses
-            )
+            set_ups = store.newest("set-up", SET_UPS, press.id)
+            touched = store.newest("pressed", COOLING_WINDOW)
+            last_pressed = store.newest("pressed", 1, press.id)
+            covers = covers_left(CountedSheetStore(session).at_press(press.id), stages, shop.prices.cover_uses)
         wanted = wanted_set_up(press, stages, blank)
         to_press, demand = line.ledger.to_press(seen.job.print), line.ledger.demand.prints.get(seen.job.print, {})
         here = next(p for p in line.passes if p.print == seen.job.print)
@@ -123,7 +122,7 @@ class Presses:
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
-            first_done=any(isinstance(a.body, Pressed) and a.body.press == press.id and self._base.now() - a.at < WARM_FOR for a in touched),
+            first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 
     def batch(self, job_id: str, print_id: str, goods: Goods) -> BatchView:

@@ -3,16 +3,19 @@
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import func, or_, select
+from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from offsetter.core import facts
 from offsetter.core.facts import Levels, Shop
-from offsetter.store.tables import ArtworkRow, ShopRow
+from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens")
 LARGE_KINDS = ("charts", "measurements")
 """Looked up one by one: no station reads them."""
+PINNED_KINDS = ("recipes", "conditions")
+EDITION = "shop"
 COLOUR_KINDS = ("profiles", "brand_colours")
 """Of which the shop may take one away again: its newest row then says so."""
 GONE = "gone"
@@ -24,6 +27,10 @@ class ShopStore:
 
     def put(self, kind: str, fact_id: str, body: dict[str, Any], version: int = 1) -> None:
         self._session.merge(ShopRow(kind=kind, id=fact_id, version=version, body=body))
+        if kind not in LARGE_KINDS:
+            self._session.flush()
+            counted = insert(CounterRow).values(name=EDITION, value=1)
+            self._session.execute(counted.on_duplicate_key_update(value=CounterRow.value + 1))
 
     def change(self, kind: str, fact_id: str, /, **values: Any) -> None:
         """A newer version of a fact, the older ones kept."""
@@ -62,11 +69,9 @@ class ShopStore:
     def has_shop(self) -> bool:
         return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
 
-    def edition(self) -> tuple[int, int]:
-        """Changes whenever a fact or a version of one is added."""
-        told = select(func.count(), func.coalesce(func.sum(ShopRow.version), 0)).where(ShopRow.kind.not_in(LARGE_KINDS))
-        count, versions = self._session.execute(told).one()
-        return int(count), int(versions)
+    def edition(self) -> int:
+        """Goes up whenever a fact or a version of one is added."""
+        return self._session.scalar(select(CounterRow.value).where(CounterRow.name == EDITION)) or 0
 
     def read(self) -> tuple[Shop, Levels]:
         """The shop as its newest rows say, with shipped facts where it has none of its own."""
@@ -74,7 +79,18 @@ class ShopStore:
         shipped = facts.recipes()
         older = {f"{r.id}@{r.version}": r.model_dump() for r in shipped.values()}
         older_conditions: dict[str, dict[str, Any]] = {}
-        rows = select(ShopRow).where(ShopRow.kind.not_in(LARGE_KINDS)).order_by(ShopRow.version)
+        latest = (
+            select(ShopRow.kind, ShopRow.id, func.max(ShopRow.version).label("version"))
+            .where(ShopRow.kind.not_in(LARGE_KINDS)).group_by(ShopRow.kind, ShopRow.id).subquery()
+        )  # fmt: skip
+        is_latest = (
+            (latest.c.kind == ShopRow.kind) & (latest.c.id == ShopRow.id) & (latest.c.version == ShopRow.version)
+        )
+        # Older versions are read where a job may have pinned one.
+        rows = (
+            select(ShopRow).outerjoin(latest, is_latest)
+            .where(or_(latest.c.version.is_not(None), ShopRow.kind.in_(PINNED_KINDS))).order_by(ShopRow.version)
+        )  # fmt: skip
         for row in self._session.scalars(rows):
             newest.setdefault(row.kind, {})[row.id] = row.body
             if row.kind == "recipes":

@@ -76,7 +76,9 @@ class ActRow(Base):
     """Append-only: the application's database user may insert and read here, nothing else."""
 
     __tablename__ = "acts"
-    __table_args__ = (UniqueConstraint("id"), Index("ix_acts_job_id", "job_id"), Index("ix_acts_kind", "kind"))
+    __table_args__ = (
+        UniqueConstraint("id"), Index("ix_acts_job_id", "job_id"), Index("ix_acts_kind", "kind"), Index("ix_acts_about", "about", "kind"),
+    )  # fmt: skip
     seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
     id: Mapped[str] = mapped_column(Key)
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
@@ -85,7 +87,80 @@ class ActRow(Base):
     actor: Mapped[str] = mapped_column(String(80))
     signature: Mapped[str] = mapped_column(Key)
     kind: Mapped[str] = mapped_column(Key)
+    about: Mapped[str | None] = mapped_column(Key)
+    """The press, lot or act that it is looked for by."""
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class StandingRow(Base):
+    """Where a job stands, written with every decision, act and run that changes it; body is the core's JobStanding."""
+
+    __tablename__ = "standings"
+    __table_args__ = (Index("ix_standings_stands_due", "stands", "due"), Index("ix_standings_ended_at", "ended_at"))
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+    changes: Mapped[int]
+    edition: Mapped[int]
+    stands: Mapped[str] = mapped_column(Key)
+    due: Mapped[datetime] = mapped_column(UtcDateTime())
+    ended_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    needs_person: Mapped[bool]
+    spoil_tried: Mapped[int]
+    spoil_spoiled: Mapped[int]
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+    scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+
+
+class JobWordRow(Base):
+    """Words that jobs are found by."""
+
+    __tablename__ = "job_words"
+    __table_args__ = (Index("ix_job_words_job_id", "job_id"),)
+    word: Mapped[str] = mapped_column(Key, primary_key=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+
+
+class LogbookRow(Base):
+    """A closed job's entry as it was on the day of its closing."""
+
+    __tablename__ = "logbook"
+    __table_args__ = (Index("ix_logbook_closed_at", "closed_at"),)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+    closed_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+    scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+
+
+class LotRow(Base):
+    """Transfers in the store; left is what nobody took yet."""
+
+    __tablename__ = "lots"
+    __table_args__ = (Index("ix_lots_left", "left"), Index("ix_lots_signature", "signature"))
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    run_id: Mapped[str] = mapped_column(Key)
+    signature: Mapped[str] = mapped_column(Key)
+    count: Mapped[int]
+    left: Mapped[int]
+    note: Mapped[str] = mapped_column(String(200))
+    stored_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class CountedSheetRow(Base):
+    """A sheet at a press that is good for so many uses."""
+
+    __tablename__ = "counted_sheets"
+    press: Mapped[str] = mapped_column(Key, primary_key=True)
+    cover: Mapped[str] = mapped_column(String(60, collation="utf8mb4_bin"), primary_key=True)
+    since: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    used: Mapped[int]
+
+
+class CounterRow(Base):
+    """Numbers that only go up: the edition of the shop's facts."""
+
+    __tablename__ = "counters"
+    name: Mapped[str] = mapped_column(Key, primary_key=True)
+    value: Mapped[int]
 
 
 class UserRow(Base):

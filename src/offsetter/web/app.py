@@ -1,18 +1,35 @@
 """The server: routers over the desk."""
 
 from collections.abc import AsyncIterator, Callable
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 
 from fastapi import FastAPI
+from sqlalchemy.exc import OperationalError
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.web import colour, floor, goods, jobs, people, problems, recipes, records, static
+from offsetter.web import (
+    acts,
+    artworks,
+    colour,
+    goods,
+    jobs,
+    leftovers,
+    logbook,
+    long_work,
+    people,
+    press,
+    problems,
+    proofs,
+    recipes,
+    runs,
+    static,
+)
 from offsetter.web.guard import OwnPagesOnly
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
@@ -30,24 +47,37 @@ def create_app(
 ) -> FastAPI:
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
+    services = Services(base, is_demo=is_demo, probes=probes)
+
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         base.work.warm()
+        with suppress(OperationalError):  # a database that comes later is caught up with at the first look at Jobs
+            services.standings.catch_up()
         yield
         base.work.close()
         base.engine.dispose()
 
     app = FastAPI(title="Offsetter", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
                   generate_unique_id_function=lambda route: route.name, responses={401: {"model": Problem}, 403: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
-    app.state.services = Services(base, is_demo=is_demo, probes=probes)
+    app.state.services = services
     problems.install(app)
-    app.include_router(jobs.router)
-    app.include_router(floor.router)
-    app.include_router(people.router)
-    app.include_router(records.router)
-    app.include_router(recipes.router)
-    app.include_router(goods.router)
-    app.include_router(colour.router)
+    for area in (
+        jobs,
+        artworks,
+        runs,
+        acts,
+        long_work,
+        press,
+        proofs,
+        leftovers,
+        logbook,
+        people,
+        recipes,
+        goods,
+        colour,
+    ):
+        app.include_router(area.router)
     static.install(app, dist)
     # Pictures are packed already, and event streams must not wait for a block to fill.
     app.add_middleware(

@@ -3,14 +3,16 @@
 from collections.abc import Iterable
 from typing import Annotated, TypeVar
 
-from fastapi import APIRouter, Depends, File, UploadFile
+from fastapi import APIRouter, Depends, File, Query, UploadFile
 
 from offsetter.core import derive
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.facts import Blank, Press, Printer
 from offsetter.core.proof import proof_of
 from offsetter.desk.jobs import JobLine
+from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
+from offsetter.store.standings import Which
 from offsetter.web.guard import Person, Who, refuse_others, signed_in
 from offsetter.web.schemas import (
     AddPrintIn,
@@ -18,6 +20,7 @@ from offsetter.web.schemas import (
     AgainIn,
     JobCard,
     JobOut,
+    JobsOut,
     LineOut,
     Looks,
     Made,
@@ -34,7 +37,6 @@ from offsetter.web.services import Desk, Services
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 Named = TypeVar("Named", Blank, Printer, Press)
-WANTS_SOMEONE = ("out of date", "blocked", "needs you", "ready")
 
 
 @router.get("/shop")
@@ -54,10 +56,13 @@ def _by_name(things: Iterable[Named]) -> tuple[Named, ...]:
 
 
 @router.get("/jobs")
-def list_jobs(desk: Desk) -> list[JobCard]:
-    """Every job, what it needs next first by due time."""
-    cards = [_card(desk.jobs.look(i)) for i in desk.jobs.ids()]
-    return sorted(cards, key=lambda c: (c.standing in ("closed", "cancelled"), c.standing == "held", c.due))
+def list_jobs(
+    desk: Desk, which: Which = "open", words: Annotated[str, Query(max_length=120)] = "", after: Annotated[str, Query(max_length=90)] = ""
+) -> JobsOut:  # fmt: skip
+    """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
+    page = desk.standings.page(which, words, after)
+    return JobsOut(cards=tuple(_card(c) for c in page.cards), following=page.following, open=page.open, needs_person=page.needs_person,
+                   late=page.late, held=page.held)  # fmt: skip
 
 
 @router.post("/jobs", status_code=201)
@@ -142,9 +147,7 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
     inputs = desk.jobs.inputs(job)
     signatures = line.ledger.demand.signatures()
     wanted = {s for s in signatures if line.ledger.to_print_of(s)}
-    offers = (
-        tuple(o for o in desk.work_done.leftovers() if o.signature in wanted) if wanted and stands == "open" else ()
-    )
+    offers = tuple(desk.leftovers.left(wanted)) if wanted and stands == "open" else ()
     return JobOut(
         id=job.id, print=job.print, kind=line.kind,
         prints=tuple(PrintTab(id=p.id, name=line.books.print_names[p.id], place=p.decisions.place.place,
@@ -161,26 +164,14 @@ def _line_out(desk: Services, seen: JobLine) -> LineOut:
     shop, _ = desk.jobs.shop()
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way,
-        plates_key=desk.work_done.plates_key(seen), plates_ready=desk.work_done.plates_ready(seen),
+        plates_key=desk.runs.plates_key(seen), plates_ready=desk.runs.plates_ready(seen),
         run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(shop, seen.job, v))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 
-def _card(seen: JobLine) -> JobCard:
-    line, order = seen.line, seen.job.order
-    stands, why = job_standing(seen.job.acts)
-    # What is urgent anywhere comes before what is merely next.
-    urgent = [s for s in line.stations if s.state in ("out of date", "blocked")]
-    waiting = [s for s in line.stations if s.state in WANTS_SOMEONE]
-    chosen = (urgent or waiting or [line.stations[-1]])[0]
-    drawing = line.station("order").drawing
-    pictures = picture_set(seen)
-    verdict = f"{stands.capitalize()}: {why}" if stands in ("held", "cancelled") else chosen.verdict
+def _card(view: CardView) -> JobCard:
+    told, key = view.standing, view.picture_key
     return JobCard(
-        id=seen.job.id, title=order.title, customer=order.customer, due=order.due, pieces=order.pieces,
-        good=sum(line.ledger.still_good.values()), blank=order.lines[0].blank, cloth=getattr(getattr(drawing, "garment", None), "colour", "#888888"),
-        next_station=chosen.station, next_state=chosen.state, next_verdict=verdict,
-        states=tuple((s.station, s.state) for s in line.stations), picture=pictures.cloth if pictures else None,
-        is_closed=stands in ("closed", "cancelled"), standing=stands,
-        garment=drawing.garment.model_dump(mode="json") if drawing is not None and hasattr(drawing, "garment") else None,
+        **told.model_dump(exclude={"codes", "uses", "garment"}), codes=told.codes, garment=told.garment,
+        picture=f"/api/pictures/{key}/cloth.png" if key else None,
     )  # fmt: skip

@@ -15,11 +15,11 @@ from offsetter.core.line import Line
 from offsetter.core.prints import Pass
 from offsetter.core.proof import ProofState
 from offsetter.core.runs import Run
-from offsetter.core.stations.result import StationResult
+from offsetter.core.stations.result import GarmentDrawing, State, StationName, StationResult
 from offsetter.core.values import Frozen, Reading
 from offsetter.desk.jobs import JobLine
+from offsetter.desk.leftovers import Leftover
 from offsetter.desk.pictures import Lens
-from offsetter.desk.work_done import Leftover
 from offsetter.work.interface import Progress
 
 
@@ -138,18 +138,31 @@ class JobCard(Frozen):
     title: str
     customer: str
     due: datetime
+    stands: Standing
+    why: str
+    ended_at: datetime | None
     pieces: int
     good: int
-    blank: str
-    cloth: str
-    next_station: str
-    next_state: str
+    next_station: StationName
+    next_state: State
     next_verdict: str
-    states: tuple[tuple[str, str], ...]
+    needs_person: bool
+    states: tuple[tuple[StationName, State], ...]
+    codes: tuple[str, ...]
     picture: str | None
-    is_closed: bool
-    standing: Standing
-    garment: dict[str, Any] | None
+    garment: GarmentDrawing | None
+
+
+class JobsOut(Frozen):
+    """A page of jobs, and how many there are of what is open."""
+
+    cards: tuple[JobCard, ...]
+    following: str | None
+    """Asks for the page after this one; None: this is the last."""
+    open: int
+    needs_person: int
+    late: int
+    held: int
 
 
 class Looks(Frozen):

@@ -3,22 +3,28 @@ from typing import Annotated
 from fastapi import Depends, Request
 
 from offsetter.core.values import Refusal
-from offsetter.desk.artwork import Artworks
+from offsetter.desk.acts import Acts
+from offsetter.desk.artworks import Artworks
 from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
+from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
 from offsetter.desk.goods import Goods
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.leftovers import Leftovers
+from offsetter.desk.logbook import Logbook
 from offsetter.desk.measuring import Measuring
 from offsetter.desk.off_colours import OffColours
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
+from offsetter.desk.photos import Photos
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
+from offsetter.desk.proofs import Proofs
 from offsetter.desk.recipes import Recipes
-from offsetter.desk.records import Records
+from offsetter.desk.runs import Runs
+from offsetter.desk.standings import Standings
 from offsetter.desk.weighing import Weighing
-from offsetter.desk.work_done import WorkDone
 
 
 class Services:
@@ -32,7 +38,11 @@ class Services:
         self.jobs = Jobs(base, self.pictures)
         self.orders = Orders(base, self.jobs)
         self.artworks = Artworks(base, self.pictures, self.jobs)
-        self.work_done = WorkDone(base, self.jobs)
+        self.logbook = Logbook(base, self.jobs)
+        self.standings = Standings(base, self.jobs, self.logbook)
+        self.runs = Runs(base, self.jobs, self.standings.made)
+        self.acts = Acts(base, self.jobs, self.logbook)
+        self.leftovers = Leftovers(base, self.jobs)
         self.presses = Presses(base, self.jobs)
         self.weighing = Weighing(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
@@ -41,7 +51,9 @@ class Services:
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)
         self.brands = Brands(base)
-        self.records = Records(base, self.jobs, self.work_done)
+        self.proofs = Proofs(self.jobs)
+        self.photos = Photos(base, self.jobs, self.acts)
+        self.codes = Codes(base, self.jobs)
 
     def refuse_unless_demo(self) -> None:
         if not self.is_demo:

@@ -1,6 +1,6 @@
 """Long work: submitted under the hash of what it makes, followed in real units, cancelled for good."""
 
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from typing import Literal, Protocol
 
 from offsetter.core.values import Frozen
@@ -28,8 +28,8 @@ class Progress(Frozen):
 class Work(Protocol):
     """What a back end for long work must do; local child processes now, a task queue later."""
 
-    def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
-        """Start the task, unless one with this key runs already."""
+    def submit(self, key: str, task: str, arguments: dict[str, str], then: Callable[[], None] | None = None) -> None:
+        """Start the task, unless one with this key runs already. then: called once it is done, in a thread of its own."""
 
     def latest(self, key: str) -> Progress | None: ...
 

@@ -1,9 +1,10 @@
 """Long work in local child processes, one a task: killing a process is the one way to stop it for certain."""
 
 import asyncio
+import logging
 import multiprocessing
 import threading
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable
 from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
@@ -11,11 +12,17 @@ from multiprocessing.process import BaseProcess
 from offsetter.work.interface import Progress, Stage
 from offsetter.work.runner import run
 
+log = logging.getLogger("offsetter")
 AT_ONCE = 1
 """A set of plates uses both cores by itself."""
 DIED = {
-    "code": "work-died", "happened": "The work stopped: it took more memory or time than it may.",
+    "code": "work-died", "happened": "The work was stopped from outside: it took more memory or time than it may.",
     "kept": "The job is as it was.", "to_do": "Make the print smaller or the resolution lower, and try again.",
+}  # fmt: skip
+CRASHED = {
+    "code": "work-crashed", "happened": "The work stopped on a fault inside Offsetter.",
+    "kept": "The job is as it was; what was half made is thrown away.",
+    "to_do": "Try once more; if it happens again, send the server's log: the fault stands there in full.",
 }  # fmt: skip
 
 
@@ -33,13 +40,15 @@ class LocalWork:
         """Load what workers load now, beside everything else: the first file is not kept waiting for it."""
         forkserver.ensure_running()
 
-    def submit(self, key: str, task: str, arguments: dict[str, str]) -> None:
+    def submit(self, key: str, task: str, arguments: dict[str, str], then: Callable[[], None] | None = None) -> None:
         with self._lock:
             known = self._tasks.get(key)
             if known is not None and not known.events[-1].is_last:
                 return
             made = self._tasks[key] = _Task()
-        threading.Thread(target=self._attend, args=(made, task, arguments), daemon=True, name=f"work {task}").start()
+        threading.Thread(
+            target=self._attend, args=(made, task, arguments, then), daemon=True, name=f"work {task}"
+        ).start()
 
     def latest(self, key: str) -> Progress | None:
         task = self._tasks.get(key)
@@ -68,7 +77,7 @@ class LocalWork:
         for key in list(self._tasks):
             self.cancel(key)
 
-    def _attend(self, task: "_Task", name: str, arguments: dict[str, str]) -> None:
+    def _attend(self, task: "_Task", name: str, arguments: dict[str, str], then: Callable[[], None] | None) -> None:
         with self._slots:
             if task.cancelled:
                 task.say("cancelled")
@@ -81,10 +90,17 @@ class LocalWork:
             theirs.close()
             if task.cancelled:
                 process.kill()
-            _relay(ours, task)
+            last = _relay(ours, task)
             process.join()
-            if not task.events[-1].is_last:
-                task.say("cancelled") if task.cancelled else task.say("failed", problem=DIED)
+            if last is not None:
+                # Whoever hears that it is done finds what follows from it done as well.
+                if last.stage == "done" and then is not None:
+                    _follow_up(name, then)
+                task.tell(last)
+            else:
+                # A signal's number is below 0: the machine, or a limit, ended it.
+                died = (process.exitcode or 0) < 0
+                task.say("cancelled") if task.cancelled else task.say("failed", problem=DIED if died else CRASHED)
 
 
 class _Task:
@@ -97,13 +113,27 @@ class _Task:
         self, stage: Stage, done: int = 0, whole: int = 0, unit: str = "", problem: dict[str, str] | None = None,
         found: tuple[str, ...] = (),
     ) -> None:  # fmt: skip
-        self.events.append(Progress(number=len(self.events) + 1, stage=stage, done=done, whole=whole, unit=unit, problem=problem, said=found))  # fmt: skip
+        self.tell(Progress(number=0, stage=stage, done=done, whole=whole, unit=unit, problem=problem, said=found))
+
+    def tell(self, event: Progress) -> None:
+        self.events.append(event.model_copy(update={"number": len(self.events) + 1}))
 
 
-def _relay(pipe: Connection, task: _Task) -> None:
+def _relay(pipe: Connection, task: _Task) -> Progress | None:
+    """Tell what the child tells; gives its last word, untold, or None when it ended without one."""
     while True:
         try:
             stage, done, whole, unit, problem, found = pipe.recv()
         except (EOFError, OSError):
-            return
-        task.say(stage, done, whole, unit, problem, found)
+            return None
+        event = Progress(number=0, stage=stage, done=done, whole=whole, unit=unit, problem=problem, said=found)
+        if event.is_last:
+            return event
+        task.tell(event)
+
+
+def _follow_up(name: str, then: Callable[[], None]) -> None:
+    try:
+        then()
+    except Exception:  # the work itself is done and kept; what follows from it is made up at the next look
+        log.exception("after %s", name)

@@ -1,25 +1,36 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
-import type { Garment, JobCard, State } from "../../api/types";
+import type { Jobs, WhichJobs } from "../../api/types";
 import { useHotkeys } from "../../keys";
-import { SmallGarment } from "../../line/StationPicture";
-import { Button, StateMark } from "../../ui/parts";
+import { Button, Choice } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { Find } from "../Find";
+import { usePages } from "../usePages";
+import { JobRow } from "./JobRow";
 import { OrderForm } from "./OrderForm";
 
-/** Every job as its piece, with what it needs next. */
+/** The shop's jobs, the next due first; found by typing. */
 export function JobsPage() {
   const navigate = useNavigate();
   const outbox = useOutbox();
   const [isNew, setIsNew] = useState(false);
-  const query = useQuery({ queryKey: ["jobs"], queryFn: () => told<JobCard[]>(api.GET("/api/jobs")) });
-  const jobs = query.data ?? [];
-  const open = jobs.filter((j) => !j.is_closed);
-  const closed = jobs.filter((j) => j.is_closed);
-  const first = open[0];
+  const [which, setWhich] = useState<WhichJobs>("open");
+  const [words, setWords] = useState("");
+  // Who types looks for a job, whatever became of it.
+  const asked = words.trim() && which === "open" ? "all" : which;
+  const { pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage } = usePages(
+    ["jobs", asked, words.trim()],
+    useCallback(
+      (after: string) =>
+        told<Jobs>(api.GET("/api/jobs", { params: { query: { which: asked, words: words.trim(), after } } })),
+      [asked, words],
+    ),
+  );
+  const shop = pages[0];
+  const cards = pages.flatMap((p) => p.cards);
+  const first = which === "open" && !words ? cards[0] : undefined;
   const keys = useMemo(() => ({ n: () => setIsNew(true) }), []);
   useHotkeys(keys);
   useEffect(() => {
@@ -27,10 +38,10 @@ export function JobsPage() {
   }, []);
 
   return (
-    <main className="min-h-0 grow overflow-auto px-6 py-5">
+    <main className="min-h-0 grow overflow-auto px-6 py-4">
       <div className="flex items-start justify-between gap-4">
         <div>
-          <h1 className="text-2xl font-bold">{heading(open, query.isLoading)}</h1>
+          <h1 className="text-2xl font-bold">{heading(shop, isLoading)}</h1>
           {first && (
             <p className="text-soft">
               Next:{" "}
@@ -48,21 +59,23 @@ export function JobsPage() {
           New order
         </Button>
       </div>
-      {query.error && <p className="mt-4 text-stop">{query.error.message}</p>}
-      <ul className="mt-4 flex flex-col gap-3">
-        {open.map((job) => (
+      <div className="mt-3 flex flex-wrap items-center gap-3">
+        <Find label="Find by title, customer or code" value={words} onFind={setWords} />
+        <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
+      </div>
+      {error && <p className="mt-4 text-stop">{error.message}</p>}
+      <ul className="mt-3 flex flex-col gap-1.5">
+        {cards.map((job) => (
           <JobRow key={job.id} job={job} />
         ))}
       </ul>
-      {closed.length > 0 && (
-        <>
-          <h2 className="mt-7 mb-2 text-lg font-bold">Done</h2>
-          <ul className="flex flex-col gap-3">
-            {closed.map((job) => (
-              <JobRow key={job.id} job={job} />
-            ))}
-          </ul>
-        </>
+      {shop && !cards.length && <p className="mt-4">{nothing(which, words)}</p>}
+      {hasNextPage && (
+        <div className="mt-3">
+          <Button onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
+            Show more
+          </Button>
+        </div>
       )}
       <OrderForm
         open={isNew}
@@ -82,66 +95,32 @@ export function JobsPage() {
   );
 }
 
-function heading(open: JobCard[], isLoading: boolean): string {
-  if (isLoading) return "Jobs";
-  if (!open.length) return "No job is open. Take the first order with N.";
-  const late = open.filter((j) => new Date(j.due) < new Date()).length;
-  if (late) return `${late} of ${open.length} jobs ${late === 1 ? "is" : "are"} late`;
-  return `${open.length} ${open.length === 1 ? "job is" : "jobs are"} open, none late`;
+function choices(shop: Jobs | undefined): { id: WhichJobs; name: string }[] {
+  const counted = (id: WhichJobs, word: string, n?: number) => ({ id, name: n ? `${word} ${n}` : word });
+  return [
+    counted("open", "Open", shop?.open),
+    counted("needs me", "Needs me", shop?.needs_person),
+    counted("late", "Late", shop?.late),
+    counted("held", "Held", shop?.held),
+    counted("closed", "Closed"),
+  ];
 }
 
-function JobRow({ job }: { job: JobCard }) {
-  const left = job.pieces - job.good;
-  return (
-    <li>
-      <Link
-        to={`/jobs/${job.id}/${job.is_closed ? "inspect" : job.next_station}`}
-        className="grid grid-cols-[132px_minmax(0,1fr)_minmax(0,1.1fr)_170px] items-center gap-5 rounded-xl border border-hair bg-panel px-4 py-3 hover:border-hair2 max-[900px]:grid-cols-[96px_1fr]"
-      >
-        <svg viewBox="0 0 132 96" className="w-full" aria-hidden="true">
-          {job.garment && (
-            <SmallGarment
-              garment={job.garment as unknown as Garment}
-              href={job.picture ?? null}
-              width={132}
-              height={96}
-            />
-          )}
-        </svg>
-        <div className="min-w-0">
-          <h2 className="truncate text-lg font-bold">{job.title}</h2>
-          <p className="truncate text-soft">{job.customer}</p>
-          <p className="num mt-1">
-            {job.good} of {job.pieces} good
-          </p>
-          <div className="mt-1 h-[5px] rounded bg-hair" aria-hidden="true">
-            <div className="h-full rounded bg-done" style={{ width: `${(job.good / job.pieces) * 100}%` }} />
-          </div>
-        </div>
-        <div className="min-w-0">
-          {job.is_closed ? (
-            <p>Closed and in the logbook.</p>
-          ) : (
-            <>
-              <p className="font-semibold">
-                <span className="capitalize">{job.next_station}</span>: <StateMark state={job.next_state as State} />
-              </p>
-              <p className="text-soft">{job.next_verdict}</p>
-            </>
-          )}
-          <div className="mt-1.5 flex gap-2" aria-hidden="true">
-            {job.states.map(([station, state]) => (
-              <span key={String(station)} title={`${station}: ${state}`}>
-                <StateMark state={state as State} wordless />
-              </span>
-            ))}
-          </div>
-        </div>
-        <div className="text-right max-[900px]:col-span-2 max-[900px]:text-left">
-          <p className="font-semibold">due {when(job.due)}</p>
-          <p className="text-soft">{job.is_closed ? "" : left ? `${left} to go` : "all good, close it"}</p>
-        </div>
-      </Link>
-    </li>
-  );
+function heading(shop: Jobs | undefined, isLoading: boolean): string {
+  if (isLoading || !shop) return "Jobs";
+  if (!shop.open) return "No job is open. Take the first order with N.";
+  if (shop.late) return `${shop.late} of ${shop.open} jobs ${shop.late === 1 ? "is" : "are"} late`;
+  return `${shop.open} ${shop.open === 1 ? "job is" : "jobs are"} open, none late`;
+}
+
+function nothing(which: WhichJobs, words: string): string {
+  if (words.trim()) return `No job's title, customer or code begins with “${words.trim()}”.`;
+  return {
+    open: "",
+    all: "",
+    "needs me": "No job waits for a person: what is open waits for its turn.",
+    late: "Nothing is late.",
+    held: "No job is held.",
+    closed: "Nothing is closed yet.",
+  }[which];
 }

@@ -1,37 +1,61 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
-import type { Entry } from "../../api/types";
+import type { Entry, LogbookPage as Page } from "../../api/types";
+import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { Find } from "../Find";
+import { usePages } from "../usePages";
 
-/** What closed jobs took: planned against actual, and what spoiled. */
+/** What closed jobs took: planned against actual, and what spoiled; the newest first, found by typing. */
 export default function LogbookPage() {
-  const query = useQuery({ queryKey: ["logbook"], queryFn: () => told<Entry[]>(api.GET("/api/logbook")) });
+  const [words, setWords] = useState("");
+  const { pages, error, isLoading, hasNextPage, fetchNextPage, isFetchingNextPage } = usePages(
+    ["logbook", words.trim()],
+    useCallback(
+      (after: string) => told<Page>(api.GET("/api/logbook", { params: { query: { words: words.trim(), after } } })),
+      [words],
+    ),
+  );
   useEffect(() => {
     document.title = "Logbook · Offsetter";
   }, []);
-  const entries = query.data ?? [];
+  const entries = pages.flatMap((p) => p.entries);
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
-      <h1 className="text-2xl font-bold">{heading(entries, query.isLoading)}</h1>
-      <p className="text-soft">Planned is what the line worked out; actual comes from what was recorded as done.</p>
-      {query.error && <p className="mt-4 text-stop">{query.error.message}</p>}
+      <h1 className="text-2xl font-bold">{heading(entries, isLoading, words, hasNextPage)}</h1>
+      <p className="text-soft">
+        Planned is what the line worked out; actual comes from what was recorded as done. Prices are those of the day it
+        was closed.
+      </p>
+      <div className="mt-3 flex max-w-xl">
+        <Find label="Find by title, customer or code" value={words} onFind={setWords} />
+      </div>
+      {error && <p className="mt-4 text-stop">{error.message}</p>}
       <div className="mt-4 flex flex-col gap-5">
         {entries.map((e) => (
           <EntryView key={e.job} entry={e} />
         ))}
       </div>
+      {hasNextPage && (
+        <div className="mt-3">
+          <Button onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
+            Show more
+          </Button>
+        </div>
+      )}
     </main>
   );
 }
 
-function heading(entries: Entry[], isLoading: boolean): string {
+function heading(entries: Entry[], isLoading: boolean, words: string, hasMore: boolean): string {
   if (isLoading) return "Logbook";
+  if (!entries.length && words.trim()) return `No closed job's title, customer or code begins with “${words.trim()}”`;
   if (!entries.length) return "Nothing is closed yet: close a job at Inspect and its entry appears here.";
   const spoiled = entries.flatMap((e) => e.spoiled).reduce((n, s) => n + s.count, 0);
   const good = entries.reduce((n, e) => n + e.good, 0);
-  return `${good} good pieces from ${entries.length} ${entries.length === 1 ? "job" : "jobs"}, ${spoiled} spoiled`;
+  const jobs = entries.length === 1 ? "job" : "jobs";
+  return `${good} good pieces from ${hasMore ? "the latest " : ""}${entries.length} ${jobs}, ${spoiled} spoiled`;
 }
 
 function EntryView({ entry: e }: { entry: Entry }) {

@@ -1,0 +1,129 @@
+"""Acts recorded: what hands and machines did, each refused when the books could not be true with it."""
+
+from sqlalchemy.orm import Session
+
+from offsetter.core import line as core_line
+from offsetter.core.acts import Act, Closed, Fetched, Pressed, Renewed, Resolved, Signed, Stored, Voided
+from offsetter.core.counted_sheets import SheetUse, covers_in, uses_in
+from offsetter.core.ledger import fold
+from offsetter.core.leftovers import lot_of
+from offsetter.core.prints import demand_of
+from offsetter.core.values import Refusal
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.logbook import Logbook
+from offsetter.desk.recording import Recording
+from offsetter.store.acts import ActStore
+from offsetter.store.counted_sheets import CountedSheetStore
+from offsetter.store.lots import LotStore
+from offsetter.store.runs import RunStore
+
+AS_IT_WAS = "Nothing was recorded."
+RENEWALS = 200
+"""Of all sheets at one press: the last new one of each lies among them."""
+
+
+class Acts:
+    def __init__(self, base: Base, jobs: Jobs, logbook: Logbook) -> None:
+        self._base, self._jobs, self._logbook = base, jobs, logbook
+
+    def record(self, act: Act) -> None:
+        """Append one act; the same act again changes nothing. Refused when the ledger could not be true."""
+        stored = self._jobs.read(act.job)
+        inputs = self._jobs.inputs(stored)
+        variants = core_line.all_variants(inputs)
+        demand = demand_of(stored.order, stored.prints, variants, stored.runs)
+        with self._jobs.changing(act.job, self._lot_of(act)) as session:
+            store, lots = ActStore(session), LotStore(session)
+            if (told := store.find(act.id)) is not None:
+                _refuse_another(told, act)
+                return
+            known = store.of_job(act.job)
+            runs = {r.id: r for r in RunStore(session).of_job(act.job)}
+            ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
+                              fetched=lambda lot: _taken(lots, lot), recipe=way.recipe if (way := core_line.way_of(inputs)) else "",
+                              prepared_first=core_line.prepared_first(inputs)).completed()  # fmt: skip
+            store.add(ready, self._base.now())
+            self._keep_stores(session, ready, 1)
+            if isinstance(ready.body, Voided) and (undone := store.find(ready.body.voids)) is not None:
+                self._keep_stores(session, undone, -1)
+            if isinstance(ready.body, Closed | Voided):
+                self._logbook.write(session, act.job)
+
+    def _keep_stores(self, session: Session, act: Act, times: int) -> None:
+        """The store's lots and the counted sheets after an act; times -1: after it was taken back."""
+        lots, body = LotStore(session), act.body
+        if isinstance(body, Stored):
+            lots.add(lot_of(act)) if times > 0 else lots.drop(act.id)
+        elif isinstance(body, Fetched):
+            lots.take(body.stored, body.count * times)
+        sheets = CountedSheetStore(session)
+        for press, cover in covers_in(act):
+            if isinstance(body, Pressed):
+                sheets.add_uses(press, cover, times * uses_in(act, SheetUse(press=press, cover=cover)), act.at)
+            elif isinstance(body, Renewed):
+                self._recount(session, press, cover)
+
+    def _recount(self, session: Session, press: str, cover: str) -> None:
+        """A sheet was taken new, or that was taken back: counted again from the acts since the last new one."""
+        acts = ActStore(session)
+        renewed = [
+            a for a in acts.newest("renewed", RENEWALS, press) if isinstance(a.body, Renewed) and a.body.cover == cover
+        ]
+        since = max((a.at for a in renewed), default=None)
+        fresh = SheetUse(press=press, cover=cover, since=since)
+        used = sum(uses_in(a, fresh) for a in acts.after("pressed", press, since))
+        CountedSheetStore(session).save(fresh.model_copy(update={"used": used}))
+
+    def _lot_of(self, act: Act) -> str:
+        """The job whose left-over transfers an act takes: two jobs that want the last of a lot wait for each other."""
+        if not isinstance(act.body, Fetched):
+            return act.job
+        with self._base.session() as session:
+            lot = ActStore(session).find(act.body.stored)
+        return lot.job if lot else act.job
+
+    def resolve(self, job_id: str, old: str, way: str, reason: str, act_id: str, by: str) -> None:
+        """Choose what becomes of work made under another physical signature."""
+        seen = self._jobs.look(job_id)
+        ledger, stale = seen.line.ledger, next((s for s in seen.line.ledger.stale if s.signature == old), None)
+        if stale is None:
+            raise Refusal("nothing-stale", "This work matches already, or the choice was made.", AS_IT_WAS, "Go on.")
+        everything = way == "all"
+        live = {p: {s: n for s in slots if (n := ledger.live(p, s))} for p, slots in ledger.demand.prints.items()}
+        self.record(Act(
+            id=act_id, job=job_id, at=self._base.now(), actor=by, signature=stale.replaced_by,
+            body=Resolved.model_validate({
+                "old": old, "new": stale.replaced_by, "way": way, "reason": reason,
+                "transfers": 0 if way == "use" else stale.transfers,
+                "good": {s: n for s, n in ledger.still_good.items() if n} if everything else {},
+                "waiting": {s: n for s, n in ledger.to_inspect.items() if n} if everything else {},
+                "out": live if everything else {},
+            }),
+        ))  # fmt: skip
+
+    def sign_proof(self, job_id: str, customer: str, how: str, act_id: str, by: str) -> None:
+        """The customer agrees to the prints as they are now."""
+        stored = self._jobs.read(job_id)
+        variants = core_line.all_variants(self._jobs.inputs(stored))
+        if not variants:
+            raise Refusal(
+                "no-artwork", "There is nothing to agree to yet.", "Nothing was signed.", "Add the artwork first."
+            )
+        shown: dict[str, tuple[str, ...]] = {}
+        for v in variants:
+            shown[v.print] = (*shown.get(v.print, ()), v.signature)
+        self.record(Act(id=act_id, job=job_id, at=self._base.now(), actor=by, signature="",
+                        body=Signed(by=customer, how=how, signatures=shown)))  # fmt: skip
+
+
+def _taken(lots: LotStore, lot_id: str) -> int:
+    """Transfers taken from one lot of the store already."""
+    lot = lots.find(lot_id)
+    return lot.count - lot.left if lot else 0
+
+
+def _refuse_another(told: Act, act: Act) -> None:
+    """The same id twice is one act; with another body it is a mistake that must not vanish."""
+    if (told.job, told.body.kind) != (act.job, act.body.kind):
+        raise Refusal("id-used", "Something else was recorded under this mark already.", AS_IT_WAS, "Record it anew.")

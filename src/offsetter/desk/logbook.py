@@ -1,0 +1,56 @@
+"""The logbook: written when a job closes, with that day's prices, and read in pages."""
+
+from sqlalchemy.orm import Session
+
+from offsetter.core.acts import Closed, standing
+from offsetter.core.logbook import Entry, entry_of
+from offsetter.core.values import Frozen
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.pages import mark, read_mark
+from offsetter.desk.scenes import Scene
+from offsetter.store.logbook import LogbookStore
+
+PAGE = 20
+
+
+class LogbookPage(Frozen):
+    entries: tuple[Entry, ...]
+    following: str | None
+    """Asks for the page after this one; None: this is the last."""
+
+
+class Logbook:
+    def __init__(self, base: Base, jobs: Jobs) -> None:
+        self._base, self._jobs = base, jobs
+
+    def page(self, words: str = "", after: str = "") -> LogbookPage:
+        """Entries of closed jobs that hold every word typed, newest first."""
+        with self._base.session() as session:
+            found = LogbookStore(session).page(words, PAGE + 1, read_mark(after))
+        entries = []
+        for entry, scene in found[:PAGE]:
+            key = self._jobs.remember(Scene.model_validate(scene)) if scene else None
+            entries.append(entry.model_copy(update={"picture_key": key}))
+        last = entries[-1] if len(found) > PAGE else None
+        return LogbookPage(entries=tuple(entries), following=mark(last.closed_at, last.job) if last else None)
+
+    def write(self, session: Session, job_id: str) -> None:
+        """The entry of a job that closes in this transaction; none when it is not closed."""
+        seen, scene = self._jobs.look_in(session, job_id)
+        job = seen.job
+        closing = [a for a in standing(job.acts) if isinstance(a.body, Closed)]
+        if not closing:
+            LogbookStore(session).drop(job_id)
+            return
+        shop, _ = self._jobs.shop_in(session)
+        blanks = tuple(shop.blanks[ln.blank] for ln in job.order.lines)
+        entry = entry_of(job=job.id, order=job.order, blanks=blanks, prices=shop.prices, line=seen.line, runs=job.runs, acts=job.acts,
+                         closed_at=closing[-1].at, picture_key=seen.picture_key)  # fmt: skip
+        LogbookStore(session).save(entry, scene)
+
+    def write_missing(self, job_id: str) -> None:
+        """Of a version that kept no entries."""
+        with self._base.session() as session, session.begin():
+            if not LogbookStore(session).has(job_id):
+                self.write(session, job_id)

@@ -1,0 +1,49 @@
+"""Photographs kept with a job or one of its acts."""
+
+import tempfile
+from datetime import datetime
+from pathlib import Path
+
+from offsetter.core.acts import Act, Photographed
+from offsetter.core.values import Refusal
+from offsetter.desk.acts import Acts
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.intake.receive import bare_photo
+
+MOST_PHOTO_BYTES = 30 * 1024 * 1024
+
+
+class Photos:
+    def __init__(self, base: Base, jobs: Jobs, acts: Acts) -> None:
+        self._base, self._jobs, self._acts = base, jobs, acts
+
+    def attach(
+        self, job_id: str, name: str, data: bytes, of: str, note: str, act_id: str, at: datetime, by: str
+    ) -> None:
+        """A photograph of an act's outcome, kept without its location."""
+        name = name.replace("\\", "/").rsplit("/", 1)[-1][:120] or "photo"
+        if not data or len(data) > MOST_PHOTO_BYTES:
+            raise Refusal(
+                "bad-photo",
+                f"“{name}” is {'empty' if not data else 'larger than 30 MB'}.",
+                "Nothing was attached.",
+                "Take a smaller one.",
+            )
+        self._jobs.read(job_id)
+        with tempfile.TemporaryDirectory() as folder:
+            source, bare = Path(folder) / "in", Path(folder) / "out.jpg"
+            source.write_bytes(data)
+            bare_photo(source, name, bare)
+            file = self._base.files.keep(bare.read_bytes())
+        self._acts.record(
+            Act(id=act_id, job=job_id, at=at, actor=by, signature="", body=Photographed(file=file, of=of, note=note))
+        )
+
+    def path(self, file: str) -> Path:
+        path = self._base.files.original(file if file.isalnum() else "none")
+        if not path.exists():
+            raise Refusal(
+                "no-such-picture", "This photograph is not known.", "Nothing was changed.", "Open the job again."
+            )
+        return path

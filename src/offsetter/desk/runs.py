@@ -1,0 +1,162 @@
+"""Plates made, runs released, their files."""
+
+import json
+import secrets
+from collections.abc import Callable
+from pathlib import Path
+
+from offsetter.core import readings
+from offsetter.core.acts import Printed, job_standing, standing
+from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.compute.plate_spec import PlateSpec
+from offsetter.core.line import Line
+from offsetter.core.prints import Variant, placing_of
+from offsetter.core.runs import Run, RunItem, RunPlan
+from offsetter.core.values import Refusal, digest
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import JobLine, Jobs
+from offsetter.store.acts import ActStore
+from offsetter.store.runs import RunStore
+from offsetter.work.interface import Progress
+
+
+class Runs:
+    def __init__(self, base: Base, jobs: Jobs, made: Callable[[str], None]) -> None:
+        """made: told the key of plates once they are there."""
+        self._base, self._jobs, self._made = base, jobs, made
+
+    def make_plates(self, job_id: str, print_id: str = "") -> str:
+        """Start the full-size plates of everything on the next run; gives the key to follow them by."""
+        seen = self._jobs.look(job_id, "", print_id)
+        if not seen.line.on_run:
+            raise Refusal(
+                "no-artwork", "There is no artwork to make plates of.", "Nothing was made.", "Add it at Order."
+            )
+        key, missing = self._plates_wanted(seen)
+        self._submit_plates(key, [(v.spec, v.name) for v in missing])
+        return key
+
+    def _submit_plates(self, key: str, wanted: list[tuple[PlateSpec, str]]) -> None:
+        if wanted:
+            self._base.work.submit(key, "full_plates", {"wanted": json.dumps([
+                {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
+                 "driver": str(self._base.files.original(spec.colour.driver)) if spec.colour.driver else "",
+                 "original": str(self._base.files.original(ArtRef.read(spec.artwork).file)), "name": name,
+                 "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
+            ])}, then=lambda: self._told_of({spec.key for spec, _ in wanted}))  # fmt: skip
+
+    def _told_of(self, keys: set[str]) -> None:
+        for key in keys:
+            self._made(key)
+
+    def plates_ready(self, seen: JobLine) -> bool:
+        """Whether everything on the next run is made at full size."""
+        return bool(seen.line.on_run) and not self._plates_wanted(seen)[1]
+
+    def plates_key(self, seen: JobLine) -> str | None:
+        return self._plates_wanted(seen)[0] if seen.line.on_run else None
+
+    def _plates_wanted(self, seen: JobLine) -> tuple[str, list[Variant]]:
+        """The key of the run's plates as a whole, and what is still missing of them."""
+        by_key = {v.spec.key: v for v in seen.line.on_run}
+        key = next(iter(by_key)) if len(by_key) == 1 else digest("plates-of-run", sorted(by_key))
+        return key, [v for k, v in by_key.items() if not self._base.files.derived("plates", k).exists()]
+
+    def progress(self, key: str) -> Progress | None:
+        """Where the work stands; finished work is found again by its files."""
+        running = self._base.work.latest(key)
+        if running is None and key.isalnum() and self._base.files.derived("plates", key).exists():
+            return Progress(number=1, stage="done", done=1, whole=1)
+        return running
+
+    def release(self, job_id: str, by: str, print_id: str = "") -> Run:
+        """Freeze a run. Only device-size values open this gate, and no blocker may stand on any print it carries."""
+        seen = self._jobs.look(job_id, "", print_id)
+        line, order = seen.line, seen.job.order
+        stands, why = job_standing(seen.job.acts)
+        if stands != "open":
+            raise Refusal(
+                "not-open",
+                f"The job is {stands}{': ' + why if why else ''}.",
+                "No run was released.",
+                "Take it up again first.",
+            )
+        for one in dict.fromkeys(v.print for v in line.on_run) or (seen.job.print,):
+            _refuse_blocked(line if one == seen.job.print else self._jobs.look(job_id, "", one).line, one, line)
+        if line.way is None or line.layout is None or not line.on_run:
+            raise Refusal(
+                "not-ready", "The line is not complete.", "No run was released.", "Go through the open stations first."
+            )
+        shop, _ = self._jobs.shop()
+        items = []
+        for v in line.on_run:
+            measure = self._jobs.device_measure(v.spec)
+            if measure is None:
+                raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
+                              "Make the print files at full size first.")  # fmt: skip
+            place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
+            items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure,
+                                 ink_ml=readings.ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
+        plan = RunPlan(items=tuple(items), way=line.way, layout=line.layout, media=line.media)
+        if line.ledger.to_print == 0:
+            raise Refusal(
+                "nothing-to-print",
+                "Every transfer of this job is printed.",
+                "No run was released.",
+                "Press what is in hand.",
+            )
+        with self._jobs.changing(job_id) as session:
+            store = RunStore(session)
+            printed = {a.body.run for a in standing(ActStore(session).of_job(job_id)) if isinstance(a.body, Printed)}
+            store.supersede([r.id for r in store.of_job(job_id) if r.state == "released" and r.id not in printed])
+            run = Run(id=secrets.token_hex(6), number=store.next_number(), job=job_id, state="released", plan=plan,
+                      released_at=self._base.now(), released_by=by)  # fmt: skip
+            store.add(run)
+        self._submit_sheet(run, order.title)
+        return run
+
+    def _submit_sheet(self, run: Run, title: str) -> None:
+        plan = run.plan
+        self._base.work.submit(f"run-{run.id}", "run_sheet", {
+            "plates": json.dumps([str(self.plate_file(i.spec.key, "print.tif")) for i in plan.items]),
+            "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
+            "labels": json.dumps({
+                "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
+                "sorts": [{"name": i.name, "placing": i.placing} for i in plan.items],
+            }),
+        })  # fmt: skip
+
+    def file_of(self, run: Run, name: str, sort: int) -> Path:
+        """A released run's file. One that was deleted, or cut short by a power cut, is made again from the run itself."""
+        item = run.plan.items[max(0, min(sort, len(run.plan.items) - 1))]
+        path = self.run_file(run.id) if name == "run.pdf" else self.plate_file(item.spec.key, name)
+        if not path.exists():
+            missing = [i for i in run.plan.items if not self._base.files.derived("plates", i.spec.key).exists()]
+            if missing:
+                self._submit_plates(f"plates-of-{run.id}", [(i.spec, i.name) for i in missing])
+            else:
+                self._submit_sheet(run, self._jobs.title(run.job))
+            raise Refusal("being-made", f"{name} is being made.", "The run is as it was.", "Open it again in a moment.")
+        return path
+
+    def find(self, run_id: str) -> Run:
+        with self._base.session() as session:
+            run = RunStore(session).find(run_id)
+        if run is None:
+            raise Refusal("no-such-run", f"There is no run {run_id}.", "Nothing was changed.", "Open the job again.")
+        return run
+
+    def plate_file(self, key: str, name: str) -> Path:
+        return self._base.files.derived("plates", key) / name
+
+    def run_file(self, run_id: str) -> Path:
+        return self._base.files.derived("runs", run_id).with_suffix(".pdf")
+
+
+def _refuse_blocked(line: Line, print_id: str, seen: Line) -> None:
+    blocker = next((f for s in line.stations for f in s.findings if f.severity == "blocker"), None)
+    if blocker:
+        which = f"{seen.books.print_names.get(print_id, '')}: " if len(seen.books.print_names) > 1 else ""
+        raise Refusal(
+            "blocked", f"{which}{blocker.message}.", "No run was released.", blocker.fix_text or "Put it right first."
+        )

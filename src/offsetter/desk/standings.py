@@ -1,0 +1,153 @@
+"""Where jobs stand, as it is kept: read in pages, brought up to the shop's facts, folded anew on request."""
+
+from offsetter.core.counted_sheets import fold_sheets
+from offsetter.core.leftovers import fold_lots
+from offsetter.core.standing import JobStanding
+from offsetter.core.values import Frozen
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.logbook import Logbook
+from offsetter.desk.pages import mark, read_mark
+from offsetter.desk.scenes import Scene
+from offsetter.store.acts import ActStore
+from offsetter.store.counted_sheets import CountedSheetStore
+from offsetter.store.decisions import DecisionStore
+from offsetter.store.lots import LotStore
+from offsetter.store.standings import Counts, KeptStanding, StandingStore, Which
+
+PAGE = 40
+LOT_KINDS = ("stored", "fetched")
+SHEET_KINDS = ("renewed", "pressed")
+
+
+class CardView(Frozen):
+    standing: JobStanding
+    picture_key: str | None
+
+
+class Page(Frozen):
+    cards: tuple[CardView, ...]
+    following: str | None
+    """Asks for the page after this one; None: this is the last."""
+    open: int
+    needs_person: int
+    late: int
+    held: int
+
+
+class Differs(Frozen):
+    """Something kept that is not what folding anew gives."""
+
+    what: str
+    kept: str
+    anew: str
+
+
+class Standings:
+    def __init__(self, base: Base, jobs: Jobs, logbook: Logbook) -> None:
+        self._base, self._jobs, self._logbook = base, jobs, logbook
+        self._is_caught_up = False
+
+    def page(self, which: Which = "open", words: str = "", after: str = "") -> Page:
+        """Jobs of a kind that hold every word typed. Raises Refusal for a page that is not one of ours."""
+        self.catch_up()
+        self.bring_up()
+        now = self._base.now()
+        with self._base.session() as session:
+            store = StandingStore(session)
+            found = store.page(which, words, now, PAGE + 1, read_mark(after))
+            counts: Counts = store.counts(now)
+        cards = tuple(self._card(k) for k in found[:PAGE])
+        return Page(
+            cards=cards, following=_mark(found[PAGE - 1].standing) if len(found) > PAGE else None,
+            open=counts.open, needs_person=counts.needs_person, late=counts.late, held=counts.held,
+        )  # fmt: skip
+
+    def bring_up(self) -> None:
+        """Open jobs whose standing was worked out with other facts of the shop are worked out with today's."""
+        edition = self._jobs.edition()
+        with self._base.session() as session:
+            behind = StandingStore(session).outdated(edition)
+        for job_id in behind:
+            with self._jobs.changing(job_id):
+                pass
+
+    def made(self, key: str) -> None:
+        """Plates or a picture's lettering were made: open jobs that were judged without them are judged again."""
+        with self._base.session() as session:
+            using = StandingStore(session).using(key)
+        for job_id in using:
+            with self._jobs.changing(job_id):
+                pass
+
+    def catch_up(self) -> int:
+        """Give every job of a version that kept none its standing, and the stores their rows; says how many jobs."""
+        if self._is_caught_up:
+            return 0
+        with self._base.session() as session:
+            missing = StandingStore(session).missing()
+        if missing:
+            self._fold_stores()
+        for job_id in missing:
+            with self._jobs.changing(job_id):
+                pass
+            self._logbook.write_missing(job_id)
+        self._is_caught_up = True
+        return len(missing)
+
+    def refold(self) -> list[Differs]:
+        """Work everything kept out anew, put right what differed, and say it."""
+        found = self._fold_stores()
+        edition = self._jobs.edition()
+        with self._base.session() as session:
+            job_ids = DecisionStore(session).job_ids()
+        for job_id in job_ids:
+            with self._base.session() as session, session.begin():
+                DecisionStore(session).lock(job_id)
+                store = StandingStore(session)
+                kept, anew = store.find(job_id), self._jobs.standing(session, job_id)
+                same_facts = kept is not None and kept.edition == edition
+                # With other facts of the shop a difference is none: open jobs are brought up to them at the next look.
+                if kept is None or (same_facts and kept.standing != anew.standing):
+                    found.append(Differs(what=f"standing of job {job_id}", kept=_told(kept), anew=_told(anew)))
+                    store.save(anew)
+        return found
+
+    def _fold_stores(self) -> list[Differs]:
+        found = []
+        with self._base.session() as session, session.begin():
+            acts, lots, sheets = ActStore(session), LotStore(session), CountedSheetStore(session)
+            known_lots, known_sheets = lots.every(), sheets.every()
+            for lot in fold_lots(acts.every(LOT_KINDS)).values():
+                kept = known_lots.pop(lot.id, None)
+                if kept != lot:
+                    found.append(Differs(what=f"lot {lot.id}", kept=str(kept and kept.left), anew=str(lot.left)))
+                    lots.add(lot)
+            for gone in known_lots.values():
+                found.append(Differs(what=f"lot {gone.id}", kept=str(gone.left), anew="none"))
+                lots.drop(gone.id)
+            for at, sheet in fold_sheets(acts.every(SHEET_KINDS)).items():
+                if known_sheets.get(at) != sheet:
+                    was = known_sheets.get(at)
+                    found.append(
+                        Differs(
+                            what=f"{sheet.cover} at {sheet.press}", kept=str(was and was.used), anew=str(sheet.used)
+                        )
+                    )
+                    sheets.save(sheet)
+        return found
+
+    def _card(self, kept: KeptStanding) -> CardView:
+        key = self._jobs.remember(Scene.model_validate(kept.scene)) if kept.scene else None
+        return CardView(standing=kept.standing, picture_key=key)
+
+
+def _told(kept: KeptStanding | None) -> str:
+    if kept is None:
+        return "none"
+    told = kept.standing
+    return f"{told.next_station} {told.next_state}: {told.next_verdict}; {told.good} of {told.pieces} good"
+
+
+def _mark(last: JobStanding) -> str:
+    return mark(last.ended_at or last.due, last.id)

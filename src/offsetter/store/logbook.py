@@ -1,0 +1,40 @@
+"""The logbook's entries, each as it was on the day of its closing."""
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import delete, or_, select
+from sqlalchemy.orm import Session
+
+from offsetter.core.logbook import Entry
+from offsetter.store.standings import holding
+from offsetter.store.tables import LogbookRow
+
+
+class LogbookStore:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def save(self, entry: Entry, scene: dict[str, Any] | None) -> None:
+        body = entry.model_dump(mode="json")
+        self._session.merge(LogbookRow(job_id=entry.job, closed_at=entry.closed_at, body=body, scene=scene))
+        self._session.flush()
+
+    def drop(self, job_id: str) -> None:
+        """A closing that was taken back leaves no entry."""
+        self._session.execute(delete(LogbookRow).where(LogbookRow.job_id == job_id))
+
+    def has(self, job_id: str) -> bool:
+        return self._session.scalar(select(LogbookRow.job_id).where(LogbookRow.job_id == job_id)) is not None
+
+    def page(
+        self, words: str, most: int, after: tuple[datetime, str] | None = None
+    ) -> list[tuple[Entry, dict[str, Any] | None]]:
+        """Entries of jobs that hold every word, newest first, with what their pictures show."""
+        asked = select(LogbookRow).where(*holding(words, LogbookRow.job_id))
+        if after is not None:
+            at, job_id = after
+            same = (LogbookRow.closed_at == at) & (LogbookRow.job_id < job_id)
+            asked = asked.where(or_(LogbookRow.closed_at < at, same))
+        rows = self._session.scalars(asked.order_by(LogbookRow.closed_at.desc(), LogbookRow.job_id.desc()).limit(most))
+        return [(Entry.model_validate(r.body), r.scene) for r in rows]

@@ -1,0 +1,161 @@
+"""Kept standings: a row a job, read in pages, found by words."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from sqlalchemy import ColumnElement, Select, case, delete, func, or_, select, tuple_
+from sqlalchemy.orm import Session
+
+from offsetter.core.runs_ahead import SpoilRate
+from offsetter.core.standing import JobStanding, words_of
+from offsetter.store.tables import JobRow, JobWordRow, StandingRow
+
+Which = Literal["open", "needs me", "late", "held", "closed", "all"]
+OPEN = ("open", "held")
+ENDED = ("closed", "cancelled")
+
+
+@dataclass(frozen=True, slots=True)
+class KeptStanding:
+    """edition: of the shop's facts that it was worked out with. scene: what its picture shows."""
+
+    standing: JobStanding
+    edition: int
+    spoil: SpoilRate
+    scene: dict[str, Any] | None
+
+
+@dataclass(frozen=True, slots=True)
+class Counts:
+    open: int
+    needs_person: int
+    late: int
+    held: int
+
+
+class StandingStore:
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def save(self, kept: KeptStanding) -> None:
+        """Write the job's standing, counting the change."""
+        told = kept.standing
+        row = self._session.get(StandingRow, told.id)
+        if row is None:
+            row = StandingRow(job_id=told.id, changes=0)
+            self._session.add(row)
+        row.changes += 1
+        row.edition, row.body, row.scene = kept.edition, told.model_dump(mode="json"), kept.scene
+        row.stands, row.due, row.ended_at, row.needs_person = told.stands, told.due, told.ended_at, told.needs_person
+        row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled
+        self._session.flush()
+        self._keep_words(told)
+
+    def changes(self, job_id: str) -> int | None:
+        """Counts up with every decision, act and run of the job; None while it has no standing."""
+        return self._session.scalar(select(StandingRow.changes).where(StandingRow.job_id == job_id))
+
+    def find(self, job_id: str) -> KeptStanding | None:
+        row = self._session.get(StandingRow, job_id)
+        return _kept(row) if row else None
+
+    def counts(self, now: datetime) -> Counts:
+        def counted(claim: ColumnElement[bool]) -> ColumnElement[int]:
+            return func.count(case((claim, 1)))
+
+        late = (StandingRow.due < now) & (StandingRow.stands == "open")
+        of = select(
+            func.count(),
+            counted(StandingRow.needs_person.is_(True)),
+            counted(late),
+            counted(StandingRow.stands == "held"),
+        )
+        found = self._session.execute(of.where(StandingRow.stands.in_(OPEN))).one()
+        return Counts(*found)
+
+    def page(
+        self, which: Which, words: str, now: datetime, most: int, after: tuple[datetime, str] | None = None
+    ) -> list[KeptStanding]:
+        """Jobs of a kind that hold every word (or begin of one), the next due first, ended ones newest first.
+
+        after: the time and id of the last one of the page before. all: what is open, then what has ended.
+        """
+        if which == "closed":
+            return self._ended(words, most, after)
+        if which != "all":
+            return self._open(which, words, now, most, after)
+        ended = after is not None and self._session.scalar(
+            select(StandingRow.ended_at).where(StandingRow.job_id == after[1])
+        )
+        open_ones = [] if ended else self._open("open", words, now, most, after)
+        rest = most - len(open_ones)
+        return open_ones + (self._ended(words, rest, after if ended else None) if rest else [])
+
+    def outdated(self, edition: int) -> list[str]:
+        """Open jobs whose standing was worked out with other facts of the shop."""
+        asked = select(StandingRow.job_id).where(StandingRow.stands.in_(OPEN), StandingRow.edition != edition)
+        return list(self._session.scalars(asked))
+
+    def using(self, key: str) -> list[str]:
+        """Open jobs that were worked out from plates or a picture of this key."""
+        asked = select(StandingRow.job_id, StandingRow.body).where(StandingRow.stands.in_(OPEN))
+        return [job for job, body in self._session.execute(asked) if key in body.get("uses", ())]
+
+    def missing(self) -> list[str]:
+        """Jobs without a standing: those of a version that kept none."""
+        asked = select(JobRow.id).outerjoin(StandingRow, StandingRow.job_id == JobRow.id)
+        return list(self._session.scalars(asked.where(StandingRow.job_id.is_(None)).order_by(JobRow.created_at)))
+
+    def _open(
+        self, which: Which, words: str, now: datetime, most: int, after: tuple[datetime, str] | None
+    ) -> list[KeptStanding]:
+        wanted: dict[str, list[ColumnElement[bool]]] = {
+            "needs me": [StandingRow.needs_person.is_(True)], "late": [StandingRow.due < now, StandingRow.stands == "open"],
+            "held": [StandingRow.stands == "held"],
+        }  # fmt: skip
+        asked = select(StandingRow).where(StandingRow.stands.in_(OPEN), *wanted.get(which, []))
+        if after is not None:
+            asked = asked.where(tuple_(StandingRow.due, StandingRow.job_id) > tuple_(*after))
+        return self._told(_holding(asked, words).order_by(StandingRow.due, StandingRow.job_id).limit(most))
+
+    def _ended(self, words: str, most: int, after: tuple[datetime, str] | None) -> list[KeptStanding]:
+        asked = select(StandingRow).where(StandingRow.ended_at.is_not(None))
+        if after is not None:
+            asked = asked.where(
+                or_(
+                    StandingRow.ended_at < after[0],
+                    (StandingRow.ended_at == after[0]) & (StandingRow.job_id < after[1]),
+                )
+            )
+        newest = (StandingRow.ended_at.desc(), StandingRow.job_id.desc())
+        return self._told(_holding(asked, words).order_by(*newest).limit(most))
+
+    def _told(self, asked: Select[StandingRow]) -> list[KeptStanding]:
+        return [_kept(r) for r in self._session.scalars(asked)]
+
+    def _keep_words(self, told: JobStanding) -> None:
+        known = set(self._session.scalars(select(JobWordRow.word).where(JobWordRow.job_id == told.id)))
+        if known != told.words:
+            self._session.execute(delete(JobWordRow).where(JobWordRow.job_id == told.id))
+            self._session.add_all(JobWordRow(word=w, job_id=told.id) for w in sorted(told.words))
+            self._session.flush()
+
+
+def holding(words: str, job_id: Any) -> list[ColumnElement[bool]]:
+    """For a query: job_id is of a job that holds every word, or a word that begins so."""
+    return [
+        job_id.in_(select(JobWordRow.job_id).where(JobWordRow.word.startswith(w, autoescape=True)))
+        for w in sorted(words_of(words))
+    ]
+
+
+def _holding(asked: Select[StandingRow], words: str) -> Select[StandingRow]:
+    return asked.where(*holding(words, StandingRow.job_id))
+
+
+def _kept(row: StandingRow) -> KeptStanding:
+    return KeptStanding(
+        standing=JobStanding.model_validate(row.body), edition=row.edition,
+        spoil=SpoilRate(tried=row.spoil_tried, spoiled=row.spoil_spoiled), scene=row.scene,
+    )  # fmt: skip

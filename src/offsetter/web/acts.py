@@ -1,0 +1,31 @@
+"""What hands and machines did."""
+
+from fastapi import APIRouter, Depends
+
+from offsetter.core.acts import Act
+from offsetter.core.values import Refusal
+from offsetter.web.guard import Person, refuse_others, signed_in
+from offsetter.web.jobs import job_out
+from offsetter.web.schemas import ActIn, JobOut, ResolveIn
+from offsetter.web.services import Desk
+
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+
+
+@router.post("/acts")
+def record_act(act: ActIn, desk: Desk, person: Person) -> JobOut:
+    """Record what hands or machines did; sending it twice is one act. What the browser may not record itself is refused."""
+    refuse_others(act.by, person)
+    if act.body.kind in ("resolved", "signed", "photographed"):
+        raise Refusal(
+            "own-door", "This is recorded by its own question.", "Nothing was recorded.", "Use the screen that asks it."
+        )
+    desk.acts.record(Act(id=act.id, job=act.job, at=act.at, actor=person, signature="", body=act.body))
+    return job_out(desk, act.job, person, act.print)
+
+
+@router.post("/jobs/{job_id}/resolve")
+def resolve(job_id: str, choice: ResolveIn, desk: Desk, person: Person) -> JobOut:
+    """Choose what becomes of work that no longer matches."""
+    desk.acts.resolve(job_id, choice.old, choice.way, choice.reason, choice.id, person)
+    return job_out(desk, job_id, person)
