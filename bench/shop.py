@@ -41,8 +41,8 @@ def signed_in(address: str, name: str = "Ada") -> httpx.Client:
     return client
 
 
-def job_called(client: httpx.Client, title: str, which: str = "open") -> str:
-    page = client.get("/api/jobs", params={"which": which, "words": title.split()[0]}).json()
+def job_called(client: httpx.Client, title: str) -> str:
+    page = client.get("/api/jobs", params={"words": title.split()[0]}).json()
     return next(j["id"] for j in page["cards"] if j["title"] == title)
 
 

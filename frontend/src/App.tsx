@@ -8,6 +8,7 @@ import { useSettings } from "./settings/settings";
 import { YoursOverlay } from "./settings/YoursOverlay";
 import { JobsPage } from "./shop/jobs/JobsPage";
 import { useShop } from "./shop/useShop";
+import { Boundary } from "./ui/Boundary";
 import { ProblemOverlay } from "./ui/Problem";
 import { Key } from "./ui/parts";
 
@@ -29,8 +30,22 @@ export function App() {
     <Gate>
       <Suspense fallback={<p className="p-6 text-soft">Opening…</p>}>
         <Routes>
-          <Route path="/jobs/:id/press-mode" element={<PressMode />} />
-          <Route path="*" element={<Desk />} />
+          <Route
+            path="/jobs/:id/press-mode"
+            element={
+              <Boundary what="Press mode">
+                <PressMode />
+              </Boundary>
+            }
+          />
+          <Route
+            path="*"
+            element={
+              <Boundary what="This page">
+                <Desk />
+              </Boundary>
+            }
+          />
         </Routes>
       </Suspense>
       <ProblemOverlay />
@@ -64,6 +79,7 @@ function Desk() {
     <div className="flex h-full min-h-0 flex-col">
       <Top onKeys={() => setOpen("keys")} onYours={() => setOpen("yours")} />
       <Waiting />
+      <WrongClock />
       <Routes>
         <Route path="/" element={<Navigate to="/jobs" replace />} />
         <Route path="/jobs" element={<JobsPage />} />
@@ -135,6 +151,22 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         </button>
       </div>
     </header>
+  );
+}
+
+const CLOCKS_AGREE_S = 90;
+
+/** A tablet whose clock is wrong: due times would look late or early on it. */
+function WrongClock() {
+  const { shop } = useShop();
+  const off = shop?.aheadS ?? 0;
+  if (Math.abs(off) < CLOCKS_AGREE_S) return null;
+  const minutes = Math.round(Math.abs(off) / 60);
+  return (
+    <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
+      This screen's clock is {minutes} min {off > 0 ? "ahead of" : "behind"} the shop's. What is done here is recorded
+      by the shop's clock; set this one right.
+    </p>
   );
 }
 

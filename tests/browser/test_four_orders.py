@@ -144,9 +144,9 @@ def test_a_blank_of_our_own_with_fibres_that_make_120_per_cent_is_refused_then_s
     dialog.get_by_label("Name", exact=True).fill("Harbour towel")
     dialog.get_by_label("Fibres, in per cent").fill("80 cotton, 40 polyester")
     dialog.get_by_role("button", name="Save it").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("120%, not 100 %")
+    expect(dialog.get_by_role("alert")).to_contain_text("120 %, not 100 %")
     page.wrong.clear()
     dialog.get_by_label("Fibres, in per cent").fill("80 cotton, 20 polyester")
     dialog.get_by_role("button", name="Save it").click()
     expect(heading(page)).to_contain_text("Harbour towel")
-    assert counter.get("/api/blanks/harbour-towel").json()["blank"]["fibres"] == {"cotton": 0.8, "polyester": 0.2}
+    assert counter.get("/api/blanks/harbour-towel-white").json()["blank"]["fibres"] == {"cotton": 0.8, "polyester": 0.2}

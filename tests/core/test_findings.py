@@ -6,15 +6,15 @@ import cv2
 import numpy as np
 import pytest
 
-from offsetter.core import line
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.fixes import apply_fixes
 from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.resample import resample
+from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.derive import proposed_way
 from offsetter.core.facts import profile_bytes
-from offsetter.core.line import LineInputs, Measured, evaluate
+from offsetter.core.line import evaluate
 from offsetter.core.prints import JobPrint
 from tests.core.shapes import bar, canvas, disc
 
@@ -94,7 +94,7 @@ def look(shop, levels, pictures):
             )
         one = JobPrint(id="front", decisions=decisions, facts=facts)
         inputs = LineInputs(shop=at, profile="p", prints=(one,), levels=levels)
-        spec = line.spec_of(inputs)
+        spec = Context(inputs).spec
         left, top, right, bottom = spec.crop_px
         part = np.ascontiguousarray(rgba[top:bottom, left:right])
         scale = min(1.0, SMALL / max(part.shape[:2]))
@@ -220,7 +220,9 @@ def test_a_settled_station_is_done_and_a_caution_asks_for_someone(look):
     assert look()[1].station("white").state == "ready"
     assert look(white={"choke_um": 50})[1].station("white").state == "needs you"
     assert look(white={"choke_um": 50, "settled": True})[1].station("white").state == "done"
-    assert look(white={"choke_um": 50, "accepted": ("choke-small",)})[1].station("white").state == "ready"
+    seen = [{"code": "choke-small", "severity": "caution", "degree": 0.15}]
+    assert look(white={"choke_um": 50, "settled": True, "seen": seen})[1].station("white").state == "done"
+    assert look(white={"choke_um": 0, "settled": True, "seen": seen})[1].station("white").state == "needs you"
 
 
 def test_wider_prints_take_more_of_everything(look):

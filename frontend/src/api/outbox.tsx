@@ -188,7 +188,8 @@ function post(letter: Letter): Promise<Job> {
   const { by = "" } = letter;
   if (letter.kind === "act") {
     const { id, job, at, body, print = "" } = letter;
-    return told<Job>(api.POST("/api/acts", { body: { id, job, at, body: body as Act["body"], print, by } }));
+    const sent_at = new Date().toISOString();
+    return told<Job>(api.POST("/api/acts", { body: { id, job, at, sent_at, body: body as Act["body"], print, by } }));
   }
   const { job, station, base, body, print = "" } = letter;
   const params = { path: { job_id: job, station } };

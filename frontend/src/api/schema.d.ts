@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blanks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Blank
+         * @description A new blank of the shop's own, or another colour of one.
+         */
+        post: operations["add_blank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blanks/{blank_id}": {
         parameters: {
             query?: never;
@@ -77,10 +97,10 @@ export interface paths {
          */
         get: operations["look_at_blank"];
         /**
-         * Put Blank
-         * @description A blank of the shop's own, new or changed.
+         * Change Blank
+         * @description One of the shop's blanks, changed.
          */
-        put: operations["put_blank"];
+        put: operations["change_blank"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1587,6 +1607,8 @@ export interface components {
              * @default
              */
             print: string;
+            /** Sent At */
+            sent_at?: string | null;
         };
         /** AddPrintIn */
         AddPrintIn: {
@@ -1685,8 +1707,17 @@ export interface components {
         Advised: {
             /** Cost Per Piece */
             cost_per_piece: string | null;
+            /** Cost With Blank */
+            cost_with_blank?: string | null;
             /** Hand Feel */
             hand_feel: string;
+            /**
+             * Is Ours
+             * @default false
+             */
+            is_ours: boolean;
+            /** Machines Per Piece */
+            machines_per_piece?: number | null;
             /** Method */
             method: string;
             /** Minutes Per Piece */
@@ -1714,11 +1745,6 @@ export interface components {
         /** ArtworkDoc */
         ArtworkDoc: {
             /**
-             * Accepted
-             * @default []
-             */
-            accepted: string[];
-            /**
              * Crop
              * @default content
              * @enum {string}
@@ -1727,6 +1753,7 @@ export interface components {
             /**
              * @default {
              *       "harden": false,
+             *       "inside": false,
              *       "negative": false
              *     }
              */
@@ -1737,6 +1764,8 @@ export interface components {
              * @enum {string}
              */
             language: "en" | "de" | "fr" | "es" | "it" | "pt";
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -1886,6 +1915,11 @@ export interface components {
         };
         /** Blank */
         Blank: {
+            /**
+             * Article
+             * @default
+             */
+            article: string;
             /**
              * Coated
              * @default false
@@ -2248,11 +2282,6 @@ export interface components {
         /** ColourDoc */
         ColourDoc: {
             /**
-             * Accepted
-             * @default []
-             */
-            accepted: string[];
-            /**
              * Black Point
              * @default true
              */
@@ -2265,6 +2294,8 @@ export interface components {
              * @enum {string}
              */
             intent: "relative" | "perceptual" | "saturation" | "absolute";
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -2470,10 +2501,10 @@ export interface components {
         Decisions: {
             /**
              * @default {
-             *       "accepted": [],
              *       "crop": "content",
              *       "fixes": {
              *         "harden": false,
+             *         "inside": false,
              *         "negative": false
              *       },
              *       "language": "en",
@@ -2483,7 +2514,6 @@ export interface components {
             artwork: components["schemas"]["ArtworkDoc"];
             /**
              * @default {
-             *       "accepted": [],
              *       "black_point": true,
              *       "intent": "relative",
              *       "settled": false,
@@ -2509,7 +2539,6 @@ export interface components {
             place: components["schemas"]["PlaceDoc"];
             /**
              * @default {
-             *       "accepted": [],
              *       "gap_um": 8000,
              *       "settled": false
              *     }
@@ -2517,7 +2546,6 @@ export interface components {
             sheet: components["schemas"]["SheetDoc"];
             /**
              * @default {
-             *       "accepted": [],
              *       "faint": "cut",
              *       "guard": true,
              *       "knock_out": true,
@@ -2606,6 +2634,8 @@ export interface components {
             job: string;
             /** Method */
             method: string;
+            /** Money */
+            money: components["schemas"]["Figure"][];
             /** Ordered */
             ordered: number;
             /** People */
@@ -2618,6 +2648,8 @@ export interface components {
             spoiled: components["schemas"]["SpoiledLine"][];
             /** Title */
             title: string;
+            /** Without Blank */
+            without_blank: string;
         };
         /**
          * Feed
@@ -2739,10 +2771,20 @@ export interface components {
             /** Code */
             code: string;
             /**
+             * Degree
+             * @default 0
+             */
+            degree: number;
+            /**
              * Fix Text
              * @default
              */
             fix_text: string;
+            /**
+             * Is New
+             * @default false
+             */
+            is_new: boolean;
             /** Message */
             message: string;
             patch?: components["schemas"]["offsetter__core__values__finding__Patch"] | null;
@@ -2787,6 +2829,11 @@ export interface components {
              * @default false
              */
             harden: boolean;
+            /**
+             * Inside
+             * @default false
+             */
+            inside: boolean;
             /**
              * Negative
              * @default false
@@ -3772,6 +3819,8 @@ export interface components {
             prints: string[];
             /** Quoted */
             quoted?: number | null;
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -3936,7 +3985,10 @@ export interface components {
             /** White */
             white: string;
         };
-        /** PieceCost */
+        /**
+         * PieceCost
+         * @description Money of one good piece, part by part; spoilage is the allowance for pieces that will not be.
+         */
         PieceCost: {
             /** Blank */
             blank: string;
@@ -4035,6 +4087,8 @@ export interface components {
              * @enum {string}
              */
             place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve" | "front" | "wrap" | "side one" | "side two";
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -4398,6 +4452,8 @@ export interface components {
             price: string;
             /** Quantity */
             quantity: number;
+            /** Without Blank */
+            without_blank: string;
         };
         /** PrintMode */
         PrintMode: {
@@ -4732,6 +4788,8 @@ export interface components {
         };
         /** Reason */
         Reason: {
+            /** Code */
+            code: string;
             /** Said */
             said: string;
             /**
@@ -5024,6 +5082,24 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * Seen
+         * @description A finding as it was when somebody said that the station is right.
+         */
+        Seen: {
+            /** Code */
+            code: string;
+            /**
+             * Degree
+             * @default 0
+             */
+            degree: number;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "note" | "caution" | "blocker";
+        };
         /** SessionOut */
         SessionOut: {
             /**
@@ -5094,11 +5170,6 @@ export interface components {
         };
         /** SheetDoc */
         SheetDoc: {
-            /**
-             * Accepted
-             * @default []
-             */
-            accepted: string[];
             /** Across */
             across?: number | null;
             /**
@@ -5108,6 +5179,8 @@ export interface components {
             gap_um: number;
             /** Rows Per Cut */
             rows_per_cut?: number | null;
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -5745,6 +5818,8 @@ export interface components {
             schools: {
                 [key: string]: string;
             };
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -5779,11 +5854,6 @@ export interface components {
         };
         /** WhiteDoc */
         WhiteDoc: {
-            /**
-             * Accepted
-             * @default []
-             */
-            accepted: string[];
             /** Choke Um */
             choke_um?: number | null;
             /**
@@ -5804,6 +5874,8 @@ export interface components {
             knock_out: boolean;
             /** Level Pct */
             level_pct?: number | null;
+            /** Seen */
+            seen?: components["schemas"]["Seen"][] | null;
             /**
              * Settled
              * @default false
@@ -6056,6 +6128,68 @@ export interface operations {
             };
         };
     };
+    add_blank: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blank"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_at_blank: {
         parameters: {
             query?: {
@@ -6116,7 +6250,7 @@ export interface operations {
             };
         };
     };
-    put_blank: {
+    change_blank: {
         parameters: {
             query?: never;
             header?: never;

@@ -5,6 +5,7 @@ import { useHotkeys } from "../keys";
 import { Readings } from "../readings/Readings";
 import { useUnits } from "../settings/settings";
 import { STATION_VIEWS } from "../stations";
+import { Boundary } from "../ui/Boundary";
 import { Button, StateMark } from "../ui/parts";
 import { LineStrip } from "./LineStrip";
 import { PrintTabs, Standing, useSeenFrom } from "./PrintTabs";
@@ -84,7 +85,9 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
               {line.decisions.order.title} · {units.say(station.sub)}
             </p>
           </div>
-          <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+          <Boundary what={`The bench of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>
+            <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+          </Boundary>
         </main>
         <aside
           aria-label={`${station.name}: decisions`}
@@ -97,7 +100,9 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
             </span>
           </div>
           <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto px-5 py-3">
-            <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+            <Boundary what={`The card of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>
+              <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
+            </Boundary>
           </div>
           <div className="flex gap-2 border-t border-hair px-5 py-3">
             {canSettle ? (

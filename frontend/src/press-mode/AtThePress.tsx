@@ -7,6 +7,7 @@ import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../people/me";
 import { useUnits } from "../settings/settings";
 import { Switching } from "../settings/YoursOverlay";
+import { Boundary } from "../ui/Boundary";
 import { Overlay } from "../ui/Overlay";
 import { Key } from "../ui/parts";
 import * as engine from "./engine";
@@ -156,26 +157,42 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
                 ? `${stages.indexOf(stage) + 1} ${stage.name}: top first, hatched face carries the print`
                 : "The press"}
             </h2>
-            {stage && <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />}
-            <Rack
-              state={state}
-              stages={stages}
-              cooling={cooling}
-              now={now}
-              labelOf={labelOf}
-              next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
-              onTouch={setAsks}
-            />
+            {stage && (
+              <Boundary what="The stack" of={stage.id}>
+                <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />
+              </Boundary>
+            )}
+            <Boundary what="The rack" of={String(state.pieces.length)}>
+              <Rack
+                state={state}
+                stages={stages}
+                cooling={cooling}
+                now={now}
+                labelOf={labelOf}
+                next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
+                onTouch={setAsks}
+              />
+            </Boundary>
           </section>
-          <Instruction
-            next={next}
-            label={slotHere && labelOf(slotHere)}
-            slots={slots}
-            labelOf={labelOf}
-            then={thenOf(next, stages)}
-            placing={placing}
-            covers={covers}
-          />
+          <Boundary
+            what="The instruction"
+            of={`${next.kind} ${stage?.id}`}
+            instead={
+              <p className="num text-[96px] leading-none font-bold">
+                {next.kind === "run" ? `${Math.ceil(next.leftS)} s` : (stage?.name ?? next.kind)}
+              </p>
+            }
+          >
+            <Instruction
+              next={next}
+              label={slotHere && labelOf(slotHere)}
+              slots={slots}
+              labelOf={labelOf}
+              then={thenOf(next, stages)}
+              placing={placing}
+              covers={covers}
+            />
+          </Boundary>
         </div>
       )}
       <footer className="flex flex-wrap items-center gap-4 border-t border-hair px-7 py-3 text-xl">

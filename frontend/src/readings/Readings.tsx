@@ -28,17 +28,15 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
         <span className="truncate">{r.scope}</span>
       </div>
       <div
-        className={`num overflow-hidden whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}
+        className={`num whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}
         data-reading={r.key}
       >
         {figure(r)} <span className="text-sm font-normal">{r.unit === "EUR" ? "€" : r.unit}</span>
-        {moved && was && (
-          <span className="ml-1.5 text-sm font-normal text-soft">was {was.value.toFixed(was.decimals)}</span>
-        )}
       </div>
+      {/* While something moves, the figure before takes the note's line: there it is never cut off. */}
       <div className="truncate text-sm text-soft" title={r.note}>
         {r.is_over && <span className="font-semibold text-need">over · </span>}
-        {r.note}
+        {moved && was ? <span className="num">was {was.value.toFixed(was.decimals)}</span> : r.note}
       </div>
     </div>
   );

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { Station } from "../api/types";
+import type { Finding, Station } from "../api/types";
 import { useHotkeys } from "../keys";
 import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../people/me";
@@ -20,19 +20,29 @@ export function Waits({ station }: { station: Station }) {
 /** Letters that mean nothing else on a job's page: each applies one fix, Z takes it back. */
 const FIX_KEYS = ["a", "d", "e", "g", "i", "q", "v", "x"];
 
-export function Findings({ station, jobLine }: { station: Station; jobLine: JobLine }) {
+const WORST_FIRST: Finding["severity"][] = ["blocker", "caution", "note"];
+
+type FindingsProps = { station: Station; jobLine: JobLine; worst?: boolean };
+
+/** What the station found. worst: what stops or needs a person, first in the card; otherwise the notes, after the decisions. */
+export function Findings({ station, jobLine, worst = false }: FindingsProps) {
   const me = useMe();
-  const { findings } = station;
   const { patch } = jobLine;
-  const fixes = useMemo(() => findings.filter((f) => f.patch).slice(0, FIX_KEYS.length), [findings]);
-  const keys = useMemo(
-    () => (me.role === "viewer" ? {} : Object.fromEntries(fixes.map((f, i) => [FIX_KEYS[i] ?? "", () => patch(f)]))),
-    [fixes, patch, me.role],
+  const findings = useMemo(
+    () => WORST_FIRST.flatMap((severity) => station.findings.filter((f) => f.severity === severity)),
+    [station.findings],
   );
+  const fixes = useMemo(() => findings.filter((f) => f.patch).slice(0, FIX_KEYS.length), [findings]);
+  const here = useMemo(() => findings.filter((f) => worst === (f.severity !== "note")), [findings, worst]);
+  const keys = useMemo(() => {
+    if (me.role === "viewer") return {};
+    const own = fixes.flatMap((f, i) => (here.includes(f) ? [[FIX_KEYS[i] ?? "", () => patch(f)] as const] : []));
+    return Object.fromEntries(own);
+  }, [fixes, here, patch, me.role]);
   useHotkeys(keys);
   return (
     <>
-      {findings.map((f) => (
+      {here.map((f) => (
         <Note key={f.code} finding={f} onPatch={patch} hotkey={FIX_KEYS[fixes.indexOf(f)]?.toUpperCase()} />
       ))}
     </>

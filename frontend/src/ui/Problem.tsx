@@ -1,5 +1,8 @@
 import { useOutbox } from "../api/outbox";
 import type { Document } from "../api/types";
+import { useUnits } from "../settings/settings";
+import { useShop } from "../shop/useShop";
+import { fieldInWords, valueInWords } from "./decisionWords";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";
 
@@ -43,8 +46,11 @@ function Both({ theirs, mine, author }: { theirs: unknown; mine: unknown; author
   const a = (theirs ?? {}) as Record<string, unknown>;
   const b = (mine ?? {}) as Record<string, unknown>;
   const differ = [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
-    (k) => JSON.stringify(a[k]) !== JSON.stringify(b[k]),
+    (k) => k !== "seen" && JSON.stringify(a[k]) !== JSON.stringify(b[k]),
   );
+  const units = useUnits();
+  const { shop } = useShop();
+  const said = (k: string, of: Record<string, unknown>) => valueInWords(k, of[k], units, shop);
   return (
     <table className="mt-4 w-full text-left">
       <thead>
@@ -57,21 +63,12 @@ function Both({ theirs, mine, author }: { theirs: unknown; mine: unknown; author
       <tbody>
         {differ.map((k) => (
           <tr key={k} className="border-b border-hair">
-            <td className="py-1">{inWords(k)}</td>
-            <td className="num py-1">{shown(a[k])}</td>
-            <td className="num py-1">{shown(b[k])}</td>
+            <td className="py-1">{fieldInWords(k)}</td>
+            <td className="num py-1">{said(k, a)}</td>
+            <td className="num py-1">{said(k, b)}</td>
           </tr>
         ))}
       </tbody>
     </table>
   );
-}
-
-function inWords(key: string): string {
-  return key.replace(/_um$/, " (micrometres)").replace(/_pct$/, " (%)").replaceAll("_", " ");
-}
-
-function shown(value: unknown): string {
-  if (value === null || value === undefined) return "as usual";
-  return typeof value === "object" ? JSON.stringify(value) : String(value);
 }

@@ -277,6 +277,7 @@ export function Note({ finding, onPatch, hotkey }: NoteProps) {
     <div className={`border-l-4 pl-3 ${edge}`}>
       <p className="font-semibold leading-snug">
         {word && <span className={finding.severity === "blocker" ? "text-stop" : "text-need"}>{word}</span>}
+        {finding.is_new && <span className="text-need">new since you said yes: </span>}
         {say(finding.message)}
       </p>
       <p className="text-sm text-soft">{say(finding.why)}</p>

@@ -57,7 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     preflight.add_argument("--width-mm", type=_length, required=True)
     preflight.add_argument("--cloth", type=_colour, default="#FFFFFF")
     preflight.add_argument("--page", type=int, default=1)
-    preflight.add_argument("--min-stroke-mm", type=_length)
+    preflight.add_argument("--min-stroke-mm", type=_above_zero)
     plates = command("plates", commands.plates, "Make the plates of an artwork as TIFF or PDF.")
     plates.add_argument("art")
     plates.add_argument("--method", required=True)
@@ -127,6 +127,13 @@ def _length(text: str) -> float:
     value = float(text)
     if not 1 <= value <= 3000:
         raise argparse.ArgumentTypeError(f"{text} mm is no print width: give 1 to 3000")
+    return value
+
+
+def _above_zero(text: str) -> float:
+    value = float(text)
+    if not 0 < value <= 3000:
+        raise argparse.ArgumentTypeError(f"{text} mm is no stroke: give a width above 0")
     return value
 
 

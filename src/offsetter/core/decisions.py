@@ -7,7 +7,7 @@ from pydantic import Field, field_validator, model_validator
 
 from offsetter.core.compute.fixes import ArtRef, Fixes
 from offsetter.core.compute.plate_spec import Intent, Shift
-from offsetter.core.values import Frozen
+from offsetter.core.values import Frozen, Seen
 
 WIDEST_UM = 3_000_000
 
@@ -65,6 +65,22 @@ def number_of(slot: str) -> int | None:
 class Decision(Frozen):
     settled: bool = False
     """The technician has said: this station is right."""
+    seen: tuple[Seen, ...] | None = None
+    """What the station had found then; None: it was settled before that was kept."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def reads_what_was_accepted(cls, body: Any) -> Any:
+        """Earlier versions kept codes of cautions that nobody could set."""
+        return (
+            {k: v for k, v in body.items() if k != "accepted"}
+            if isinstance(body, dict) and "accepted" in body
+            else body
+        )
+
+    def says_the_same(self, other: "Decision") -> bool:
+        """All but who has seen what."""
+        return self.model_dump(exclude={"settled", "seen"}) == other.model_dump(exclude={"settled", "seen"})
 
 
 class OrderDoc(Decision):
@@ -176,8 +192,6 @@ class ArtworkDoc(Decision):
     """Of the lettering, for its spelling."""
     fixes: Fixes = Fixes()
     """What is put right in the picture, again whenever its file is replaced."""
-    accepted: tuple[str, ...] = ()
-    """Codes of cautions that the technician has seen and takes."""
 
 
 class ColourDoc(Decision):
@@ -188,7 +202,6 @@ class ColourDoc(Decision):
     """Of the coloured sheet, where one gives the colour."""
     shifts: tuple[Shift, ...] = Field((), max_length=12)
     """Colours of the artwork that are printed as another."""
-    accepted: tuple[str, ...] = ()
 
 
 class WhiteDoc(Decision):
@@ -197,7 +210,6 @@ class WhiteDoc(Decision):
     knock_out: bool = True
     faint: Literal["cut", "keep"] = "cut"
     guard: bool = True
-    accepted: tuple[str, ...] = ()
 
 
 class SheetDoc(Decision):
@@ -207,7 +219,6 @@ class SheetDoc(Decision):
     rows_per_cut: int | None = Field(None, ge=1, le=200)
     turned: bool | None = None
     """None: unturned, unless only turned it fits."""
-    accepted: tuple[str, ...] = ()
 
 
 DOCUMENTS: dict[str, type[Decision]] = {

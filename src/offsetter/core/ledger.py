@@ -158,6 +158,11 @@ class Ledger(Frozen):
         spare = {s: p.in_hand - self.wanted(s) for s, p in self.pools.items()}
         return {s: n for s, n in spare.items() if n > 0}
 
+    def to_prepare(self, stage: str) -> int:
+        """Garments that still want a stage of preparing before they are printed: ordered and spoiled ones, less what went through it."""
+        spoiled = sum(self.spoiled_blanks.values()) + sum(self.spoiled_pieces.values())
+        return max(0, sum(self.ordered.values()) + spoiled - self.prepared(stage))
+
     def ready_to_press(self, print_id: str, last_stage: str) -> int:
         alike = {s for slot, s in self.demand.prints.get(print_id, {}).items() if self.to_press(print_id)[slot]}
         return sum(self.pools[s].ready(last_stage) for s in alike if s in self.pools)

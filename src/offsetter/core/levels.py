@@ -18,7 +18,7 @@ def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int
         missing = ", ".join(f"{n} of size {s}" for s, n in short.items())
         what = f" in {blank.colour_name}" if len(blanks) > 1 else ""
         found.append(Finding(
-            code=f"blanks-short{'-' + line if len(blanks) > 1 else ''}", severity="caution",
+            code=f"blanks-short{'-' + line if len(blanks) > 1 else ''}", severity="caution", degree=sum(short.values()),
             message=f"The store lacks {missing}{what}",
             why="Counted in store: " + ", ".join(f"{s} {n}" for s, n in have.items()) + ".",
             fix_text="Order blanks before the run is released.",
@@ -65,7 +65,7 @@ def drifted(shop: Shop, printer: str, media: str, mode: str) -> tuple[Finding, .
     if drift is None or not drift.wants_correction:
         return ()
     return (Finding(
-        code="drifted", severity="caution", message=f"This printer's colours have wandered {drift.mean_delta_e:.1f} on average since they were corrected",
+        code="drifted", severity="caution", degree=drift.mean_delta_e, message=f"This printer's colours have wandered {drift.mean_delta_e:.1f} on average since they were corrected",
         why=f"Measured on {drift.at:%d %b}; from {DRIFT_LIMIT:.0f} on, a new correction is asked for (CIEDE2000, from memory).",
         fix_text="Correct it at Colour in the shop's areas, or take it for this job.",
     ),)  # fmt: skip

@@ -1,15 +1,27 @@
-"""The logbook's entry: what a job was planned to take, and what it took."""
+"""The logbook's entry: what a job was planned to take, and what it took, with the prices of the day it was closed."""
 
+from collections import Counter
 from datetime import datetime
 from decimal import Decimal
 
-from offsetter.core.acts import Act, Pressed, Printed, Spoiled, standing
-from offsetter.core.compute.cost import cents
-from offsetter.core.decisions import OrderDoc, kind_of
-from offsetter.core.facts import Blank, Prices, Stage
-from offsetter.core.line import Line
+from offsetter.core import derive
+from offsetter.core.acts import Act, Prepared, Pressed, Printed, Spoiled, standing
+from offsetter.core.compute.cost import (
+    HEAT_UP_MIN,
+    PieceCost,
+    cents,
+    cover_money,
+    hour_money,
+    ink_money,
+    media_money,
+    powder_money,
+    used_of,
+)
+from offsetter.core.context import Context
+from offsetter.core.costing import Costed, costed
+from offsetter.core.decisions import kind_of
+from offsetter.core.facts import PrintMode
 from offsetter.core.runs import Run
-from offsetter.core.stations.result import StagesDrawing
 from offsetter.core.values import Frozen
 
 
@@ -43,87 +55,172 @@ class Entry(Frozen):
     ordered: int
     good: int
     figures: tuple[Figure, ...]
+    money: tuple[Figure, ...]
+    """Part by part, for the whole order."""
     spoiled: tuple[SpoiledLine, ...]
     cost_a_piece: Decimal
+    without_blank: Decimal
+    """Of a good piece."""
     quoted: Decimal | None
     currency: str
     people: tuple[str, ...]
     picture_key: str | None
 
 
-def entry_of(
-    *, job: str, order: OrderDoc, blanks: tuple[Blank, ...], prices: Prices, line: Line, runs: tuple[Run, ...], acts: tuple[Act, ...],
-    closed_at: datetime, picture_key: str | None,
-) -> Entry:  # fmt: skip
-    """Planned values are the line's; actual ones come from acts and the runs that were really printed."""
-    done = standing(acts)
-    printed = {
-        r.id: sum(a.body.count for a in done if isinstance(a.body, Printed) and a.body.run == r.id) for r in runs
-    }
-    film_m = sum(r.plan.layout.length_um / 1e6 * n / r.copies for r in runs if (n := printed[r.id]))
-    used = [(c, ml * n) for r in runs for signature, n in r.per(0, printed[r.id]).items() for c, ml in r.ink_of(signature).items()]  # fmt: skip
-    ink = sum(ml for _, ml in used)
-    ink_money = sum((Decimal(str(ml)) * prices.ink_ml.get(c, Decimal(0)) for c, ml in used), Decimal(0))
-    pressed = [a.body for a in done if isinstance(a.body, Pressed)]
-    press_min = sum(s.ran_s for p in pressed for s in p.stages) / 60
-    ledger = line.ledger
-    good = sum(ledger.still_good.values())
+def entry_of(lines: tuple[Context, ...], *, job: str, closed_at: datetime, picture_key: str | None) -> Entry:
+    """lines: of each of the job's prints, the first one's first. Planned values are theirs; actual ones come from the acts."""
+    first = lines[0]
+    order, ledger, shop = first.order, first.ledger, first.shop
+    done = standing(first.given.acts)
+    planned = [c for ctx in lines if (c := costed(ctx)) is not None]
+    taken = [_Taken(ctx, done) for ctx in lines if ctx.has_picture]
     # A piece takes several prints and one blank: the print that was pressed most counts the blanks.
-    blanks_used = sum(
-        max((sum(n for s, n in slots.items() if kind_of(s) == kind) for slots in ledger.pressed.values()), default=0)
+    blanks = {
+        kind: max((sum(n for s, n in slots.items() if kind_of(s) == kind) for slots in ledger.pressed.values()), default=0)
         + ledger.spoiled_blanks.get(kind, 0)
         for kind in ledger.ordered
+    }  # fmt: skip
+    used, good = sum(blanks.values()), sum(ledger.still_good.values())
+    blank_money = sum((first.blanks[k.split("/")[0]].price * n for k, n in blanks.items()), Decimal(0))
+    spent = _whole([t.parts for t in taken], blank_money)
+    plan = _whole(
+        [_of_order(c) for c in planned], sum((first.blanks[ln.id].price * ln.pieces for ln in order.lines), Decimal(0))
     )
-    planned = {r.key: r.value for r in line.readings}
-    pieces = order.pieces
-    copies = len(line.layout.places) if line.layout else pieces
-    cost = line.cost
-    # Hands that nobody clocks are taken as planned for each piece pressed.
-    hands_min = planned.get("hands", 0.0) * blanks_used / pieces
-    actual_money = (
-        sum((b.price for b in blanks), Decimal(0)) / len(blanks) * blanks_used + Decimal(str(round(film_m, 4))) * prices.media_m + ink_money
-        + Decimal(str(round(hands_min, 2))) / 60 * prices.hands_hour + Decimal(str(round(press_min, 2))) / 60 * prices.machine_hour
-        + ((cost.powder + cost.covers) * blanks_used if cost else Decimal(0))
-    )  # fmt: skip
-    planned_money = cost.whole * pieces if cost else Decimal(0)
-    unit_cost = cost.whole if cost else Decimal(0)
-    transfer_cost = (cost.media + cost.ink + cost.powder) if cost else Decimal(0)
-    planned_press = sum(s.time_s for s in _press_stages(line)) * pieces / 60
+    a_piece = planned[0].parts if planned else None
+    transfer = (a_piece.media + a_piece.ink + a_piece.powder) if a_piece else Decimal(0)
+    currency = shop.prices.currency
     return Entry(
-        job=job, title=order.title, customer=order.customer, blank=", ".join(f"{b.colour_name} {b.name.lower()}" for b in blanks),
-        method=line.way.method if line.way else "", closed_at=closed_at, due=order.due, ordered=pieces, good=good,
+        job=job, title=order.title, customer=order.customer,
+        blank=", ".join(f"{b.colour_name} {b.name.lower()}" for b in first.blanks.values()),
+        method=first.method.name.lower() if first.way else "", closed_at=closed_at, due=order.due, ordered=order.pieces, good=good,
         figures=(
-            Figure(label="Blanks used", unit="", decimals=0, planned=pieces, actual=blanks_used),
-            Figure(label="Transfers printed", unit="", decimals=0, planned=copies, actual=ledger.printed),
-            Figure(label="Film", unit="m", decimals=2, planned=_run_plan(runs, planned.get("film", 0.0)), actual=round(film_m, 3)),
-            Figure(label="Ink", unit="mL", decimals=1, planned=planned.get("ink", 0.0) * _copies(runs, copies), actual=round(ink, 2)),
-            Figure(label="Stages on the press", unit="min", decimals=1, planned=round(planned_press, 1), actual=round(press_min, 1),
-                   why="clocked in press mode"),
-            Figure(label="Hands", unit="min", decimals=0, planned=planned.get("hands", 0.0), actual=round(hands_min, 1),
-                   why="as planned for each piece pressed: hands are not clocked"),
-            Figure(label="Money", unit=line.currency, decimals=2, planned=float(cents(planned_money)), actual=float(cents(actual_money))),
+            Figure(label="Blanks used", unit="", decimals=0, planned=order.pieces, actual=used),
+            *_figures(lines, planned, taken, ledger.printed),
+        ),
+        money=tuple(
+            Figure(label=label, unit=currency, decimals=2, planned=float(cents(p)), actual=float(cents(a)))
+            for label, p, a in _rows(plan, spent)
         ),
         spoiled=tuple(
             SpoiledLine(what=a.body.what, count=a.body.count, stage=a.body.stage, cause=a.body.cause,
-                        cost=cents((unit_cost if a.body.what == "piece" else transfer_cost) * a.body.count))
+                        cost=cents(((a_piece.whole if a_piece else Decimal(0)) if a.body.what == "piece" else transfer) * a.body.count))
             for a in done if isinstance(a.body, Spoiled)
         ),
-        cost_a_piece=cents(actual_money / good) if good else Decimal(0),
-        quoted=None if order.quoted is None else Decimal(str(order.quoted)), currency=line.currency,
+        cost_a_piece=cents(spent.whole / good) if good else Decimal(0), without_blank=cents(spent.without_blank / good) if good else Decimal(0),
+        quoted=None if order.quoted is None else Decimal(str(order.quoted)), currency=currency,
         people=tuple(sorted({a.actor for a in done})), picture_key=picture_key,
     )  # fmt: skip
 
 
-def _press_stages(line: Line) -> list[Stage]:
-    drawing = line.station("press").drawing
-    return [s for s in drawing.stages if s.temperature_c is not None] if isinstance(drawing, StagesDrawing) else []
+class _Taken:
+    """What one print of the job really took."""
+
+    def __init__(self, ctx: Context, done: tuple[Act, ...]) -> None:
+        self.ctx = ctx
+        prices, method, shop = ctx.shop.prices, ctx.method, ctx.shop
+        printed = Counter[str]()
+        for a in done:
+            if isinstance(a.body, Printed):
+                printed[a.body.run] += a.body.count
+        # A run carries several prints: each bears its own share of it.
+        self.shares = [(r, r.per(0, printed[r.id])) for r in ctx.given.runs if printed[r.id]]
+        self.metres = self.sheets = self.ink_ml = self.printing_min = 0.0
+        media = ink = powder = Decimal(0)
+        self.copies = 0
+        for run, per in self.shares:
+            feed, mode = derive.feed_of(shop, run.plan.way), self._mode(run)
+            mine = [i for i in run.plan.items if i.print == ctx.here.id]
+            share = sum(per[s] for s in {i.signature for i in mine}) / run.copies
+            layout = run.plan.layout
+            self.metres += 0.0 if layout.sheet_um else layout.length_um / 1e6 * share
+            self.sheets += len(layout.cut_lengths_um) * share if layout.sheet_um else 0.0
+            self.printing_min += layout.length_um / 1e6 * layout.printable_um / 1e6 / mode.m2_per_h * 60 * share
+            media += media_money(layout, feed, prices) * Decimal(str(round(share, 6)))
+            for item in {i.signature: i for i in mine}.values():
+                count, used = per[item.signature], used_of(item.spec, item.measure, method)
+                self.copies += count
+                self.ink_ml += sum(used.ink_ml.values()) * count
+                ink += ink_money(used, prices, method) * count
+                powder += powder_money(used, ctx.stages, prices, method) * count
+        pressed = [a.body for a in done if isinstance(a.body, Pressed) and a.body.print == ctx.here.id]
+        hot = [r for p in pressed for r in p.stages if r.temperature_c is not None]
+        self.press_min = sum(r.ran_s for r in hot) / 60
+        known = costed(ctx)
+        self.hands_min = known.minutes.hands * len(pressed) / ctx.order.pieces if known else 0.0
+        cured = sum(a.body.count for a in done if isinstance(a.body, Prepared))
+        curing = known.minutes.curing * min(1.0, cured / max(1, self.copies)) if known and self.copies else 0.0
+        machines = self.printing_min + curing + self.press_min + (HEAT_UP_MIN if hot else 0.0)
+        covers = [c for r in hot for c in r.covers]
+        # What was pressed before sheets were counted takes them as planned.
+        sheets = cover_money(covers, prices) if covers or not known else known.parts.covers * len(pressed)
+        self.parts = PieceCost(
+            blank=Decimal(0), media=media, ink=ink, powder=powder, covers=sheets, hands=hour_money(self.hands_min, prices.hands_hour),
+            machines=hour_money(machines, prices.machine_hour), spoilage=Decimal(0),
+        )  # fmt: skip
+
+    def _mode(self, run: Run) -> PrintMode:
+        return next(m for m in self.ctx.shop.printers[run.plan.way.printer].modes if m.id == run.plan.way.mode)
 
 
-def _copies(runs: tuple[Run, ...], fallback: int) -> int:
-    first = next(iter(runs), None)
-    return first.copies if first else fallback
+def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Taken], printed: int) -> list[Figure]:
+    layouts = [ctx.planned for ctx in lines if ctx.has_picture and ctx.planned is not None]
+    copies = sum(len(x.places) for x in layouts)
+    pieces = lines[0].order.pieces
+    found = [Figure(label="Transfers printed" if lines[0].way and lines[0].feed.kind != "garment" else "Garments printed",
+                    unit="", decimals=0, planned=copies, actual=printed)]  # fmt: skip
+    metres = sum(x.length_um / 1e6 for x in layouts if not x.sheet_um)
+    if metres or any(t.metres for t in taken):
+        medium = next(ctx.method.medium for ctx in lines if ctx.way and ctx.feed.kind == "roll")
+        found.append(
+            Figure(
+                label=medium.capitalize(),
+                unit="m",
+                decimals=2,
+                planned=round(metres, 3),
+                actual=round(sum(t.metres for t in taken), 3),
+            )
+        )
+    if any(ctx.way and ctx.feed.kind == "sheet" for ctx in lines):
+        of_sheets = [
+            ctx.planned for ctx in lines if ctx.has_picture and ctx.planned is not None and ctx.feed.kind == "sheet"
+        ]
+        found.append(Figure(label="Sheets", unit="", decimals=0, planned=sum(len(x.cut_lengths_um) for x in of_sheets),
+                            actual=round(sum(t.sheets for t in taken), 1)))  # fmt: skip
+    if any(t.ink_ml for t in taken):
+        each = [(ctx, x) for ctx in lines if ctx.has_picture and (x := ctx.planned) is not None]
+        ink = sum(sum(used_of(ctx.spec, ctx.measured, ctx.method).ink_ml.values()) * len(x.places) for ctx, x in each)
+        found.append(
+            Figure(
+                label="Ink", unit="mL", decimals=1, planned=round(ink, 2), actual=round(sum(t.ink_ml for t in taken), 2)
+            )
+        )
+    hot = sum(
+        s.time_s
+        for ctx in lines
+        for s in ctx.stages
+        if s.part == "press" and s.temperature_c is not None and not s.first_only
+    )
+    found += [
+        Figure(label="Stages under heat", unit="min", decimals=1, planned=round(hot * pieces / 60, 1),
+               actual=round(sum(t.press_min for t in taken), 1), why="clocked in press mode"),
+        Figure(label="Hands", unit="min", decimals=0, planned=round(sum(c.minutes.hands for c in planned), 1),
+               actual=round(sum(t.hands_min for t in taken), 1), why="as planned for each piece pressed: hands are not clocked"),
+    ]  # fmt: skip
+    return found
 
 
-def _run_plan(runs: tuple[Run, ...], fallback: float) -> float:
-    first = next(iter(runs), None)
-    return round(first.plan.layout.length_um / 1e6, 3) if first else fallback
+def _of_order(found: Costed) -> PieceCost:
+    return PieceCost(**{n: getattr(found.parts, n) * found.quantity for n in PieceCost.model_fields})
+
+
+def _whole(prints: list[PieceCost], blanks: Decimal) -> PieceCost:
+    """All the prints of an order together, on the blanks that they share."""
+    names = [n for n in PieceCost.model_fields if n != "blank"]
+    return PieceCost(blank=blanks, **{n: sum((getattr(p, n) for p in prints), Decimal(0)) for n in names})
+
+
+def _rows(plan: PieceCost, spent: PieceCost) -> list[tuple[str, Decimal, Decimal]]:
+    labels = {"blank": "Blanks", "media": "Media", "ink": "Ink", "powder": "Powder", "covers": "Counted sheets", "hands": "Hands",
+              "machines": "Machines", "spoilage": "Allowed for spoiling"}  # fmt: skip
+    rows = [(label, getattr(plan, n), getattr(spent, n)) for n, label in labels.items()]
+    return [*(r for r in rows if r[1] or r[2]), ("All together", plan.whole, spent.whole)]

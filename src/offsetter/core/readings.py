@@ -2,40 +2,26 @@
 
 from typing import Literal
 
-from offsetter.core.compute import cost as money
-from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.cost import PieceCost, ink_of
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.decisions import OrderDoc, Way
-from offsetter.core.derive import feed_of
-from offsetter.core.facts import Blank, Feed, Method, Shop, Stage
-from offsetter.core.prints import Variant
+from offsetter.core.context import Context
+from offsetter.core.costing import costed
+from offsetter.core.facts import Feed, Method
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Quality, Reading
 
 
-def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, float]:
-    """Millilitres a channel for one print; empty where the method's laydown is not known."""
-    if not method.laydown_ml_m2:
-        return {}
-    return money.ink_ml(measure.coverage_pct, spec.width_um / 1000, spec.height_um / 1000,
-                        {str(c): v for c, v in method.laydown_ml_m2.items()})  # fmt: skip
-
-
-def readings_for(
-    shop: Shop, order: OrderDoc, blank: Blank, variant: Variant | None, measure: PlateMeasure | None,
-    layout: RunLayout | None, stages: tuple[Stage, ...], way: Way,
-) -> tuple[tuple[Reading, ...], money.PieceCost | None]:  # fmt: skip
+def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
     """Readings as far as they are known, and the cost of a piece once all of it is."""
-    if variant is None or measure is None:
+    if not ctx.has_picture or ctx.variant is None:
         return (), None
-    spec = variant.spec
-    method, printer = shop.methods[way.method], shop.printers[way.printer]
+    spec, measure, method, order, currency = ctx.spec, ctx.measured, ctx.method, ctx.order, ctx.shop.prices.currency
     quality: Quality = measure.quality
     left, _, right, _ = spec.crop_px
-    ink = ink_of(spec, measure, method)
+    ink, is_vector = ink_of(spec, measure, method), ctx.variant.is_vector
     row = [
-        Reading(key="resolution", label="Resolution", value=spec.dpi if variant.is_vector else ppi_of(right - left, spec.width_um / 1000), unit="ppi",
-                decimals=0, note="a drawing: as the printer" if variant.is_vector else "target 300"),
+        Reading(key="resolution", label="Resolution", value=spec.dpi if is_vector else ppi_of(right - left, spec.width_um / 1000), unit="ppi",
+                decimals=0, note="a drawing: as the printer" if is_vector else "target 300"),
         Reading(key="white", label="White", value=measure.coverage_pct.get("W", 0), unit="%", quality=quality,
                 note="of the print's area") if spec.white else
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,
@@ -60,39 +46,24 @@ def readings_for(
                 note="covered, a print",
             )
         )
-    if layout is None:
+    found, layout = costed(ctx), ctx.planned
+    if found is None or layout is None:
         return tuple(row), None
-    pieces = order.pieces
-    mode = next(m for m in printer.modes if m.id == way.mode)
-    minutes = money.minutes_for(stages, pieces, layout, mode)
-    feed = feed_of(shop, way)
-    cost = money.piece_cost(
-        shop.prices, blank, pieces, layout, used_of(spec, measure, ink), stages, minutes, method, feed
-    )
-    quoted = order.quoted
+    cost, minutes, pieces = found.parts, found.minutes, order.pieces
     alone = len(order.prints) == 1
     scope: Literal["the order", "this print"] = "the order" if alone else "this print"
-    told = f"quoted {quoted:.2f}" if quoted else "not quoted yet"
+    told = f"quoted {order.quoted:.2f}" if order.quoted else f"{cost.without_blank:.2f} without blank"
     row += [
-        _media(feed, method, layout, scope),
-        Reading(key="cost", label="Cost", value=float(cost.whole), unit=shop.prices.currency, decimals=2, quality=quality,
+        _media(ctx.feed, method, layout, scope),
+        Reading(key="cost", label="Cost", value=float(cost.whole), unit=currency, decimals=2, quality=quality,
                 scope="a piece" if alone else "this print", note=told if alone else "with the blank",
-                is_over=bool(quoted and float(cost.whole) > quoted)),
+                is_over=bool(order.quoted and float(cost.whole) > order.quoted)),
         Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope=scope,
                 note=f"{minutes.hands / pieces:.1f} a piece"),
         Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope=scope,
                 note=f"{minutes.printing:.0f} print, {minutes.pressing:.0f} press"),
     ]  # fmt: skip
     return tuple(row), cost
-
-
-def used_of(spec: PlateSpec, measure: PlateMeasure, ink: dict[str, float]) -> money.Used:
-    """What one print takes, for its money."""
-    whole_m2 = spec.width_um * spec.height_um / 1e12
-    colour = max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0.0)
-    return money.Used(
-        ink_ml=ink, colour_m2=colour / 100 * whole_m2, white_m2=measure.coverage_pct.get("W", 0) / 100 * whole_m2
-    )
 
 
 def _media(feed: Feed, method: Method, layout: RunLayout, scope: Literal["the order", "this print"]) -> Reading:

@@ -7,8 +7,8 @@ from datetime import datetime
 from offsetter.core.acts import Act, Closed, Standing, job_standing, standing
 from offsetter.core.decisions import OrderDoc
 from offsetter.core.line import Line
+from offsetter.core.results import GarmentDrawing, OrderDrawing, State, StationName, StationResult
 from offsetter.core.runs import Run
-from offsetter.core.stations.result import GarmentDrawing, OrderDrawing, State, StationName, StationResult
 from offsetter.core.values import Frozen
 
 WORST_FIRST: tuple[State, ...] = ("out of date", "blocked", "needs you", "ready", "open", "done", "not needed")

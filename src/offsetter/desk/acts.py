@@ -2,12 +2,11 @@
 
 from sqlalchemy.orm import Session
 
-from offsetter.core import line as core_line
 from offsetter.core.acts import Act, Closed, Fetched, Pressed, Renewed, Resolved, Signed, Stored, Voided
+from offsetter.core.context import Context
 from offsetter.core.counted_sheets import SheetUse, covers_in, uses_in
 from offsetter.core.ledger import fold
 from offsetter.core.leftovers import lot_of
-from offsetter.core.prints import demand_of
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -30,9 +29,8 @@ class Acts:
     def record(self, act: Act) -> None:
         """Append one act; the same act again changes nothing. Refused when the ledger could not be true."""
         stored = self._jobs.read(act.job)
-        inputs = self._jobs.inputs(stored)
-        variants = core_line.all_variants(inputs)
-        demand = demand_of(stored.order, stored.prints, variants, stored.runs)
+        ctx = Context(self._jobs.inputs(stored))
+        demand = ctx.ledger.demand
         with self._jobs.changing(act.job, self._lot_of(act)) as session:
             store, lots = ActStore(session), LotStore(session)
             if (told := store.find(act.id)) is not None:
@@ -41,8 +39,8 @@ class Acts:
             known = store.of_job(act.job)
             runs = {r.id: r for r in RunStore(session).of_job(act.job)}
             ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
-                              fetched=lambda lot: _taken(lots, lot), recipe=way.recipe if (way := core_line.way_of(inputs)) else "",
-                              prepared_first=core_line.prepared_first(inputs)).completed()  # fmt: skip
+                              fetched=lambda lot: _taken(lots, lot), recipe=ctx.way.recipe if ctx.way else "",
+                              prepared_first=tuple(s.id for s in ctx.before_print)).completed()  # fmt: skip
             store.add(ready, self._base.now())
             self._keep_stores(session, ready, 1)
             if isinstance(ready.body, Voided) and (undone := store.find(ready.body.voids)) is not None:
@@ -105,7 +103,7 @@ class Acts:
     def sign_proof(self, job_id: str, customer: str, how: str, act_id: str, by: str) -> None:
         """The customer agrees to the prints as they are now."""
         stored = self._jobs.read(job_id)
-        variants = core_line.all_variants(self._jobs.inputs(stored))
+        variants = Context(self._jobs.inputs(stored)).variants
         if not variants:
             raise Refusal(
                 "no-artwork", "There is nothing to agree to yet.", "Nothing was signed.", "Add the artwork first."

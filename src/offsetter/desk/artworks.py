@@ -4,8 +4,8 @@ import json
 
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
-from offsetter.core.line import way_of
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -69,7 +69,11 @@ class Artworks:
 
     def _look_at(self, stored: Stored, ref: ArtRef, artwork: ArtworkDoc, name: str) -> str | None:
         """Measure a picture off the request, for the print it is meant for."""
-        folder, way, shop = self._pictures.folder(str(ref)), way_of(self._jobs.inputs(stored)), self._jobs.shop()[0]
+        folder, way, shop = (
+            self._pictures.folder(str(ref)),
+            Context(self._jobs.inputs(stored)).way,
+            self._jobs.shop()[0],
+        )
         if (folder / "facts.json").exists() or way is None:
             return None
         blank = shop.blanks[stored.order.lines[0].blank]

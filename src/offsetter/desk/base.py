@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from offsetter.core.stations.result import StationResult
+from offsetter.core.results import StationResult
 from offsetter.core.values import Refusal
 from offsetter.desk.bounded import Bounded
 from offsetter.store.files import FileStore

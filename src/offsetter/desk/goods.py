@@ -1,6 +1,8 @@
 """What the shop owns and buys: blanks of its own, readings of its presses, which printer takes what."""
 
 import math
+import re
+import unicodedata
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,8 +14,8 @@ from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.heat import PressHeat, fit_press
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
-from offsetter.core.stations.order import draw_garment
-from offsetter.core.stations.result import GarmentDrawing
+from offsetter.core.garments import draw_garment, fibres_of
+from offsetter.core.results import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
@@ -45,19 +47,31 @@ class Goods:
         self._base, self._jobs = base, jobs
         self._fitted: Bounded[PressHeat | None] = Bounded(32)
 
-    def put_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
-        """A blank of the shop's own, new or changed. Sizes that a job ordered stay."""
-        try:
-            blank = Blank.model_validate({"id": blank_id, **body})
-        except ValidationError as wrong:
-            first = wrong.errors()[0]
-            where = ".".join(str(p) for p in first["loc"] if not str(p)[0].isupper())
-            said = first["msg"].removeprefix("Value error, ")
-            raise Refusal("bad-blank", f"This blank cannot be: {f'{where}: ' if where else ''}{said}.", "Nothing was saved.",
-                          "Put it right and save again.") from wrong  # fmt: skip
+    def add_blank(self, body: dict[str, Any]) -> Blank:
+        """A new blank of the shop's own, or another colour of one. Its id is made here: a name may be had twice, a blank only once."""
+        made = _as_blank({**body, "id": "new"})
+        with self._base.session() as session, session.begin():
+            store = ShopStore(session)
+            store.lock()
+            known = self._jobs.shop_in(session)[0].blanks
+            same = next((b for b in known.values() if _said(b) == _said(made)), None)
+            if same is not None:
+                raise Refusal("blank-known", f"There is a {same.name.lower()} in {same.colour_name} already.", "Nothing was saved.",
+                              "Change that one, or give this another name or colour.")  # fmt: skip
+            plain = _slug(f"{made.name} {made.colour_name}")
+            free = next(i for n in range(1, 10_000) if (i := plain if n == 1 else f"{plain}-{n}") not in known)
+            blank = made.model_copy(update={"id": free})
+            store.change("blanks", free, **blank.model_dump(mode="json", exclude={"id"}))
+        return blank
+
+    def change_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
+        """A blank of the shop's changed. Sizes that a job ordered stay."""
+        blank = _as_blank({**body, "id": blank_id})
         shop, _ = self._jobs.shop()
         known = shop.blanks.get(blank_id)
-        gone = sorted(set(known.sizes) - set(blank.sizes)) if known else []
+        if known is None:
+            raise _no_such_blank()
+        gone = sorted(set(known.sizes) - set(blank.sizes))
         if gone:
             raise Refusal(
                 "size-in-use",
@@ -65,10 +79,11 @@ class Goods:
                 "Nothing was saved.",
                 "Keep the size.",
             )
+        if any(_said(b) == _said(blank) for b in shop.blanks.values() if b.id != blank_id):
+            raise Refusal("blank-known", f"There is another {blank.name.lower()} in {blank.colour_name}.", "Nothing was saved.",
+                          "Give this one another name or colour.")  # fmt: skip
         with self._base.session() as session, session.begin():
-            ShopStore(session).change(
-                "blanks", blank_id, **{k: v for k, v in blank.model_dump(mode="json").items() if k != "id"}
-            )
+            ShopStore(session).change("blanks", blank_id, **blank.model_dump(mode="json", exclude={"id"}))
         return blank
 
     def look(self, blank_id: str, size: str = "") -> BlankView:
@@ -76,9 +91,7 @@ class Goods:
         shop, _ = self._jobs.shop()
         blank = shop.blanks.get(blank_id)
         if blank is None:
-            raise Refusal(
-                "no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list."
-            )
+            raise _no_such_blank()
         size = size if size in blank.sizes else next(iter(blank.sizes))
         asked = AdviceJob(
             blank=derive.advice_blank(blank),
@@ -162,3 +175,28 @@ def fitted(press: Press) -> PressHeat | None:
     if press.room_c is None or len(runs["heating"]) < 4 or len(runs["cooling"]) < 3:
         return None
     return fit_press(runs["heating"], runs["cooling"], press.room_c)
+
+
+def _as_blank(body: dict[str, Any]) -> Blank:
+    try:
+        return Blank.model_validate(body)
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        where = ".".join(str(p) for p in first["loc"] if not str(p)[0].isupper())
+        said = first["msg"].removeprefix("Value error, ")
+        raise Refusal("bad-blank", f"This blank cannot be: {f'{where}: ' if where else ''}{said}.", "Nothing was saved.",
+                      "Put it right and save again.") from wrong  # fmt: skip
+
+
+def _no_such_blank() -> Refusal:
+    return Refusal("no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list.")
+
+
+def _said(blank: Blank) -> tuple[str, str, str]:
+    """What a person tells blanks apart by."""
+    return blank.name.strip().casefold(), blank.colour_name.strip().casefold(), fibres_of(blank)
+
+
+def _slug(text: str) -> str:
+    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
+    return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:32].strip("-") or "blank"

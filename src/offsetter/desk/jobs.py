@@ -16,9 +16,10 @@ from offsetter.core.books import labels_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
 from offsetter.core.facts import Levels, Profile, Shop
-from offsetter.core.line import Line, LineInputs, Measured
+from offsetter.core.line import Line
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate, spoil_rate
@@ -174,10 +175,10 @@ class Jobs:
         held = self._read_held(session, job_id)
         if is_decision:
             held = held.model_copy(update={"spoil": self._spoil_rate(session)})
-        seen = [self.work_out(self._seen_from(held, job_id, p), facts) for p in held.order.prints]
-        told = standing_of(job_id, held.order, tuple(s.line for s in seen), held.runs, held.acts)
-        first = seen[0]
-        scene = self.scene(facts[0], first.job, v) if (v := first.line.variant) and first.picture_key else None
+        contexts = self._contexts(held, job_id, facts)
+        lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in contexts)
+        told = standing_of(job_id, held.order, lines, held.runs, held.acts)
+        scene = self.scene_of(contexts[0]) if contexts[0].measure else None
         return KeptStanding(told, edition, held.spoil, scene.model_dump(mode="json") if scene else None)
 
     def create(self, order: OrderDoc, author: str) -> str:
@@ -249,12 +250,13 @@ class Jobs:
         """The job with its line as decided."""
         return self.work_out(self.read(job_id, author, print_id, kind))
 
-    def look_in(self, session: Session, job_id: str) -> tuple[JobLine, dict[str, Any] | None]:
-        """The job with its line as a transaction of the caller's sees it, and what its picture shows."""
-        facts = self.shop_in(session)
-        seen = self.work_out(self._seen_from(self._read_held(session, job_id), job_id), facts)
-        scene = self.scene(facts[0], seen.job, v) if (v := seen.line.variant) and seen.picture_key else None
-        return seen, scene.model_dump(mode="json") if scene else None
+    def contexts_in(self, session: Session, job_id: str) -> tuple[Context, ...]:
+        """What the stations of each of the job's prints share, as a transaction of the caller's sees them."""
+        return self._contexts(self._read_held(session, job_id), job_id, self.shop_in(session))
+
+    def _contexts(self, held: Held, job_id: str, of_shop: tuple[Shop, Levels]) -> tuple[Context, ...]:
+        seen = (self._seen_from(held, job_id, p) for p in held.order.prints)
+        return tuple(self.context(self.inputs(s, of_shop)) for s in seen)
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
@@ -273,7 +275,7 @@ class Jobs:
         check_blank(shop, drafted.order)
         for one in drafted.prints:
             check_way(shop, one.decisions)
-        document: Decision = getattr(drafted.decisions, station)
+        document = self._accepted(stored, drafted, station)
         try:
             with self.changing(job_id, is_decision=True) as session:
                 file = drafted.decisions.place.file
@@ -284,6 +286,18 @@ class Jobs:
                 )
         except SavedElsewhere as other:
             raise Conflict(other.theirs, document.model_dump(mode="json")) from other
+
+    def _accepted(self, stored: Stored, drafted: Stored, station: str) -> Decision:
+        """The document as it is kept: with what its station has found, when this is the word that the station is right."""
+        document: Decision = getattr(drafted.decisions, station)
+        before: Decision | None = getattr(stored.decisions, station)
+        was_settled = before is not None and before.settled
+        if not document.settled:
+            return document.model_copy(update={"seen": None})
+        if was_settled and before is not None and not document.says_the_same(before):
+            return document.model_copy(update={"seen": before.seen})
+        found = self.work_out(drafted).line.station(core_line.STATION_OF[station])
+        return document.model_copy(update={"seen": core_line.seen_at(found)})
 
     def undo(self, job_id: str, author: str) -> str:
         """Take back the author's own last change; refused with both values if somebody saved since. Gives its print."""
@@ -304,24 +318,35 @@ class Jobs:
 
         of_shop: its facts, where a transaction has read them already.
         """
-        inputs = self.inputs(stored, of_shop)
-        variants = core_line.all_variants(inputs)
-        variant = core_line.variant_of(inputs, variants)
-        facts = core_line.facts_of(inputs, variant)
-        key, lens = None, None
-        if variant is not None and facts is not None:
-            spec = variant.spec
-            scene = self.scene(inputs.shop, stored, variant, inputs.kind)
-            device = self._pictures.device(spec)
-            inputs = inputs.model_copy(update={"measured": Measured(
-                preview=device or self._pictures.preview(spec), device=device,
-                steps=self._pictures.steps(scene, facts), misses=self._pictures.misses(scene, facts),
-                brands=self._pictures.brands(scene, facts, brands_of(inputs.shop, stored.order.customer)))})  # fmt: skip
-            key = self._pictures.remember(scene)
-            lens = self._pictures.lens(spec, facts)
-        return JobLine(
-            job=stored, line=core_line.evaluate(inputs, self._base.memo, variants), picture_key=key, lens=lens
-        )
+        ctx = self.context(self.inputs(stored, of_shop))
+        scene, lens = self.scene_of(ctx) if ctx.measure else None, None
+        if scene is not None and ctx.variant is not None and ctx.facts is not None:
+            lens = self._pictures.lens(ctx.variant.spec, ctx.facts)
+        key = self._pictures.remember(scene) if scene else None
+        return JobLine(job=stored, line=core_line.evaluate(ctx, self._base.memo), picture_key=key, lens=lens)
+
+    def context(self, inputs: LineInputs) -> Context:
+        """What a print's stations share, its plates measured on the picture that is looked at."""
+        ctx = Context(inputs)
+        if ctx.variant is None or ctx.facts is None:
+            return ctx
+        spec, facts, scene = ctx.variant.spec, ctx.facts, self.scene_of(ctx)
+        if scene is None or not self._pictures.has_profiles(spec):
+            return ctx.lost_profile()
+        device = self._pictures.device(spec)
+        brands = brands_of(ctx.shop, ctx.order.customer)
+        return ctx.measured_as(Measured(
+            preview=device or self._pictures.preview(spec), device=device, steps=self._pictures.steps(scene, facts),
+            misses=self._pictures.misses(scene, facts), brands=self._pictures.brands(scene, facts, brands),
+        ))  # fmt: skip
+
+    def scene_of(self, ctx: Context) -> Scene | None:
+        """The print that is looked at, on the cloth of the slot that is drawn; None without a picture."""
+        if ctx.variant is None or ctx.facts is None:
+            return None
+        if ctx.way is None:
+            return Scene(spec=ctx.variant.spec)
+        return Scene(spec=ctx.variant.spec, ground=derive.ground_of(ctx.shop, ctx.way, ctx.decisions, ctx.blank))
 
     def _spoil_rate(self, session: Session) -> SpoilRate:
         """Of the shop's latest transfers; read again once a minute, since a suggestion need not follow every act."""

@@ -37,17 +37,14 @@ class Logbook:
 
     def write(self, session: Session, job_id: str) -> None:
         """The entry of a job that closes in this transaction; none when it is not closed."""
-        seen, scene = self._jobs.look_in(session, job_id)
-        job = seen.job
-        closing = [a for a in standing(job.acts) if isinstance(a.body, Closed)]
+        contexts = self._jobs.contexts_in(session, job_id)
+        closing = [a for a in standing(contexts[0].given.acts) if isinstance(a.body, Closed)]
         if not closing:
             LogbookStore(session).drop(job_id)
             return
-        shop, _ = self._jobs.shop_in(session)
-        blanks = tuple(shop.blanks[ln.blank] for ln in job.order.lines)
-        entry = entry_of(job=job.id, order=job.order, blanks=blanks, prices=shop.prices, line=seen.line, runs=job.runs, acts=job.acts,
-                         closed_at=closing[-1].at, picture_key=seen.picture_key)  # fmt: skip
-        LogbookStore(session).save(entry, scene)
+        scene = self._jobs.scene_of(contexts[0]) if contexts[0].measure else None
+        entry = entry_of(contexts, job=job_id, closed_at=closing[-1].at, picture_key=scene.key if scene else None)
+        LogbookStore(session).save(entry, scene.model_dump(mode="json") if scene else None)
 
     def write_missing(self, job_id: str) -> None:
         """Of a version that kept no entries."""

@@ -1,10 +1,10 @@
 """A pressed colour came out off: what to ask for instead, and the strip that tells whether it was right."""
 
 from offsetter.core import derive
-from offsetter.core import line as core_line
 from offsetter.core.compute.chart import Chart
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.correction import OffColour, off_colour
+from offsetter.core.context import Context
 from offsetter.core.facts import Lab
 from offsetter.core.prints import Variant
 from offsetter.core.values import Refusal
@@ -34,7 +34,7 @@ class OffColours:
         """Refused as well where no profile is assigned to the print's printer, medium and mode."""
         told = self.answer(job_id, print_id, colour, seen, wanted)
         stored, _ = self._looked_at(job_id, print_id)
-        way = core_line.way_of(self._jobs.inputs(stored))
+        way = Context(self._jobs.inputs(stored)).way
         if way is None:
             raise Refusal(
                 "no-way", "No way is chosen for this print yet.", "No strip was made.", "Choose one at Method."
@@ -45,7 +45,7 @@ class OffColours:
 
     def _wanted(self, stored: Stored, variant: Variant, colour: str) -> Lab:
         """The customer's colour that it is meant to be, or as the artwork has it."""
-        facts = core_line.facts_of(self._jobs.inputs(stored), variant)
+        facts = Context(self._jobs.inputs(stored)).facts
         shop, _ = self._jobs.shop()
         if facts is not None:
             scene = self._jobs.scene(shop, stored, variant)
@@ -58,8 +58,7 @@ class OffColours:
 
     def _looked_at(self, job_id: str, print_id: str) -> tuple[Stored, Variant]:
         stored = self._jobs.read(job_id, "", print_id)
-        inputs = self._jobs.inputs(stored)
-        variant = core_line.variant_of(inputs, core_line.all_variants(inputs))
+        variant = Context(self._jobs.inputs(stored)).variant
         if variant is None:
             raise Refusal(
                 "no-artwork",

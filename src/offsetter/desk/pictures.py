@@ -8,7 +8,6 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from offsetter.core import facts as shipped
 from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.colour import (
@@ -28,7 +27,7 @@ from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
 from offsetter.core.facts import BrandColour
-from offsetter.core.stations.result import BrandStep, ColourStep
+from offsetter.core.results import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.scenes import PointView, Scene, brand_steps, point_view
@@ -259,7 +258,15 @@ class Pictures:
 
     def _profile(self, profile: str) -> bytes:
         path = self._files.original(profile)
-        return path.read_bytes() if path.exists() else shipped.profile_bytes()
+        if not path.exists():
+            raise Refusal("profile-lost", "The colour profile of these plates is not in the store any more.", "Nothing else was put in its place.",
+                          "Choose the way again at Method, or bring the profile back at Colour.")  # fmt: skip
+        return path.read_bytes()
+
+    def has_profiles(self, spec: PlateSpec) -> bool:
+        """Whether the store still holds what these plates are worked out with."""
+        wanted = [p for p in (spec.colour.profile, spec.colour.driver) if p]
+        return all(self._files.original(p).exists() for p in wanted)
 
     def _rgba(self, spec: PlateSpec) -> Bytes:
         key = f"{spec.artwork}{spec.crop_px}"

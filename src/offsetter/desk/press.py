@@ -20,7 +20,7 @@ from offsetter.core.press_card import (
 )
 from offsetter.core.press_session import PressState
 from offsetter.core.prints import Placing, placings_of
-from offsetter.core.stations.result import StagesDrawing
+from offsetter.core.results import StagesDrawing
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.goods import Goods
@@ -34,7 +34,7 @@ WARM_FOR = timedelta(minutes=10)
 """A lower platen that was pressed on within this time is still warm: from memory."""
 SET_UPS = 10
 """Of one press: the newest by its time lies among the newest recorded."""
-COOLING_WINDOW = 600
+COOLING_WINDOW = 200
 """Acts that the shop's own cooling times are read from."""
 
 

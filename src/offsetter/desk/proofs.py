@@ -1,12 +1,12 @@
 """The proof: the pieces as the customer will see and sign them."""
 
 from offsetter.core import derive
-from offsetter.core import line as core_line
+from offsetter.core.context import Context
 from offsetter.core.decisions import kind_of, number_of
+from offsetter.core.garments import draw_garment
 from offsetter.core.prints import Variant, placing_of
 from offsetter.core.proof import ProofState, proof_of
-from offsetter.core.stations.order import draw_garment
-from offsetter.core.stations.result import GarmentDrawing
+from offsetter.core.results import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.jobs import Jobs, Stored
 from offsetter.formats.proof_pdf import ProofPrint, ProofSheet, write_proof
@@ -41,7 +41,7 @@ class Proofs:
     def read(self, job_id: str) -> Proof:
         stored = self._jobs.read(job_id)
         inputs = self._jobs.inputs(stored)
-        variants = core_line.all_variants(inputs)
+        variants = Context(inputs).variants
         views = tuple(v for one in variants if (v := self._view(stored, one)) is not None)
         order = stored.order
         pieces = ", ".join(f"{n} x {k.split('/')[1]}" for k, n in order.ordered.items())

@@ -11,7 +11,6 @@ from offsetter.core.acts import Act, standing
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.ledger import Demand, Ledger, Pool, fold
 from offsetter.core.runs import Run
-from offsetter.core.stations.hands import to_prepare
 from offsetter.core.values import Refusal
 
 AS_IT_WAS = "Nothing was recorded."
@@ -88,7 +87,7 @@ class Recording:
         if body.stage not in self.prepared_first:
             raise _refused("no-such-stage", "This way does not prepare garments so.", "Look at Prepare again.")
         at, ledger = self.prepared_first.index(body.stage), self.ledger
-        most = to_prepare(ledger, body.stage)
+        most = ledger.to_prepare(body.stage)
         if at:
             most = min(most, ledger.prepared(self.prepared_first[at - 1]) - ledger.prepared(body.stage))
         if body.count > most:

@@ -5,8 +5,8 @@ import secrets
 from collections.abc import Callable
 from pathlib import Path
 
-from offsetter.core import readings
 from offsetter.core.acts import Printed, job_standing, standing
+from offsetter.core.compute.cost import ink_of
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.line import Line
@@ -96,7 +96,7 @@ class Runs:
                               "Make the print files at full size first.")  # fmt: skip
             place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
             items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure,
-                                 ink_ml=readings.ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
+                                 ink_ml=ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
         plan = RunPlan(items=tuple(items), way=line.way, layout=line.layout, media=line.media)
         if line.ledger.to_print == 0:
             raise Refusal(

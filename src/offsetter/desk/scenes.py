@@ -10,7 +10,7 @@ from offsetter.core.compute.looks import Ground, asked_ink, look_at
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec
 from offsetter.core.compute.reach import nearest_reachable, what_to_ask
 from offsetter.core.facts import BrandColour, Lab, Shop
-from offsetter.core.stations.result import BrandStep
+from offsetter.core.results import BrandStep
 from offsetter.core.values import Frozen, digest
 
 SAME_DELTA_E = 8.0

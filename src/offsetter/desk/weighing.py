@@ -1,51 +1,87 @@
 """Before it is decided: every way for a piece, and what it costs at other quantities."""
 
+from collections.abc import Callable
+from functools import cached_property
+
 from offsetter.core import derive
 from offsetter.core import facts as shipped
-from offsetter.core.compute.advice import Advice, AdviceJob, advise
+from offsetter.core.compute.advice import Advice, AdviceJob, Priced, advise
+from offsetter.core.context import Context
+from offsetter.core.costing import costed
 from offsetter.core.decisions import Way
-from offsetter.core.prints import advice_here, advice_job, shown_slot
+from offsetter.core.prints import advice_here
 from offsetter.core.quote import PriceRow, price_rows
 from offsetter.desk.base import Base
-from offsetter.desk.jobs import Jobs
+from offsetter.desk.jobs import Jobs, Stored
+
+
+class Weighed:
+    """A piece with every way that this shop could go with it, each worked out when it is asked for."""
+
+    def __init__(self, jobs: Jobs, stored: Stored) -> None:
+        self._jobs, self._stored = jobs, stored
+        self._known: dict[str, Context | None] = {}
+
+    @cached_property
+    def now(self) -> Context:
+        return self._jobs.context(self._jobs.inputs(self._stored))
+
+    @cached_property
+    def ways(self) -> dict[str, Way]:
+        """Method to its way; the one the job goes now as it is, methods that the shop cannot do left out."""
+        ctx = self.now
+        found = {m: derive.proposed_way(ctx.shop, self._jobs.profile, m, ctx.blank) for m in ctx.shop.methods}
+        usable = {m: w for m, w in found.items() if w is not None}
+        return usable | ({ctx.way.method: ctx.way} if ctx.way else {})
+
+    def priced(self, method: str, quantity: int) -> Priced | None:
+        """By the one costing, on plates measured for that way; None where the shop cannot do it or nothing is measured yet."""
+        ctx = self._gone(method)
+        found = costed(ctx, quantity) if ctx else None
+        if found is None:
+            return None
+        return Priced(cost=found.parts.without_blank, with_blank=found.parts.whole,
+                      hands_min=found.minutes.hands / quantity, machines_min=found.minutes.machines / quantity)  # fmt: skip
+
+    def _gone(self, method: str) -> Context | None:
+        """The same piece gone another way."""
+        if method not in self._known:
+            self._known[method] = self._other(method)
+        return self._known[method]
+
+    def _other(self, method: str) -> Context | None:
+        way = self.ways.get(method)
+        if way is None or not self.now.has_picture:
+            return None
+        if self.now.way is not None and self.now.way.method == method:
+            return self.now
+        given = self.now.given
+        prints = tuple(
+            p.model_copy(update={"decisions": p.decisions.model_copy(update={"method": way})}) if p.id == self.now.here.id else p
+            for p in given.prints
+        )  # fmt: skip
+        if any(s.missing for s in derive.stages_of(self.now.shop, way)):
+            return None
+        return self._jobs.context(given.model_copy(update={"prints": prints, "measured": None}))
 
 
 class Weighing:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
 
-    def advise(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[Advice, AdviceJob]:
-        """Every method for the piece that is looked at, as far as the order and the artwork say."""
-        stored = self._jobs.read(job_id, "", print_id, kind)
-        here = next(p for p in stored.prints if p.id == stored.print)
-        shop, store_levels = self._jobs.shop()
-        asked = advice_job(shop, here, stored.kind)
-        owned = advice_here(shop, store_levels, (stored.order.due - self._base.now()).total_seconds() / 3600)
-        return advise(asked, shop.methods, shop.recipes, shipped.advice_facts(), owned), asked
-
-    def ways(self, job_id: str, print_id: str = "", kind: str = "") -> dict[str, Way]:
-        """Method to the way that this shop would go with it for the piece that is looked at; methods it cannot do are left out."""
-        stored = self._jobs.read(job_id, "", print_id, kind)
-        here = next(p for p in stored.prints if p.id == stored.print)
-        shop, _ = self._jobs.shop()
-        blank = derive.blank_of(
-            shop, here.decisions, shown_slot(here.decisions.order, here.decisions.place, stored.kind)
-        )
-        found = {m: derive.proposed_way(shop, self._jobs.profile, m, blank) for m in shop.methods}
-        return {m: w for m, w in found.items() if w is not None}
+    def advise(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[Advice, AdviceJob, dict[str, Way]]:
+        """Every method for the piece that is looked at, as far as the order and the artwork say, and the shop's way for each."""
+        weighed = self._weighed(job_id, print_id, kind)
+        ctx = weighed.now
+        hours = (ctx.order.due - self._base.now()).total_seconds() / 3600
+        owned = advice_here(ctx.shop, ctx.given.levels, hours)
+        priced: Callable[[str, int], Priced | None] = weighed.priced
+        told = advise(ctx.asked, ctx.shop.methods, ctx.shop.recipes, shipped.advice_facts(), owned, priced)
+        return told, ctx.asked, weighed.ways
 
     def price(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[PriceRow, ...]:
         """Cost and price of a piece at this quantity and at round ones; nothing while the plates are not measured."""
-        seen = self._jobs.look(job_id, "", print_id, kind)
-        line, shop = seen.line, self._jobs.shop()[0]
-        if line.way is None or line.variant is None:
-            return ()
-        measure = self._jobs.measure(line.variant.spec)
-        return price_rows(
-            shop,
-            seen.job.decisions,
-            line.way,
-            line.variant,
-            measure,
-            derive.blank_of(shop, seen.job.decisions, line.kind),
-        )
+        return price_rows(self._weighed(job_id, print_id, kind).now)
+
+    def _weighed(self, job_id: str, print_id: str, kind: str) -> Weighed:
+        return Weighed(self._jobs, self._jobs.read(job_id, "", print_id, kind))

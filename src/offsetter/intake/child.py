@@ -39,16 +39,18 @@ def take_in(
 ) -> None:  # fmt: skip
     """A file's pixels and facts left in folder, in this process. Raises Refusal for what cannot be printed from."""
     from offsetter.core.compute.artwork import measure_artwork
-    from offsetter.core.compute.fixes import ArtRef, apply_fixes
+    from offsetter.core.compute.fixes import ArtRef, apply_fixes, ground_inside
     from offsetter.intake.bench import write_bench
     from offsetter.intake.decode import decode
 
     ref = ArtRef.read(file_hash)
     picture = decode(source, name, page=ref.page, negative=ref.fixes.negative)
-    rgba = apply_fixes(picture.rgba, ref.fixes)
+    fixes = ref.fixes
+    rgba = apply_fixes(picture.rgba, fixes)
+    left_inside = ground_inside(picture.rgba, fixes.ground) if fixes.ground is not None and not fixes.inside else 0
     facts = measure_artwork(
         rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
-        real_mm=picture.real_mm, pages=picture.pages, report=report,
+        real_mm=picture.real_mm, pages=picture.pages, ground_inside=left_inside, report=report,
     )  # fmt: skip
     part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
     part.mkdir(parents=True)

@@ -52,10 +52,16 @@ def look_at_blank(blank_id: str, desk: Desk, size: str = "") -> BlankView:
     return desk.goods.look(blank_id, size)
 
 
+@router.post("/blanks", status_code=201)
+def add_blank(body: dict[str, Any], desk: Desk, person: Person) -> Blank:
+    """A new blank of the shop's own, or another colour of one."""
+    return desk.goods.add_blank(body)
+
+
 @router.put("/blanks/{blank_id}")
-def put_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person) -> Blank:
-    """A blank of the shop's own, new or changed."""
-    return desk.goods.put_blank(blank_id, body)
+def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person) -> Blank:
+    """One of the shop's blanks, changed."""
+    return desk.goods.change_blank(blank_id, body)
 
 
 @router.put("/printers/{printer}/feeds")

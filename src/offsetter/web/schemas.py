@@ -14,8 +14,8 @@ from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
 from offsetter.core.proof import ProofState
+from offsetter.core.results import GarmentDrawing, State, StationName, StationResult
 from offsetter.core.runs import Run
-from offsetter.core.stations.result import GarmentDrawing, State, StationName, StationResult
 from offsetter.core.values import Frozen, Reading
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.leftovers import Leftover
@@ -218,6 +218,8 @@ class ActIn(Frozen):
     id: str = Field(min_length=8, max_length=40, pattern=r"^[A-Za-z0-9-]+$")
     job: str
     at: datetime
+    sent_at: datetime | None = None
+    """By the same clock as at, when it was sent: what that clock is off is set right."""
     print: str = ""
     """From which the answer is seen."""
     by: str = Field("", max_length=60)

@@ -7,38 +7,40 @@ import { Button, Pick, Switch } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { FromPhotograph } from "./FromPhotograph";
 import { Obstacles, type Stands, typed } from "./Obstacles";
+import { draftsOf, SHAPES, type Shape, SizeTable, shapeOf, sizesOf } from "./SizeTable";
 
-type BlankFormProps = { blank?: Blank; onClose: () => void; onSaved: (id: string) => void };
-type Shape = "flat" | "mug" | "tube";
-type Size = Blank["sizes"][string];
-
-const SHAPES = [
-  { id: "flat", name: "flat: cloth, panel, disc" },
-  { id: "mug", name: "straight mug" },
-  { id: "tube", name: "two-sided tube on a jig" },
-] as const;
+type BlankFormProps = {
+  blank?: Blank;
+  /** Another colour of this one: all but its colour and price is taken over. */
+  like?: Blank;
+  onClose: () => void;
+  onSaved: (id: string) => void;
+};
 
 /** A blank of the shop's own: what it is made of, its colour, its measures. */
-export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
+export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
   const queries = useQueryClient();
-  const [name, setName] = useState(blank?.name ?? "");
-  const [kind, setKind] = useState<Blank["kind"]>(blank?.kind ?? "cloth");
+  const from = blank ?? like;
+  const [name, setName] = useState(from?.name ?? "");
+  const [kind, setKind] = useState<Blank["kind"]>(from?.kind ?? "cloth");
   const [fibres, setFibres] = useState(
-    Object.entries(blank?.fibres ?? { cotton: 1 })
+    Object.entries(from?.fibres ?? { cotton: 1 })
       .map(([f, share]) => `${Math.round(share * 100)} ${f}`)
       .join(", "),
   );
   const [colour, setColour] = useState(blank?.colour ?? "#FFFFFF");
-  const [colourName, setColourName] = useState(blank?.colour_name ?? "white");
-  const [thick, setThick] = useState(String(blank?.thickness_mm ?? 0.4));
-  const [scorch, setScorch] = useState(String(blank?.scorch_c ?? 205));
-  const [price, setPrice] = useState(String(blank?.price ?? ""));
-  const [coated, setCoated] = useState(blank?.coated ?? false);
-  const [stretch, setStretch] = useState<NonNullable<Blank["stretch"]>>(blank?.stretch ?? "some");
-  const [shape, setShape] = useState<Shape>("flat");
-  const [measures, setMeasures] = useState(["400", "400", "45"]);
-  const [isRound, setRound] = useState(false);
-  const [obstacles, setObstacles] = useState<Stands[]>(() => (blank?.obstacles ?? []).map(typed));
+  const [colourName, setColourName] = useState(blank?.colour_name ?? (like ? "" : "white"));
+  const [thick, setThick] = useState(String(from?.thickness_mm ?? 0.4));
+  const [scorch, setScorch] = useState(String(from?.scorch_c ?? 205));
+  const [price, setPrice] = useState(String(from?.price ?? ""));
+  const [coated, setCoated] = useState(from?.coated ?? false);
+  const [stretch, setStretch] = useState<NonNullable<Blank["stretch"]>>(from?.stretch ?? "some");
+  const [shape, setShape] = useState<Shape>(shapeOf(Object.values(from?.sizes ?? {})[0]));
+  const [sizes, setSizes] = useState(() => draftsOf(shape, from?.sizes));
+  const [isRound, setRound] = useState(() =>
+    Object.values(from?.sizes ?? {}).some((s) => "is_round" in s && s.is_round === true),
+  );
+  const [obstacles, setObstacles] = useState<Stands[]>(() => (from?.obstacles ?? []).map(typed));
   const [wrong, setWrong] = useState("");
   const number = (text: string) => Number(text.replace(",", "."));
 
@@ -49,13 +51,8 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
       .filter(Boolean)
       .map((p) => /^(\d+(?:[.,]\d+)?)\s*%?\s+(.+)$/.exec(p));
     if (kind === "cloth" && parts.some((p) => !p)) return setWrong("Give fibres as “60 polyester, 40 cotton”.");
-    const [a, b, c] = measures.map(number) as [number, number, number];
-    const size: Size =
-      shape === "mug"
-        ? { diameter_mm: a, height_mm: b, handle_mm: c }
-        : shape === "tube"
-          ? { flat_width_mm: a, length_mm: b, fold_over_mm: c }
-          : { width_mm: a, height_mm: b, is_round: isRound };
+    const measured = sizesOf(shape, sizes, isRound, from?.sizes);
+    if (typeof measured === "string") return setWrong(measured);
     const body = {
       name: name.trim(),
       kind,
@@ -67,7 +64,8 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
       coated: kind === "hard" && coated,
       stretch,
       price: price.replace(",", ".").trim() || "0",
-      sizes: blank?.sizes ?? { one: size },
+      sizes: measured,
+      article: blank ? (blank.article ?? "") : like ? like.article || like.id : "",
       obstacles: obstacles.map((o) => ({
         kind: o.kind,
         side: o.side,
@@ -78,15 +76,12 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
         stands_mm: number(o.stands),
       })),
     };
-    const id =
-      blank?.id ??
-      name
-        .trim()
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, "-")
-        .replace(/^-|-$/g, "");
     try {
-      const saved = await told<Blank>(api.PUT("/api/blanks/{blank_id}", { params: { path: { blank_id: id } }, body }));
+      const saved = await told<Blank>(
+        blank
+          ? api.PUT("/api/blanks/{blank_id}", { params: { path: { blank_id: blank.id } }, body })
+          : api.POST("/api/blanks", { body }),
+      );
       for (const queryKey of [["shop"], ["blank"], ["job"], ["advice"]]) queries.invalidateQueries({ queryKey });
       onSaved(saved.id);
       onClose();
@@ -94,13 +89,19 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
       if (error instanceof ProblemError) setWrong(`${error.happened} ${error.kept} ${error.thenDo}`);
     }
   };
-  const labels = {
-    flat: ["Width", "Height"],
-    mug: ["Diameter", "Height", "Handle's strip"],
-    tube: ["Flat width", "Length", "Fold over"],
-  }[shape];
   return (
-    <Overlay title={blank ? `Change ${blank.name.toLowerCase()}` : "A blank of our own"} open onClose={onClose} wide>
+    <Overlay
+      title={
+        blank
+          ? `Change ${blank.name.toLowerCase()}`
+          : like
+            ? `Another colour of ${like.name.toLowerCase()}`
+            : "A blank of our own"
+      }
+      open
+      onClose={onClose}
+      wide
+    >
       <form
         className="grid grid-cols-2 gap-x-6 gap-y-3 max-[700px]:grid-cols-1"
         noValidate
@@ -158,22 +159,19 @@ export function BlankForm({ blank, onClose, onSaved }: BlankFormProps) {
           <Typed label="Scorches, °C" value={scorch} onChange={setScorch} />
           <Typed label="Price, €" value={price} onChange={setPrice} />
         </div>
-        {!blank && (
-          <>
-            <Pick label="Shape" value={shape} options={[...SHAPES]} onChange={setShape} />
-            <div className="grid grid-cols-3 gap-2">
-              {labels.map((label, i) => (
-                <Typed
-                  key={label}
-                  label={`${label}, mm`}
-                  value={measures[i] ?? ""}
-                  onChange={(v) => setMeasures(measures.map((m, k) => (k === i ? v : m)))}
-                />
-              ))}
-            </div>
-            {shape === "flat" && <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />}
-          </>
+        {!from && (
+          <Pick
+            label="Shape"
+            value={shape}
+            options={(Object.keys(SHAPES) as Shape[]).map((id) => ({ id, name: SHAPES[id].name }))}
+            onChange={(chosen) => {
+              setShape(chosen);
+              setSizes(draftsOf(chosen, undefined));
+            }}
+          />
         )}
+        {shape === "flat" && <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />}
+        <SizeTable shape={shape} rows={sizes} onChange={setSizes} />
         <Obstacles rows={obstacles} onChange={setObstacles} />
         {wrong && (
           <p role="alert" className="col-span-full border-l-4 border-stop pl-3 text-stop">

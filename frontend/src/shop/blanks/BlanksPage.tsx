@@ -26,20 +26,23 @@ export default function BlanksPage() {
     <div className="grid min-h-0 grow grid-cols-[250px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
       <aside aria-label="Blanks" className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60">
         <ul className="min-h-0 grow overflow-auto py-3">
-          {shop?.blanks.map((b) => (
-            <li key={b.id}>
-              <button
-                type="button"
-                aria-current={b.id === open ? "true" : undefined}
-                onClick={() => navigate(`/blanks/${b.id}`)}
-                className={`flex w-full items-center gap-2.5 border-l-4 px-3 py-1.5 text-left ${b.id === open ? "border-act bg-act-soft" : "border-transparent"}`}
-              >
-                <span className="size-6 shrink-0 rounded border border-hair2" style={{ background: b.colour }} />
-                <span>
-                  <span className="block leading-tight font-semibold">{b.name}</span>
-                  <span className="block text-sm text-soft">{b.colour_name}</span>
-                </span>
-              </button>
+          {articles(shop?.blanks ?? []).map((colours) => (
+            <li key={colours[0]?.id} className="border-b border-hair last:border-b-0">
+              {colours.map((b) => (
+                <button
+                  key={b.id}
+                  type="button"
+                  aria-current={b.id === open ? "true" : undefined}
+                  onClick={() => navigate(`/blanks/${b.id}`)}
+                  className={`flex w-full items-center gap-2.5 border-l-4 px-3 py-1.5 text-left ${b.id === open ? "border-act bg-act-soft" : "border-transparent"}`}
+                >
+                  <span className="size-6 shrink-0 rounded border border-hair2" style={{ background: b.colour }} />
+                  <span>
+                    <span className="block leading-tight font-semibold">{b.name}</span>
+                    <span className="block text-sm text-soft">{b.colour_name}</span>
+                  </span>
+                </button>
+              ))}
             </li>
           ))}
         </ul>
@@ -55,6 +58,16 @@ export default function BlanksPage() {
   );
 }
 
+/** Colours of one article together, in the order of the first. */
+function articles(blanks: Blank[]): Blank[][] {
+  const found = new Map<string, Blank[]>();
+  for (const b of blanks) {
+    const key = b.article || b.id;
+    found.set(key, [...(found.get(key) ?? []), b]);
+  }
+  return [...found.values()];
+}
+
 const MARK = { good: "goes", caution: "with care", "ruled-out": "does not go" } as const;
 
 function OneBlank({ id }: { id: string }) {
@@ -62,6 +75,8 @@ function OneBlank({ id }: { id: string }) {
   const me = useMe();
   const [size, setSize] = useState("");
   const [isChanging, setChanging] = useState(false);
+  const [isColouring, setColouring] = useState(false);
+  const navigate = useNavigate();
   const query = useQuery({
     queryKey: ["blank", id, size],
     queryFn: () =>
@@ -120,8 +135,9 @@ function OneBlank({ id }: { id: string }) {
           <dd className="num">{Number(blank.price).toFixed(2)} €</dd>
         </dl>
         {me.role !== "viewer" && (
-          <div className="mt-2">
+          <div className="mt-2 flex flex-wrap gap-2">
             <Button onClick={() => setChanging(true)}>Change it</Button>
+            <Button onClick={() => setColouring(true)}>Another colour of it</Button>
           </div>
         )}
         <h2 className="mt-4 font-semibold">What goes on it</h2>
@@ -139,6 +155,9 @@ function OneBlank({ id }: { id: string }) {
             ))}
         </ul>
       </aside>
+      {isColouring && (
+        <BlankForm like={blank} onClose={() => setColouring(false)} onSaved={(made) => navigate(`/blanks/${made}`)} />
+      )}
       {isChanging && <BlankForm blank={blank} onClose={() => setChanging(false)} onSaved={() => query.refetch()} />}
     </main>
   );

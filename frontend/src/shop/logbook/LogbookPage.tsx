@@ -92,16 +92,19 @@ function EntryView({ entry: e }: { entry: Entry }) {
             </tr>
           </thead>
           <tbody>
-            {e.figures.map((f) => (
-              <tr key={f.label} className="border-b border-hair">
-                <th scope="row" className="py-1 text-left font-normal" title={f.why}>
+            {[...e.figures, ...e.money].map((f, i) => (
+              <tr
+                key={f.label}
+                className={`border-b ${i === e.figures.length - 1 ? "border-hair2" : "border-hair"} ${i === e.figures.length + e.money.length - 1 ? "font-semibold" : ""}`}
+              >
+                <th scope="row" className="py-0.5 text-left font-[inherit]" title={f.why}>
                   {f.label}
                 </th>
-                <td className="num py-1 text-right">{f.planned.toFixed(f.decimals)}</td>
-                <td className="num py-1 text-right font-semibold">
+                <td className="num py-0.5 text-right">{f.planned.toFixed(f.decimals)}</td>
+                <td className="num py-0.5 text-right font-semibold">
                   {f.actual.toFixed(f.decimals)} {f.unit === "EUR" ? "€" : f.unit}
                 </td>
-                <td className="py-1 pl-5">
+                <td className="py-0.5 pl-5">
                   <Against planned={f.planned} actual={f.actual} />
                 </td>
               </tr>
@@ -117,7 +120,8 @@ function EntryView({ entry: e }: { entry: Entry }) {
           {e.good} of {e.ordered} good
         </p>
         <p>
-          <span className="num font-semibold">€ {Number(e.cost_a_piece).toFixed(2)}</span> a good piece
+          <span className="num font-semibold">€ {Number(e.cost_a_piece).toFixed(2)}</span> a good piece,{" "}
+          <span className="num">€ {Number(e.without_blank).toFixed(2)}</span> without its blank
           {margin !== null && (
             <>
               , quoted <span className="num">€ {Number(e.quoted).toFixed(2)}</span>:{" "}

@@ -232,6 +232,7 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
   if (!drawingOf(station, "artwork")) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
+      <Findings worst station={station} jobLine={fixes.jobLine} />
       <Choice
         label="Size is measured to"
         value={doc.crop ?? "content"}

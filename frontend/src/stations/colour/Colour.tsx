@@ -111,6 +111,7 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
   const limit = doc.ink_limit_pct ?? Number(/limit (\d+)/.exec(reading?.note ?? "")?.[1] ?? 230);
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       <Choice
         label="Right of the line (F)"
         value={lookAt(flips)}

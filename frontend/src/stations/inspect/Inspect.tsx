@@ -172,6 +172,7 @@ export function InspectCard({ station, jobLine }: StationProps) {
   if (!drawingOf(station, "inspect")) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       {waiting.map((row) => (
         <GoodRow key={row.kind} row={row} job={job} />
       ))}

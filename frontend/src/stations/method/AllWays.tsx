@@ -80,8 +80,9 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
         </>
       )}
       <p className="mt-3 text-sm text-soft">
-        Money a piece without its blank, and minutes of hands at this quantity; prices of ways that are not done here
-        are from memory. Wash and feel are claims until this shop has logged its own.
+        A piece at this quantity, by the same sum as the readings below; ranked without the blank. What is marked ~ is a
+        way that is not done here, by prices from memory and without its blank. Wash and feel are claims until this shop
+        has logged its own.
       </p>
     </section>
   );
@@ -119,7 +120,8 @@ function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: Wa
   const cares = way.reasons.filter((r) => r.verdict === "caution");
   return (
     <li
-      className={`flex flex-col rounded-lg border bg-panel p-3 ${place === "first" ? "border-2 border-act" : "border-hair2"}`}
+      aria-current={isNow ? "true" : undefined}
+      className={`flex flex-col rounded-lg border p-3 ${isNow ? "border-2 border-act bg-raise" : "border-hair2 bg-panel"}`}
     >
       <WaySection cloth={cloth} lies={looks?.lies ?? "film"} white={looks?.white ?? "none"} isHard={isHard} />
       <p className="mt-2 flex items-baseline justify-between gap-2">
@@ -134,11 +136,22 @@ function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: Wa
         ) : (
           <>
             <span className="num font-semibold">
-              {Number(way.cost_per_piece).toFixed(2)} {currency === "EUR" ? "€" : currency}
+              {way.is_ours ? "" : "~"}
+              {Number(way.cost_with_blank ?? way.cost_per_piece).toFixed(2)} {currency === "EUR" ? "€" : currency}
             </span>
             <span className="text-soft">
-              {" "}
-              · <span className="num">{way.minutes_per_piece?.toFixed(1)}</span> min
+              {way.cost_with_blank != null && (
+                <>
+                  , <span className="num">{Number(way.cost_per_piece).toFixed(2)}</span> without the blank
+                </>
+              )}
+              <br />
+              <span className="num">{way.minutes_per_piece?.toFixed(1)}</span> min of hands
+              {way.machines_per_piece != null && (
+                <>
+                  , <span className="num">{way.machines_per_piece.toFixed(1)}</span> of machines
+                </>
+              )}
             </span>
           </>
         )}
@@ -156,7 +169,7 @@ function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: Wa
         Feel: {way.hand_feel}. Washes: {way.wash_life}.
       </p>
       {isNow ? (
-        <p className="mt-2 font-semibold text-act">This job goes this way</p>
+        <p className="mt-2 rounded-md bg-act px-2 py-1 font-semibold text-on-act">This job goes this way</p>
       ) : (
         onChoose && (
           <div className="mt-2">

@@ -68,6 +68,7 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
   const set = (changes: Record<string, unknown>) => jobLine.done("method", changes);
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       <div className="flex items-end gap-2">
         <div className="grow">
           <Choice

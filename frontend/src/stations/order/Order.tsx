@@ -134,6 +134,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
   const errors = jobLine.fieldErrors;
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       <div className="flex items-start justify-between gap-3">
         <p>
           <span className="font-semibold">{order.customer}</span>

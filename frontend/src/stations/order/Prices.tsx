@@ -21,6 +21,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
   const rows = query.data ?? [];
   if (!rows.length) return null;
   const sign = shop?.currency === "EUR" ? "€" : shop?.currency;
+  const ordered = rows.find((r) => r.is_ordered);
   const hasQuote = rows.some((r) => r.margin_share != null);
   return (
     <details open>
@@ -30,6 +31,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           <tr className="border-b border-hair text-sm text-soft">
             <th className="text-left font-normal">Pieces</th>
             <th className="text-right font-normal">costs</th>
+            <th className="text-right font-normal">no blank</th>
             <th className="text-right font-normal">sell at</th>
             {hasQuote && <th className="text-right font-normal">quote leaves</th>}
           </tr>
@@ -42,6 +44,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
                 {r.is_ordered && <span className="font-sans text-sm"> ordered</span>}
               </th>
               <td className="text-right">{Number(r.cost).toFixed(2)}</td>
+              <td className="text-right">{Number(r.without_blank).toFixed(2)}</td>
               <td className="text-right">{Number(r.price).toFixed(2)}</td>
               {hasQuote && (
                 <td className={`text-right ${Number(r.margin_share) < 0 ? "text-need" : ""}`}>
@@ -52,10 +55,34 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           ))}
         </tbody>
       </table>
-      <p className="text-sm text-soft">
-        With the blank, media and waste, ink, counted sheets, hands, machines and spoilage
-        {job.prints.length > 1 ? "; this print alone" : ""}.
-      </p>
+      {ordered && <Parts row={ordered} isAlone={job.prints.length === 1} />}
     </details>
+  );
+}
+
+const PARTS: [keyof PriceRow["parts"], string][] = [
+  ["blank", "blank"],
+  ["media", "media and waste"],
+  ["ink", "ink"],
+  ["powder", "powder"],
+  ["covers", "counted sheets"],
+  ["hands", "hands"],
+  ["machines", "machines"],
+  ["spoilage", "allowed for spoiling"],
+];
+
+/** What a piece is made of, part by part: a sum of one's own can be held against it. */
+function Parts({ row, isAlone }: { row: PriceRow; isAlone: boolean }) {
+  const parts = PARTS.filter(([key]) => Number(row.parts[key]) > 0);
+  return (
+    <p className="mt-1 text-sm text-soft">
+      {parts.map(([key, said], i) => (
+        <span key={key}>
+          {i > 0 && " + "}
+          {said} <span className="num text-ink">{Number(row.parts[key]).toFixed(2)}</span>
+        </span>
+      ))}
+      {isAlone ? "" : "; this print alone"}.
+    </p>
   );
 }

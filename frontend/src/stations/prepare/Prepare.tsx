@@ -110,6 +110,7 @@ export function PrepareCard({ station, jobLine }: StationProps) {
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       {drawing.comes_first ? (
         <GarmentTicks drawing={drawing} jobLine={jobLine} />
       ) : (

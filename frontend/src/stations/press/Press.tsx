@@ -157,6 +157,7 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
   };
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       <div className="flex items-end gap-2">
         <div className="grow">
           <Choice label="On the bench" value={look} options={[...LOOKS]} onChange={show} />

@@ -84,6 +84,7 @@ export function PrintCard({ station, jobLine }: StationProps) {
   return (
     <>
       {hasStale && <StaleChoice job={job} />}
+      <Findings worst station={station} jobLine={jobLine} />
       <ProofLine job={job} />
       <Offers job={job} />
       {!hasStale && !allPrinted && !line.plates_ready && (

@@ -269,6 +269,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
   if (feed === "garment")
     return (
       <>
+        <Findings worst station={station} jobLine={jobLine} />
         <p>
           What is printed is the piece itself: one after the other, nothing is laid beside it, and there are no spares.
         </p>
@@ -281,6 +282,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
       : `${(um / 1e6).toFixed(2)} m`;
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       {ledger.printed > 0 && (
         <p className="border-l-4 border-hair2 pl-3">
           {ledger.printed} are printed, {ledger.in_hand} in hand.{" "}

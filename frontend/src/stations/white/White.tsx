@@ -168,6 +168,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
   const choke = (doc.choke_um ?? drawing.choke_mm * 1000) / 1000;
   return (
     <>
+      <Findings worst station={station} jobLine={jobLine} />
       <Slider
         label="White level"
         value={level}

@@ -1,14 +1,15 @@
 """Which method for this blank, artwork and quantity: every method accounted for, each with its reasons and its cost."""
 
 import math
+from collections.abc import Callable
 from decimal import Decimal
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Literal
 
 from pydantic import Field, model_validator
 
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
-from offsetter.core.compute.cost import press_minutes
+from offsetter.core.compute.cost import cents, press_minutes
 from offsetter.core.facts import Method, Recipe, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
 from offsetter.core.values import Frozen
@@ -16,6 +17,8 @@ from offsetter.core.values import Frozen
 Verdict = Literal["good", "caution", "ruled-out"]
 ORDER: dict[Verdict, int] = {"good": 0, "caution": 1, "ruled-out": 2}
 MOST_PIECES = 100_000
+TRIED = (*range(1, 21), 25, 30, 40, 50, 75, 100, 150, 200, 300, 500, 1000)
+"""Quantities at which two ways are compared before the one is narrowed down at which they change places."""
 NEARLY_K = 2.0
 """A press is not truer than this: a limit is exceeded for sure beyond it (from memory)."""
 
@@ -70,8 +73,24 @@ class AdviceHere(Frozen):
 
 
 class Reason(Frozen):
+    code: str
+    """What it is about: stays the same whatever else speaks for or against."""
     verdict: Verdict
     said: str
+
+
+class Priced(Frozen):
+    """A piece by the shop's own costing."""
+
+    cost: Decimal
+    """Without the blank."""
+    with_blank: Decimal
+    hands_min: float
+    machines_min: float
+
+
+Pricing = Callable[[str, int], Priced | None]
+"""Method and quantity to what the shop's costing says; None where it cannot tell."""
 
 
 class Advised(Frozen):
@@ -81,7 +100,13 @@ class Advised(Frozen):
     reasons: tuple[Reason, ...]
     cost_per_piece: Decimal | None
     """Without the blank; None where a value that nobody gave stands in the way."""
+    cost_with_blank: Decimal | None = None
     minutes_per_piece: float | None
+    """Of hands."""
+    machines_per_piece: float | None = None
+    """Minutes; None where nothing of it is known."""
+    is_ours: bool = False
+    """By the shop's own costing; otherwise by rates from memory."""
     wash_life: str
     hand_feel: str
 
@@ -95,14 +120,29 @@ class Advice(Frozen):
 
 
 def advise(
-    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, here: AdviceHere | None = None
+    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, here: AdviceHere | None = None,
+    ours: Pricing | None = None,
 ) -> Advice:  # fmt: skip
     """All methods, the best first: what is good before what asks for care, the cheaper first among those.
 
-    here: the shop that asks; what it cannot do is weighed all the same, and never recommended.
+    here: the shop that asks; what it cannot do is weighed all the same, and never recommended. ours: its own costing, where it can tell.
     """
     by_method = {r.method: r for r in recipes.values()}
-    found = [_here(_advised(job, m, by_method.get(m.id), facts), job, m, facts, here) for m in methods.values()]
+
+    def weighed(method: Method) -> Advised:
+        advised = _advised(job, method, by_method.get(method.id), facts)
+        own = (
+            ours(method.id, job.quantity)
+            if ours and advised.verdict != "ruled-out" and advised.cost_per_piece is not None
+            else None
+        )
+        if own is not None:
+            advised = advised.model_copy(update={
+                "cost_per_piece": cents(own.cost), "cost_with_blank": cents(own.with_blank), "is_ours": True,
+                "minutes_per_piece": round(own.hands_min, 2), "machines_per_piece": round(own.machines_min, 2)})  # fmt: skip
+        return _here(advised, job, method, facts, here)
+
+    found = [weighed(m) for m in methods.values()]
     ranked = sorted(found, key=lambda a: (ORDER[a.verdict], a.cost_per_piece is None, a.cost_per_piece or 0, a.method))
     usable = [
         a for a in ranked if a.verdict != "ruled-out" and a.cost_per_piece is not None and (here is None or a.method in here.methods)
@@ -110,7 +150,7 @@ def advise(
     best, second = ([*usable, None, None])[:2]
     return Advice(
         ranked=tuple(ranked), recommended=best.method if best else None, runner_up=second.method if second else None,
-        would_change=_would_change(job, methods, by_method, facts, best, second),
+        would_change=_would_change(job, methods, by_method, facts, best, second, ours),
     )  # fmt: skip
 
 
@@ -122,7 +162,11 @@ def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Advic
         minutes, cost = _priced(job, method, _stages(recipe, job.blank, facts), facts)
     if not reasons:
         reasons = [
-            Reason(verdict="good", said=f"{method.blanks[0].upper()}{method.blanks[1:]}: nothing stands against it")
+            Reason(
+                code="fits",
+                verdict="good",
+                said=f"{method.blanks[0].upper()}{method.blanks[1:]}: nothing stands against it",
+            )
         ]
     return Advised(method=method.id, name=method.name, verdict=verdict, reasons=tuple(reasons), cost_per_piece=cost, minutes_per_piece=minutes,
                    wash_life=method.wash_life, hand_feel=method.hand_feel)  # fmt: skip
@@ -135,18 +179,19 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     said = []
     sheets = here.sheets.get(method.id)
     if sheets is not None and sheets < (need := _sheets(job, method)):
-        said.append(_care(f"{sheets} of its sheets are in store, this order takes {need}"))
+        said.append(_care("sheets", f"{sheets} of its sheets are in store, this order takes {need}"))
     metres, wide = here.metres.get(method.id), here.roll_mm.get(method.id)
     if metres is not None and wide and method.cost.sheet is None:
         across = max(1, int(wide // (min(job.width_mm, job.height_mm) + facts.gap_mm)))
         length = math.ceil(job.quantity / across) * (max(job.width_mm, job.height_mm) + facts.gap_mm) / 1000
         if metres < length:
-            said.append(_care(f"{metres:.1f} m are left on its roll, this order takes about {length:.1f} m"))
+            said.append(_care("metres", f"{metres:.1f} m are left on its roll, this order takes about {length:.1f} m"))
     whole = (advised.minutes_per_piece or 0) * job.quantity
     if here.minutes_left is not None and whole > here.minutes_left:
         said.append(
             _care(
-                f"It takes about {whole / 60:.1f} h of hands, and {max(0.0, here.minutes_left) / 60:.1f} h of work are left until it is due"
+                "time",
+                f"It takes about {whole / 60:.1f} h of hands, and {max(0.0, here.minutes_left) / 60:.1f} h of work are left until it is due",
             )
         )
     if not said:
@@ -188,12 +233,12 @@ def suited_schools(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> di
     return usual
 
 
-def _no(said: str) -> Reason:
-    return Reason(verdict="ruled-out", said=said)
+def _no(code: str, said: str) -> Reason:
+    return Reason(code=code, verdict="ruled-out", said=said)
 
 
-def _care(said: str) -> Reason:
-    return Reason(verdict="caution", said=said)
+def _care(code: str, said: str) -> Reason:
+    return Reason(code=code, verdict="caution", said=said)
 
 
 @lru_cache(256)
@@ -204,11 +249,13 @@ def lightness(colour: str) -> float:
 
 def _of_kind(blank: AdviceBlank, method: Method) -> list[Reason]:
     if blank.kind not in method.kinds:
-        return [_no(f"It is for {' and '.join(method.kinds)} blanks, this one is {blank.kind}")]
+        return [_no("kind", f"It is for {' and '.join(method.kinds)} blanks, this one is {blank.kind}")]
     if blank.shape and blank.shape not in method.shapes:
-        return [_no("Its paper is pressed flat, and this is a mug" if blank.shape == "mug" else "It is for mugs")]
+        return [
+            _no("shape", "Its paper is pressed flat, and this is a mug" if blank.shape == "mug" else "It is for mugs")
+        ]
     if blank.kind == "hard" and method.needs_coat and not blank.coated:
-        return [_no("Dye holds on a coating alone, and this blank has none")]
+        return [_no("coating", "Dye holds on a coating alone, and this blank has none")]
     return []
 
 
@@ -218,14 +265,14 @@ def _of_colour(blank: AdviceBlank, method: Method, facts: AdviceFacts) -> list[R
         return []
     if method.tone == "dark":
         if light >= facts.dark_below_l:
-            return [_care("It brings a white sheet that this light cloth does not need")]
+            return [_care("tone", "It brings a white sheet that this light cloth does not need")]
         return []
     if method.tone == "white" and light < facts.white_from_l:
-        return [_no("All of its coating transfers and would show on anything but white")]
+        return [_no("tone", "All of its coating transfers and would show on anything but white")]
     if light < facts.dark_below_l:
-        return [_no("It prints no white, and its colours vanish on dark")]
+        return [_no("tone", "It prints no white, and its colours vanish on dark")]
     if light < facts.light_from_l:
-        return [_care("It prints no white: this colour shows through and shifts the print")]
+        return [_care("tone", "It prints no white: this colour shows through and shifts the print")]
     return []
 
 
@@ -238,12 +285,13 @@ def _of_fibre(blank: AdviceBlank, method: Method) -> list[Reason]:
     if share < method.fibre_least:
         return [
             _no(
-                f"It holds on {method.fibre}, of which there is {share:.0%}: from {method.fibre_least:.0%} on it is worth doing"
+                "fibre",
+                f"It holds on {method.fibre}, of which there is {share:.0%}: from {method.fibre_least:.0%} on it is worth doing",
             )
         ]
     if share < method.fibre_full:
         how = f"keeps about {share:.0%} of its strength" if method.is_translucent else f"wants a face of {method.fibre}"
-        return [_care(f"{share:.0%} {method.fibre}: it {how}; try one first")]
+        return [_care("fibre", f"{share:.0%} {method.fibre}: it {how}; try one first")]
     return []
 
 
@@ -257,11 +305,11 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
     asks = any("temperature_c" in s.missing for s in stages)
     said = []
     if hottest is not None and hottest > limit + NEARLY_K:
-        said.append(_no(f"{fibre.capitalize()} stands {limit:.0f} °C; this takes {hottest:.0f} °C"))
+        said.append(_no("heat", f"{fibre.capitalize()} stands {limit:.0f} °C; this takes {hottest:.0f} °C"))
     elif hottest is not None and hottest > limit:
-        said.append(_care(f"{hottest:.0f} °C is as much as {fibre} stands: try it on a hidden corner"))
+        said.append(_care("heat", f"{hottest:.0f} °C is as much as {fibre} stands: try it on a hidden corner"))
     if asks:
-        said.append(_care("Nobody gave its temperature: it must be entered first"))
+        said.append(_care("heat-unknown", "Nobody gave its temperature: it must be entered first"))
     is_dark = lightness(blank.colour) < facts.dark_below_l
     if (
         method.white != "none"
@@ -269,7 +317,7 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
         and blank.fibres.get("polyester", 0) >= 0.5
         and (hottest or 0) > facts.migration_c
     ):
-        said.append(_care(f"Dark polyester lets its dye into white above {facts.migration_c:.0f} °C"))
+        said.append(_care("migration", f"Dark polyester lets its dye into white above {facts.migration_c:.0f} °C"))
     return said
 
 
@@ -278,28 +326,34 @@ def _of_obstacles(blank: AdviceBlank, method: Method) -> list[Reason]:
         return []
     what = " and ".join(blank.obstacles)
     if method.uneven == "flat":
-        return [_no(f"It needs a flat, true press: not over a {what}")]
+        return [_no("obstacle", f"It needs a flat, true press: not over a {what}")]
     if method.uneven == "pad":
-        return [_care(f"Put a pad under the print, to clear the {what}")]
-    return [_care(f"Risers and one-way printing over the {what}: the printing takes twice as long")]
+        return [_care("obstacle", f"Put a pad under the print, to clear the {what}")]
+    return [_care("obstacle", f"Risers and one-way printing over the {what}: the printing takes twice as long")]
 
 
 def _of_artwork(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reason]:
     art, said = job.artwork, []
     if method.colours is not None and (art.kind == "photo" or art.colours > 2 * method.colours):
-        said.append(_no("One sheet gives one colour; this picture has more"))
+        said.append(_no("colours", "One sheet gives one colour; this picture has more"))
     elif method.colours is not None and art.colours > method.colours:
         said.append(
             _care(
-                f"One sheet gives one colour: {art.colours} colours are {art.colours} sheets, pressed one after the other"
+                "colours",
+                f"One sheet gives one colour: {art.colours} colours are {art.colours} sheets, pressed one after the other",
             )
         )
     if art.kind == "lettering" and method.is_trimmed:
-        said.append(_care("All round the letters its coating shows: each is cut out by hand, or keeps its ground"))
+        said.append(
+            _care(
+                "letters-trimmed",
+                "All round the letters its coating shows: each is cut out by hand, or keeps its ground",
+            )
+        )
     if art.kind == "lettering" and method.is_weeded:
-        said.append(_care("Small letters are weeded piece by piece, and need strokes of 1.5 mm"))
+        said.append(_care("letters-weeded", "Small letters are weeded piece by piece, and need strokes of 1.5 mm"))
     if art.full_bleed and job.blank.kind == "cloth" and method.id == "direct":
-        said.append(_care("Ink over the edge soils the platen: wipe it after each piece"))
+        said.append(_care("over-edge", "Ink over the edge soils the platen: wipe it after each piece"))
     return said
 
 
@@ -309,7 +363,9 @@ def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
         return []
     small, large = sorted((job.width_mm, job.height_mm))
     if small > min(wide, high) or large > max(wide, high):
-        return [_no(f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on its {wide:.0f} x {high:.0f} mm")]
+        return [
+            _no("size", f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on its {wide:.0f} x {high:.0f} mm")
+        ]
     return []
 
 
@@ -381,13 +437,16 @@ def _sheets(job: AdviceJob, method: Method) -> int:
 
 def _would_change(
     job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, best: Advised | None, second: Advised | None,
+    ours: Pricing | None = None,
 ) -> tuple[str, ...]:  # fmt: skip
     """The quantity at which the first two change places, and what stands against the best."""
     if best is None:
         return ("Another blank, or a value that nobody gave yet: no method is left.",)
     said = []
     if second is not None and second.verdict == best.verdict:
-        flip = _flip(job, methods, recipes, facts, best.method, second.method)
+        flip = _flip(
+            job, methods, recipes, facts, best.method, second.method, ours if best.is_ours and second.is_ours else None
+        )
         if flip is not None:
             where = (
                 f"Up to {flip} {'piece' if flip == 1 else 'pieces'}"
@@ -400,22 +459,31 @@ def _would_change(
 
 
 def _flip(
-    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, best: str, second: str
-) -> int | None:
+    job: AdviceJob, methods: dict[str, Method], recipes: dict[str, Recipe], facts: AdviceFacts, best: str, second: str, ours: Pricing | None
+) -> int | None:  # fmt: skip
     """The quantity nearest to the job's at which the second one is cheaper; None when there is none up to a thousand."""
 
     stages = {m: _stages(recipes[m], job.blank, facts) for m in (best, second)}
 
+    @cache
     def gap(quantity: int) -> Decimal:
-        asked = job.model_copy(update={"quantity": quantity})
-        one, two = (_priced(asked, methods[m], stages[m], facts)[1] for m in (best, second))
+        if ours is not None:
+            one, two = (p.cost if (p := ours(m, quantity)) else None for m in (best, second))
+        else:
+            asked = job.model_copy(update={"quantity": quantity})
+            one, two = (_priced(asked, methods[m], stages[m], facts)[1] for m in (best, second))
         return (two or Decimal(0)) - (one or Decimal(0))
 
-    coarse = sorted({*range(1, 60), *range(75, 1001, 25), job.quantity}, key=lambda q: abs(q - job.quantity))
+    coarse = sorted({*TRIED, job.quantity}, key=lambda q: abs(q - job.quantity))
     found = next((q for q in coarse if gap(q) < 0), None)
     if found is None:
         return None
-    # From the last quantity that was tried on the same side, one by one.
+    # Between the last quantity that was tried on the same side and this one, halved until they meet.
     step = 1 if found > job.quantity else -1
     nearer = [q for q in coarse if (q - job.quantity) * step >= 0 and abs(q - job.quantity) < abs(found - job.quantity)]
-    return next(q for q in range(nearer[-1] + step, found + step, step) if gap(q) < 0)
+    still: int = nearer[-1]
+    flipped: int = found
+    while abs(flipped - still) > 1:
+        middle = (still + flipped) // 2
+        still, flipped = (still, middle) if gap(middle) < 0 else (middle, flipped)
+    return flipped

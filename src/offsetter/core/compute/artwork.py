@@ -21,6 +21,7 @@ VANISHES_DELTA_E = 9.0  # nearer than this to the cloth a shape is not made out 
 SOFT_SHARE = 0.02  # more half-clear pixels than anti-aliasing leaves round edges
 GROUND_MATTERS = 0.02  # less than this all round is a frame, not a ground: from memory
 GROUND_PX = 40  # more than the widest rung of the ladder
+READABLE_L = 20.0  # apart from the cloth in L*: what lettering needs to be read from two metres, from memory
 SYMMETRY_LEVELS = 6.0  # mean difference, in 255ths, under which picture and mirror image look alike
 
 
@@ -63,6 +64,8 @@ class ArtworkFacts(Frozen):
     pages: int = 1
     ground: FlatGround | None = None
     """A flat colour all round, which the customer may not have meant."""
+    ground_inside: int = 0
+    """Pieces of the flat ground that the picture closes in and that were not taken out with it."""
     holes: tuple[tuple[float, int], ...] = ()
     """Clear patches that the picture closes in: largest area in px2, how many."""
 
@@ -90,9 +93,23 @@ class ArtworkFacts(Frozen):
         return float(np.array([c.share for c in self.colours])[near].sum())
 
 
+def like_cloth(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
+    """Share of the colours that stand out from the cloth by hue alone: within READABLE_L of its lightness.
+
+    What is the cloth's own colour is no lettering, and is left out.
+    """
+    if not colours:
+        return 0.0
+    labs, shares = lab_of_srgb(np.array([c.rgb for c in colours])).reshape(-1, 3), np.array([c.share for c in colours])
+    ground = lab_of_srgb(rgb_of_hex(cloth)).reshape(3)
+    seen = delta_e_2000(labs, ground) >= VANISHES_DELTA_E
+    near = np.abs(labs[:, 0] - ground[0]) < READABLE_L
+    return float(shares[seen & near].sum() / max(1e-9, shares[seen].sum()))
+
+
 def measure_artwork(
     rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = (), is_vector: bool = False,
-    real_mm: tuple[float, float] | None = None, pages: int = 1, report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
+    real_mm: tuple[float, float] | None = None, pages: int = 1, ground_inside: int = 0, report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
 ) -> ArtworkFacts:  # fmt: skip
     """Measure a picture (rows, columns, 4; sRGB, straight alpha). Something must be visible in it.
 
@@ -108,6 +125,7 @@ def measure_artwork(
         file=file, name=name, pixels=(rgba.shape[1], rgba.shape[0]), mode=mode, profile=profile,
         content_px=content, transparency=transparency_of(counts), alpha_counts=tuple(int(c) for c in counts), colours=(), symmetric=False,
         strokes=(), gaps=(), notes=notes, is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
+        ground_inside=ground_inside,
     )  # fmt: skip
     report(facts, 1, "its edges")
     looks: tuple[tuple[str, Callable[[], dict[str, object]]], ...] = (

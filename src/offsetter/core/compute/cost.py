@@ -1,7 +1,9 @@
 """Ink, minutes and money of one piece, from what was measured and what the shop pays."""
 
+from collections.abc import Iterable
 from decimal import ROUND_HALF_UP, Decimal
 
+from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import Blank, Feed, Method, Prices, PrintMode, Stage
 from offsetter.core.values import Frozen
@@ -25,6 +27,8 @@ class Minutes(Frozen):
 
 
 class PieceCost(Frozen):
+    """Money of one good piece, part by part; spoilage is the allowance for pieces that will not be."""
+
     blank: Decimal
     media: Decimal
     ink: Decimal
@@ -37,6 +41,11 @@ class PieceCost(Frozen):
     @property
     def whole(self) -> Decimal:
         return sum((Decimal(getattr(self, name)) for name in type(self).model_fields), Decimal(0))
+
+    @property
+    def without_blank(self) -> Decimal:
+        """What the print costs on whatever piece the customer brings."""
+        return self.whole - self.blank
 
 
 def ink_ml(
@@ -91,9 +100,49 @@ class Used(Frozen):
     white_m2: float
 
 
+def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, float]:
+    """Millilitres a channel for one print; empty where the method's laydown is not known."""
+    if not method.laydown_ml_m2:
+        return {}
+    laydown = {str(c): v for c, v in method.laydown_ml_m2.items()}
+    return ink_ml(measure.coverage_pct, spec.width_um / 1000, spec.height_um / 1000, laydown)
+
+
+def used_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> Used:
+    """What one print takes, for its money."""
+    whole_m2 = spec.width_um * spec.height_um / 1e12
+    colour = max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0.0)
+    return Used(ink_ml=ink_of(spec, measure, method), colour_m2=colour / 100 * whole_m2,
+                white_m2=measure.coverage_pct.get("W", 0) / 100 * whole_m2)  # fmt: skip
+
+
 def covers_of(stage: Stage) -> tuple[str, ...]:
     """Sheets of a stage that are used up by counting, by the name that their price goes by."""
     return tuple(dict.fromkeys(x.what.lower() for x in stage.stack if x.kind == "cover"))
+
+
+def ink_money(used: Used, prices: Prices, method: Method) -> Decimal:
+    """Of one print: by the millilitre, or by the area covered where no laydown is known."""
+    if not used.ink_ml:
+        return _by_area(used.colour_m2, method.cost.colour_m2) + _by_area(used.white_m2, method.cost.white_m2)
+    return sum((Decimal(str(ml)) * prices.ink_ml.get(c, Decimal(0)) for c, ml in used.ink_ml.items()), Decimal(0))
+
+
+def powder_money(used: Used, stages: tuple[Stage, ...], prices: Prices, method: Method) -> Decimal:
+    """Of one print; nothing where none is strewn."""
+    if not any(x.kind == "powder" for s in stages for x in s.stack):
+        return Decimal(0)
+    return method.cost.extra_piece or _by_area(used.white_m2, prices.powder_g_m2 * prices.powder_g)
+
+
+def cover_money(covers: Iterable[str], prices: Prices) -> Decimal:
+    """The shares that presses under these counted sheets take of them."""
+    known = (prices.cover_uses[c] for c in covers if c in prices.cover_uses)
+    return sum((price / uses for price, uses in known), Decimal(0))
+
+
+def hour_money(minutes: float, an_hour: Decimal) -> Decimal:
+    return Decimal(str(round(minutes, 4))) / 60 * an_hour
 
 
 def piece_cost(
@@ -101,28 +150,15 @@ def piece_cost(
 ) -> PieceCost:  # fmt: skip
     """Money for one good piece of this order; spares and waste are shared by the pieces ordered."""
     copies = Decimal(len(layout.places)) / pieces
-    media = media_money(layout, feed, prices) / pieces
-    ink_money = sum((Decimal(str(ml)) * prices.ink_ml.get(c, Decimal(0)) for c, ml in used.ink_ml.items()), Decimal(0))
-    if not used.ink_ml:
-        ink_money = _by_area(used.colour_m2, method.cost.colour_m2) + _by_area(used.white_m2, method.cost.white_m2)
-    ink_money *= copies
-    powder = Decimal(0)
-    if any(x.kind == "powder" for s in stages for x in s.stack):
-        powder = method.cost.extra_piece or _by_area(used.white_m2, prices.powder_g_m2 * prices.powder_g)
-        powder *= copies
     # Every press under a counted sheet takes its share of it.
     laid = [c for s in stages if s.temperature_c is not None and not s.first_only for c in covers_of(s)]
-    covers = sum(
-        (price / uses for c in laid if (known := prices.cover_uses.get(c)) for price, uses in (known,)), Decimal(0)
-    )
-    hands = Decimal(str(minutes.hands)) / 60 * prices.hands_hour / pieces
-    machines = Decimal(str(minutes.machines)) / 60 * prices.machine_hour / pieces
-    before = blank.price + media + ink_money + powder + covers + hands + machines
-    cost = PieceCost(
-        blank=blank.price, media=media, ink=ink_money, powder=powder, covers=covers, hands=hands, machines=machines,
-        spoilage=before * prices.spoil_share,
-    )  # fmt: skip
-    return PieceCost(**{n: cents(getattr(cost, n), "0.001") for n in PieceCost.model_fields})
+    parts = {
+        "blank": blank.price, "media": media_money(layout, feed, prices) / pieces, "ink": ink_money(used, prices, method) * copies,
+        "powder": powder_money(used, stages, prices, method) * copies, "covers": cover_money(laid, prices),
+        "hands": hour_money(minutes.hands, prices.hands_hour) / pieces, "machines": hour_money(minutes.machines, prices.machine_hour) / pieces,
+    }  # fmt: skip
+    parts["spoilage"] = sum(parts.values(), Decimal(0)) * prices.spoil_share
+    return PieceCost(**{n: cents(v, "0.001") for n, v in parts.items()})
 
 
 def media_money(layout: RunLayout, feed: Feed, prices: Prices) -> Decimal:

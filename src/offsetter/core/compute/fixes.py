@@ -15,7 +15,8 @@ FRAME_PX = 2
 MOST_PIXELS = 140_000_000  # twice A3 at 600 dpi
 FLAT_SHARE = 0.98  # of a picture's edge in one colour: from memory
 FLAT_DELTA = 6.0  # a compressed flat ground wanders by about this much in Lab: from memory
-REF = re.compile(r"^([0-9a-z]+)(?:-(\d+))?((?:_[eghnt][\d.]*)*)$")
+LEAST_PIECE_PX = 6  # fewer are a compressed edge's speckles: from memory
+REF = re.compile(r"^([0-9a-z]+)(?:-(\d+))?((?:_[eghint][\d.]*)*)$")
 
 
 class Fixes(Frozen):
@@ -23,6 +24,8 @@ class Fixes(Frozen):
     """Drawn this many times as large first, by Lanczos' window of eight: edges get smooth, no detail is added."""
     ground: float | None = Field(None, ge=1, le=60)
     """Take the flat ground out: how far a colour may lie from it, in Lab (CIE76)."""
+    inside: bool = False
+    """The ground's pieces that the picture closes in, as in an a, b or o, are taken out with it."""
     negative: bool = False
     """A four-ink JPEG counts its inks the other way round: applied as it is read."""
     harden: bool = False
@@ -48,6 +51,7 @@ class ArtRef(Frozen):
             f"e{f.enlarge:g}" if f.enlarge is not None else "",
             f"g{f.ground:g}" if f.ground is not None else "",
             "h" if f.harden else "",
+            "i" if f.inside else "",
             "n" if f.negative else "",
             f"t{f.thicken_px:g}" if f.thicken_px is not None else "",
         ]
@@ -62,7 +66,7 @@ class ArtRef(Frozen):
         values = {s[0]: s[1:] for s in found[3].split("_") if s}
         return cls(file=found[1], page=int(found[2] or 1), fixes=Fixes(
             enlarge=float(values["e"]) if "e" in values else None,
-            ground=float(values["g"]) if "g" in values else None, harden="h" in values, negative="n" in values,
+            ground=float(values["g"]) if "g" in values else None, harden="h" in values, inside="i" in values, negative="n" in values,
             thicken_px=float(values["t"]) if "t" in values else None))  # fmt: skip
 
 
@@ -71,7 +75,7 @@ def apply_fixes(rgba: Bytes, fixes: Fixes, scale: float = 1.0) -> Bytes:
     if fixes.enlarge is not None:
         rgba, scale = enlarged(rgba, fixes.enlarge), scale * fixes.enlarge
     if fixes.ground is not None:
-        rgba = without_ground(rgba, fixes.ground)
+        rgba = without_ground(rgba, fixes.ground, inside=fixes.inside)
     if fixes.harden:
         rgba = hardened(rgba)
     if fixes.thicken_px is not None:
@@ -103,14 +107,29 @@ def flat_ground(rgba: Bytes) -> tuple[tuple[int, int, int], float] | None:
     return ((int(colour[0]), int(colour[1]), int(colour[2])), round(share, 4)) if share < 0.999 else None
 
 
-def without_ground(rgba: Bytes, tolerance: float) -> Bytes:
-    """The flat ground made clear from the edge inwards; the rim that was mixed with it is unmixed, so no halo stays."""
+def ground_inside(rgba: Bytes, tolerance: float) -> int:
+    """Pieces of an opaque picture's flat ground that do not reach its edge; 0 where there is no such ground."""
+    found = flat_ground(rgba)
+    if found is None:
+        return 0
+    apart = _apart(rgba[..., :3], np.array(found[0], np.uint8))
+    return len(_pieces_inside(apart, tolerance)[1])
+
+
+def without_ground(rgba: Bytes, tolerance: float, *, inside: bool = False) -> Bytes:
+    """The flat ground made clear from the edge inwards; the rim that was mixed with it is unmixed, so no halo stays.
+
+    inside: its pieces that the picture closes in go as well.
+    """
     found = flat_ground(rgba)
     if found is None:
         return rgba
     colour = np.array(found[0], np.float32)
     apart = _apart(rgba[..., :3], np.array(found[0], np.uint8))
     ground = _ground_mask(apart, tolerance)
+    if inside:
+        labels, pieces = _pieces_inside(apart, tolerance)
+        ground |= np.isin(labels, pieces)
     rim = cv2.dilate(ground.astype(np.uint8), np.ones((5, 5), np.uint8)).astype(bool) & ~ground
     # A rim pixel lies on the way from the ground to the nearest colour that is the picture's own.
     inner = (~ground & ~rim).astype(np.uint8)
@@ -187,6 +206,17 @@ def _ground_mask(apart: NDArray[np.float32], tolerance: float) -> NDArray[np.boo
     _, labels = cv2.connectedComponents(near, connectivity=4)
     edge = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
     return np.isin(labels, edge[edge > 0])
+
+
+def _pieces_inside(apart: NDArray[np.float32], tolerance: float) -> tuple[NDArray[np.int32], list[int]]:
+    """Labelled patches near the ground's colour, and those of them that the picture closes in."""
+    near = (apart <= tolerance).astype(np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(near, connectivity=4)
+    edge = set(np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])).tolist())
+    sizes = stats[:, cv2.CC_STAT_AREA]
+    return np.asarray(labels, dtype=np.int32), [
+        i for i in range(1, count) if i not in edge and sizes[i] >= LEAST_PIECE_PX
+    ]
 
 
 def _nearest(rgb: Bytes, known: Bytes) -> Bytes:

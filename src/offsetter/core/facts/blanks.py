@@ -17,6 +17,12 @@ class GarmentSize(Frozen):
     collar_drop_mm: Mm
     sleeve_mm: float = Field(ge=0, le=1000)
 
+    @model_validator(mode="after")
+    def has_room_for_its_collar(self) -> "GarmentSize":
+        if self.collar_width_mm >= self.chest_mm or self.collar_drop_mm >= self.length_mm:
+            raise ValueError("a collar is narrower than the chest, and its drop shorter than the garment")
+        return self
+
 
 class FlatSize(Frozen):
     """A flat thing seen from above, in mm: a cloth, a panel, a disc, or an apron whose upper edge is narrower."""
@@ -64,6 +70,8 @@ class Obstacle(Frozen):
 class Blank(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=2, max_length=60)
+    article: str = Field("", max_length=40)
+    """The id that colours of one article share; empty: it is alone."""
     kind: Literal["cloth", "hard"]
     fibres: dict[str, Annotated[float, Field(ge=0, le=1)]] = {}
     """Fibre to its share, together 1; none for hard goods."""
@@ -81,5 +89,5 @@ class Blank(Frozen):
     @model_validator(mode="after")
     def fibres_make_one(self) -> "Blank":
         if self.kind == "cloth" and abs(sum(self.fibres.values()) - 1) > 1e-6:
-            raise ValueError(f"the fibre shares of {self.name} make {sum(self.fibres.values()):.0%}, not 100 %")
+            raise ValueError(f"the fibre shares of {self.name} make {sum(self.fibres.values()) * 100:.0f} %, not 100 %")
         return self

@@ -5,6 +5,9 @@ from pydantic import Field, model_validator
 
 from offsetter.core.values import Frozen
 
+LARGEST_MM = 10_000
+"""No roll, sheet or platen of a small shop is larger."""
+
 
 class PrintMode(Frozen):
     id: str
@@ -20,13 +23,13 @@ class Feed(Frozen):
     method: str
     media: str
     kind: Literal["roll", "sheet", "garment"] = "roll"
-    media_mm: float = Field(gt=0)
-    length_mm: float = Field(gt=0)
+    media_mm: float = Field(gt=0, le=LARGEST_MM)
+    length_mm: float = Field(gt=0, le=LARGEST_MM)
     """Of a sheet or a platen; of a roll what is cut off at most."""
-    printable_mm: float = Field(gt=0)
-    margin_mm: float = Field(ge=0)
+    printable_mm: float = Field(gt=0, le=LARGEST_MM)
+    margin_mm: float = Field(ge=0, le=1000)
     """Left free at each end."""
-    price: Decimal | None = None
+    price: Decimal | None = Field(None, ge=0, le=100_000)
     """Of one metre or one sheet; None: from the shop's list."""
     load_card: tuple[str, ...]
     verdict: str = "Load it as the card says"

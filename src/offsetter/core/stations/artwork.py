@@ -3,19 +3,21 @@
 import math
 from collections.abc import Callable
 
-from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.artwork import READABLE_L, ArtworkFacts, like_cloth
 from offsetter.core.compute.fixes import MOST_PIXELS, Fixes
 from offsetter.core.compute.holes import HOLE_MM2, holes_under
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.strokes import ThinRung, rung_for
+from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
-from offsetter.core.stations.result import ArtworkDrawing, StationResult, state_of
+from offsetter.core.results import ArtworkDrawing, StationResult, state_of
 from offsetter.core.units import MM_PER_INCH, ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 MOST_ENLARGED = 4
+HALF = 0.5
 TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
 FAINT_MATTERS = 0.02
 GROUND_TOLERANCE = 8.0  # CIE76: a little more than a compressed ground wanders, from memory
@@ -37,11 +39,21 @@ class Inputs(Frozen):
     colour_name: str
     lettering: Lettering | None = None
     """None: nobody has read it yet."""
+    has_words: bool = False
+    """It is lettering, by its look or as it was read."""
     fills: bool = False
     """The print goes over every edge of the blank: a full rectangle is meant."""
 
     def identity(self) -> object:
         return self.model_copy(update={"facts": None}), self.facts.file
+
+
+def inputs(ctx: Context) -> Inputs:
+    return Inputs(
+        doc=ctx.decisions.artwork, facts=ctx.picture, crop_px=ctx.spec.crop_px, width_um=ctx.spec.width_um, height_um=ctx.height_um,
+        method=ctx.method, cloth=ctx.blank.colour, colour_name=ctx.blank.colour_name, lettering=ctx.here.lettering,
+        fills=ctx.asked.artwork.full_bleed, has_words=ctx.has_words,
+    )  # fmt: skip
 
 
 class Judged(Frozen):
@@ -106,6 +118,13 @@ def preflight(inputs: Inputs) -> Judged:
             why="It would be printed as a box round the picture.", fix_text="Take the ground out",
             patch=put({"ground": GROUND_TOLERANCE}),
         ))  # fmt: skip
+    elif facts.ground_inside:
+        n = facts.ground_inside
+        found.append(Finding(
+            code="ground-inside", severity="caution", degree=n, message=f"{n} {'piece' if n == 1 else 'pieces'} of the ground {'is' if n == 1 else 'are'} left inside",
+            why="The picture closes them in, as an a, b or o does: they would be printed in the ground's colour.",
+            fix_text="Take them out too", patch=put({"inside": True}),
+        ))  # fmt: skip
     elif facts.transparency == "none":
         found.append(Finding(
             code="no-transparency", severity="note" if inputs.fills else "caution", message="Nothing in the file is transparent",
@@ -114,7 +133,7 @@ def preflight(inputs: Inputs) -> Judged:
         ))  # fmt: skip
     if floor and faint > FAINT_MATTERS:
         found.append(Finding(
-            code="faint", severity="caution", message=f"{faint:.0%} of the picture is too faint to hold",
+            code="faint", severity="caution", degree=faint, message=f"{faint:.0%} of the picture is too faint to hold",
             why=f"{method.holds or 'It'} does not hold under {floor:.0%} of white (from memory).",
             fix_text="Harden the edges",
             patch=put({"harden": True}),
@@ -128,7 +147,7 @@ def preflight(inputs: Inputs) -> Judged:
         holds_at = f"they would hold as they are at {width_mm * grow:.0f} mm" if grow < 1.6 else ""
         can = (fixes.thicken_px or 0.0) < enough_px
         found.append(Finding(
-            code="thin-strokes", severity="caution",
+            code="thin-strokes", severity="caution", degree=least_stroke / thinnest,
             message=f"{strokes.count} {what} are thinner than {least_stroke:.2g} mm, the thinnest {thinnest:.2f} mm",
             why=f"{method.name} holds strokes from {least_stroke:.2g} mm ({method.sources.get('min_stroke_mm', 'unknown')}).",
             fix_text="; ".join(t for t in (f"Thicken them to {least_stroke:.2g} mm" if can else "Ask for a file with heavier strokes", holds_at) if t),
@@ -141,6 +160,7 @@ def preflight(inputs: Inputs) -> Judged:
             "enlarge",
         ),
         ("The flat ground is taken out", "ground"),
+        ("Its pieces inside the picture are taken out too", "inside"),
         ("Faint edges are hardened", "harden"),
         ("The four inks are read the other way round", "negative"),
         ("Thin strokes are brought to the least that holds", "thicken_px"),
@@ -164,6 +184,12 @@ def preflight(inputs: Inputs) -> Judged:
             code="vanishing", severity="note", message=f"{vanishing:.0%} of the picture is the cloth's own colour",
             why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
             fix_text="White leaves it out, and the cloth itself shows." if method.white == "plate" else "It will hardly be seen.",
+        ))  # fmt: skip
+    if inputs.has_words and (faint_words := like_cloth(facts.colours, inputs.cloth)) > HALF:
+        found.append(Finding(
+            code="hard-to-read", severity="caution", degree=faint_words, message=f"Its lettering is hardly lighter or darker than {inputs.colour_name} cloth: hard to read from two metres",
+            why=f"{faint_words:.0%} of what is seen lies within {READABLE_L:.0f} of the cloth in lightness (L*, from memory); the eye reads by lightness, not by hue.",
+            fix_text="Ask for a lighter or darker lettering, or another cloth.",
         ))  # fmt: skip
     holes = holes_under(facts.holes, HOLE_MM2 / mm_per_px**2)
     if holes >= HOLES_MATTER:
@@ -194,7 +220,7 @@ def _read_back(lettering: Lettering | None) -> list[Finding]:
         ))  # fmt: skip
     if lettering.misspelt:
         found.append(Finding(
-            code="spelling", severity="caution", message=f"In no word list: {', '.join(lettering.misspelt[:8])}",
+            code="spelling", severity="caution", degree=len(lettering.misspelt), message=f"In no word list: {', '.join(lettering.misspelt[:8])}",
             why="Names never are; a slip would be printed on every piece.", fix_text="Compare it with the order, and have the proof signed.",
         ))  # fmt: skip
     return found
@@ -233,7 +259,7 @@ def judge(inputs: Inputs) -> StationResult:
     edges = {"none": "no transparency", "hard": "hard edges", "soft": "soft edges"}[facts.transparency]
     return StationResult(
         station="artwork", name="Artwork",
-        state=state_of(judged.findings, settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        state=state_of(judged.findings, settled=inputs.doc.settled),
         telling="vector" if facts.is_vector else f"{ppi:.0f} ppi", verdict=verdict,
         sub=f"{facts.name} · {_size_of(facts)} · {facts.mode} · {facts.profile or ('drawn in sRGB' if facts.is_vector else 'no profile, read as sRGB')} · {edges}",
         findings=judged.findings,
@@ -252,7 +278,7 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
     at = FAIR_PPI if ppi < POOR_PPI else TARGET_PPI
     return [Finding(
         code="coarse" if ppi < POOR_PPI else "below-target",
-        severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note",
+        severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note", degree=TARGET_PPI / ppi,
         message=f"{ppi:.0f} ppi at {width_mm:.0f} mm; the target is {TARGET_PPI}",
         why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp on cloth.",
         fix_text=f"{at} ppi are reached at {fits:.0f} mm",

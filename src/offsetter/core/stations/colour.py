@@ -2,14 +2,17 @@
 
 from typing import Literal
 
+from offsetter.core import derive, levels
+from offsetter.core.compute.artwork import READABLE_L, ColourShare, like_cloth
 from offsetter.core.compute.cielab import hex_of_lab
 from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure
+from offsetter.core.context import Context
 from offsetter.core.decisions import ColourDoc
 from offsetter.core.facts import Condition, Method, Profile
-from offsetter.core.stations.result import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
+from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 MISSES_MATTER = 0.05  # of the picture: from memory
 CLEAR_FILM, PAPER = "#C9D0D3", "#F5F3EE"
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
@@ -37,6 +40,7 @@ class Inputs(Frozen):
     mirrored: bool = False
     carrier: str = CLEAR_FILM
     art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
+    has_words: bool = False
 
     def identity(self) -> object:
         # Long and named already: a profile by its hash, curves by their condition's version.
@@ -54,6 +58,28 @@ class Inputs(Frozen):
         return self.profile.name if self.profile else "a profile that is not kept any more"
 
 
+def inputs(ctx: Context) -> Inputs:
+    shop, way, spec, measured = ctx.shop, ctx.gone, ctx.spec, ctx.given.measured
+    assert measured is not None
+    mode = next(m.name for m in ctx.printer.modes if m.id == way.mode)
+    bare = CLEAR_FILM if ctx.method.white == "plate" else PAPER
+    return Inputs(
+        doc=ctx.decisions.colour, spec=spec.colour, method=ctx.method, measure=ctx.measured, steps=measured.steps, garment=ctx.garment,
+        profile=shop.profiles.get(way.profile), is_own_profile=derive.has_own_profile(shop, way), polyester=derive.polyester_of(ctx.blank),
+        condition=f"{ctx.printer.name} · {ctx.feed.media} · {mode}", pinned=derive.condition_of(shop, way),
+        newer=derive.newer_condition(shop, way), brands=measured.brands, misses_share=measured.misses, mirrored=spec.mirrored,
+        carrier=ctx.blank.colour if ctx.feed.kind == "garment" else bare, art_kind=ctx.asked.artwork.kind,
+        has_words=ctx.has_words,
+    )  # fmt: skip
+
+
+def live(ctx: Context) -> tuple[Finding, ...]:
+    """How far the printer's colours have wandered, while something is still to print."""
+    if ctx.ledger.printed and not ctx.ledger.to_print:
+        return ()
+    return levels.drifted(ctx.shop, ctx.printer.id, ctx.feed.media, ctx.gone.mode)
+
+
 def judge(inputs: Inputs) -> StationResult:
     measure, limit = inputs.measure, inputs.spec.ink_limit_pct
     findings: list[Finding] = []
@@ -69,7 +95,7 @@ def judge(inputs: Inputs) -> StationResult:
     normal = found or inputs.method.ink_limit_pct
     if normal and limit > normal + 10:
         findings.append(Finding(
-            code="limit-high", severity="caution", message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
+            code="limit-high", severity="caution", degree=limit, message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
             why=f"{'A ramp on this medium held' if found else 'The method holds'} {normal:.0f} %; above it {'toner flakes' if 'toner' in inputs.method.marking or 'laser' in inputs.method.marking else 'ink pools'} and the print is lost.",
             fix_text=f"Go back to {normal:.0f} %",
         ))  # fmt: skip
@@ -95,6 +121,8 @@ def judge(inputs: Inputs) -> StationResult:
             why="The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly.",
         ))  # fmt: skip
     findings += _content(inputs) + [f for b in inputs.brands for f in _brand(inputs, b)]
+    if inputs.has_words:
+        findings += _readable(inputs)
     # Only colours that make up something the eye finds: a per cent of the picture.
     seen = [s for s in inputs.steps if s.share >= 0.01]
     worst = max(seen, key=lambda s: s.delta_e_2000, default=None)
@@ -110,7 +138,7 @@ def judge(inputs: Inputs) -> StationResult:
     if within > CLOSE_DELTA_E and worst:
         verdict = f"The inks reach the picture but for {worst.asked}, which lands {within:.1f} away"
     return StationResult(
-        station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"within ΔE {within:.1f}", verdict=verdict,
         sub=f"profile “{inputs.profile_name}” · {inputs.spec.intent} intent"
         f"{' with black-point compensation' if inputs.spec.black_point else ''} · differences in CIEDE2000",
@@ -173,6 +201,23 @@ def _content(inputs: Inputs) -> list[Finding]:
     return []
 
 
+def _readable(inputs: Inputs) -> list[Finding]:
+    """Lettering is read by its lightness against the cloth, as it comes out there."""
+    seen = tuple(ColourShare(rgb=_rgb(s.on_cloth), share=s.share) for s in inputs.steps)
+    alike = like_cloth(seen, inputs.garment.colour)
+    if alike <= 0.5:
+        return []
+    return [Finding(
+        code="hard-to-read", severity="caution", degree=alike, message="On this cloth its lettering is hard to read from two metres",
+        why=f"{alike:.0%} of what is seen comes out within {READABLE_L:.0f} of the cloth in lightness (L*, from memory).",
+        fix_text="Show the customer the proof on this cloth, or ask for another colour.",
+    )]  # fmt: skip
+
+
+def _rgb(colour: str) -> tuple[int, int, int]:
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
+
+
 def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
     """Whether a customer's colour is met, and what comes nearest where it is not."""
     code = f"brand-{'-'.join(brand.name.lower().split())}"
@@ -184,7 +229,7 @@ def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
     can = brand.ask_delta_e < brand.delta_e - 0.3 and not is_shifted
     others = [s.model_dump(mode="json") for s in inputs.doc.shifts]
     return [Finding(
-        code=code, severity="caution", message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
+        code=code, severity="caution", degree=brand.delta_e, message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
         why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these inks print lies {brand.nearest_delta_e:.1f} off.",
         fix_text=f"Print it nearer: within {brand.ask_delta_e:.1f}" if can else "Show the customer the nearest, and have the proof signed.",
         patch=Patch(station="colour", changes={"shifts": [*others, shift]}) if can else None,

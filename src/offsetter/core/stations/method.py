@@ -2,13 +2,15 @@
 
 from typing import Literal
 
+from offsetter.core import derive
 from offsetter.core.compute.advice import AdviceJob, fit_reasons, lightness
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.stack import ASKED_FOR
+from offsetter.core.context import Context
 from offsetter.core.decisions import Way
-from offsetter.core.facts import Blank, Method, Oven, Press, Printer, Recipe, Stage
+from offsetter.core.facts import Blank, Method, Oven, Press, Printer, Recipe, Stage, advice_facts
 from offsetter.core.facts.advice import AdviceFacts
-from offsetter.core.stations.result import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
+from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -40,6 +42,36 @@ class Inputs(Frozen):
         return self.model_copy(update={"facts": None}), self.facts.file if self.facts else None
 
 
+def inputs(ctx: Context) -> Inputs:
+    way, measure = ctx.gone, ctx.measure
+    white = measure.coverage_pct.get("W") if measure else None
+    return Inputs(
+        way=way, is_decided=ctx.decisions.method is not None, method=ctx.method, printer=ctx.printer, press=ctx.press, oven=ctx.oven,
+        recipe=ctx.recipe, stages=ctx.stages, blank=ctx.blank, facts=ctx.facts, white_share=None if white is None else round(white),
+        asked=ctx.asked, advice=advice_facts(), newest=ctx.shop.recipes[way.recipe].version,
+    )  # fmt: skip
+
+
+def live(ctx: Context) -> tuple[Finding, ...]:
+    """The profile that the way pins may have been lost since; another one is never put in its place unasked."""
+    if not ctx.given.profile_lost:
+        return ()
+    known = ctx.shop.profiles.get(ctx.gone.profile)
+    other = derive.proposed_way(ctx.shop, ctx.given.profile, ctx.gone.method, ctx.blank)
+    usable = other is not None and other.profile != ctx.gone.profile
+    name = (
+        ctx.shop.profiles[other.profile].name
+        if other and usable and other.profile in ctx.shop.profiles
+        else "the shop's own"
+    )
+    return (Finding(
+        code="profile-lost", severity="blocker", message=f"The profile {f'“{known.name}” ' if known else ''}of this way is not in the store any more",
+        why="Colours worked out with another one would come out otherwise than what was decided and proofed.",
+        fix_text=f"Go on with {name}" if usable else "Bring it back at Colour in the shop's areas.",
+        patch=Patch(station="method", changes={"profile": other.profile, "calibration": other.calibration}) if other and usable else None,
+    ),)  # fmt: skip
+
+
 def judge(inputs: Inputs) -> StationResult:
     way, blank, recipe = inputs.way, inputs.blank, inputs.recipe
     findings: list[Finding] = []
@@ -65,12 +97,12 @@ def judge(inputs: Inputs) -> StationResult:
             code="dye-migration", severity="caution", message="Dark polyester can bleed into the white",
             why=f"Its dye wanders above about {MIGRATION_C:.0f} °C (from memory).", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
-    for n, reason in enumerate(fit_reasons(inputs.asked, inputs.method, inputs.advice)):
+    for reason in fit_reasons(inputs.asked, inputs.method, inputs.advice):
         ruled_out = reason.verdict == "ruled-out"
         one_way = next((m for m in inputs.printer.modes if m.id == "one-way"), None)
         helps = inputs.asked.blank.obstacles and inputs.method.uneven == "risers" and one_way and way.mode != one_way.id
         findings.append(Finding(
-            code=f"fit-{n}", severity="blocker" if ruled_out else "caution", message=reason.said,
+            code=f"fit-{reason.code}", severity="blocker" if ruled_out else "caution", message=reason.said,
             why=f"{inputs.method.name}: for {inputs.method.blanks}." if ruled_out else "By what practice says of this way.",
             fix_text="Choose another way: F shows all of them." if ruled_out else "Print one way" if helps else "",
             patch=Patch(station="method", changes={"mode": "one-way"}) if helps and not ruled_out else None,

@@ -1,10 +1,12 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
+from offsetter.core import levels
 from offsetter.core.compute import laid
+from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
-from offsetter.core.prints import box_of
-from offsetter.core.stations.result import Box, GarmentDrawing, ObstacleDrawing, OrderDrawing, StationResult, state_of
+from offsetter.core.garments import draw_garment, fibres_of
+from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -33,6 +35,23 @@ class Inputs(Frozen):
     """Of the artwork's file."""
     cures: str = "oven"
     """oven, press, or empty where nothing is cured."""
+
+
+def inputs(ctx: Context) -> Inputs:
+    place, shop = ctx.place, ctx.shop
+    usual_um = ctx.height_um if place.text else round(ctx.height_um * place.width_um / ctx.width_um)
+    texts = {s: v.spec.width_um for v in ctx.own for s in v.slots} if place.text else {}
+    return Inputs(
+        order=ctx.order, place=ctx.shown, focus=ctx.kind, blanks=ctx.blanks, height_um=usual_um, text_widths_um=texts,
+        has_file=ctx.facts is not None, printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()),
+        ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in,
+    )  # fmt: skip
+
+
+def live(ctx: Context) -> tuple[Finding, ...]:
+    """What the store lacks for pieces that are not begun."""
+    to_begin = {k: max(0, n - ctx.ledger.begun(k)) for k, n in ctx.order.ordered.items()}
+    return levels.short_blanks(ctx.given.levels, ctx.blanks, to_begin)
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -88,7 +107,7 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
             return [Finding(code="no-names", severity="blocker", message="There are no names yet",
                             why="This print is each piece's own text.", fix_text="Add the list of names as CSV.")]  # fmt: skip
         if missing > 0:
-            return [Finding(code="names-short", severity="caution", message=f"{missing} pieces have no name",
+            return [Finding(code="names-short", severity="caution", degree=missing, message=f"{missing} pieces have no name",
                             why=f"{len(order.names)} names for {order.pieces} pieces.",
                             fix_text="Add the list again with a name for every piece, or leave them bare.")]  # fmt: skip
         return []
@@ -142,7 +161,7 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
         narrower = {s: um_of(c.widest_mm) for s, (c, _) in tight.items()}
         across = side.wide_said
         found.append(Finding(
-            code="near-seams", severity="caution",
+            code="near-seams", severity="caution", degree=wide - clear,
             message=f"On size {size} the print comes too near the {'seams' if side.origin in ('collar', 'shoulder seam') else 'edge'}",
             why=f"{wide:.0f} mm of print on {across}.",
             fix_text=f"Make it {clear:.0f} mm on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
@@ -160,7 +179,7 @@ def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> 
     clear, wide = min(over, key=lambda r: r[0] / r[1])
     high = int(mm_of(text.height_um) * clear / wide)
     return [Finding(
-        code="name-too-wide", severity="blocker" if wide > widest else "caution",
+        code="name-too-wide", severity="blocker" if wide > widest else "caution", degree=wide - clear,
         message=f"{len(over)} of {len(room)} names are too wide here, the widest {wide:.0f} mm",
         why=f"{why}." if wide > widest else f"The seams leave {clear:.0f} mm.", fix_text=f"Make the capitals {high} mm high",
         patch=Patch(station="place", changes={"text": text.model_copy(update={"height_um": high * 1000}).model_dump(mode="json")}),
@@ -204,7 +223,7 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: laid.Panel, height: floa
     elif panel.highest_mm is not None and height > panel.highest_mm:
         fits = width * panel.highest_mm / height
         found.append(Finding(
-            code="too-high", severity="caution", message=f"The print is {height:.0f} mm high; {panel.highest_mm:.0f} mm are free",
+            code="too-high", severity="caution", degree=height - panel.highest_mm, message=f"The print is {height:.0f} mm high; {panel.highest_mm:.0f} mm are free",
             why=f"The {blank.name.lower()} is {bottom - top:.0f} mm high.", fix_text=f"Make it {fits:.0f} mm wide",
             patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
         ))  # fmt: skip
@@ -292,31 +311,3 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
         limits[f"{oven.name} takes {oven.width_mm:.0f} mm"] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
     return limits[why], why
-
-
-def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:
-    """The side of the blank that takes the print, of one size; no print while its height is unknown."""
-    cut = blank.sizes[size]
-    on = laid.place_on(cut, place.place)
-    side = laid.panel(blank, cut, on)
-    width = mm_of(place.width_for(size))
-    box = None if height_mm is None else Box(
-        x_mm=mm_of(place.offset_um) - width / 2, y_mm=mm_of(place.below_collar_um), width_mm=width,
-        height_mm=round(height_mm, 2),
-    )  # fmt: skip
-    under = laid.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm))) if height_mm else ()
-    return GarmentDrawing(
-        outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour, size=size, box=box, place=on, origin=side.origin,
-        obstacles=tuple(
-            ObstacleDrawing(kind=o.kind, x_mm=o.x_mm, y_mm=o.y_mm, width_mm=o.width_mm, height_mm=o.height_mm, stands_mm=o.stands_mm, is_under=o in under)
-            for o in laid.obstacles_under(blank, on, None)
-        ),
-        places=laid.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name,
-    )  # fmt: skip
-
-
-def fibres_of(blank: Blank) -> str:
-    if not blank.fibres:
-        return "coated" if blank.coated else "hard"
-    whole = [f for f, share in blank.fibres.items() if share > 0.995]
-    return whole[0] if whole else " / ".join(f"{share:.0%} {f}" for f, share in blank.fibres.items())

@@ -1,10 +1,13 @@
 """Print: the files, the load card and the reading check; out of date is judged here, by physical signature."""
 
+from offsetter.core import levels
+from offsetter.core.compute.cost import ink_of
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.context import Context
 from offsetter.core.facts import Feed, Method, Printer
 from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
-from offsetter.core.stations.result import LoadDrawing, State, StationResult
+from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 
 VERSION = 4
@@ -26,6 +29,25 @@ class Inputs(Frozen):
     is_released: bool
     blocked_by: tuple[str, ...]
     proof: ProofState = ProofState(state="not wanted")
+
+
+def inputs(ctx: Context) -> Inputs:
+    first, variant = ctx.before_print, ctx.variant
+    released = [r for r in ctx.given.runs if variant and r.state == "released" and variant.signature in r.laid()]
+    return Inputs(
+        method=ctx.method, printer=ctx.printer, feed=ctx.feed, wet=any(s.window_s for s in ctx.after_print),
+        not_prepared=ctx.ledger.to_prepare(first[-1].id) if first else 0, spec=ctx.spec, symmetric=ctx.picture.symmetric,
+        measure=ctx.given.measured.device if ctx.given.measured else None, ink_ml=ink_of(ctx.spec, ctx.measured, ctx.method),
+        ledger=ctx.ledger, is_released=bool(released), blocked_by=tuple(n for n, r in ctx.done.items() if r.state == "blocked"), proof=ctx.proof,
+    )  # fmt: skip
+
+
+def live(ctx: Context) -> tuple[Finding, ...]:
+    """Whether the roll, the sheets and the inks last for this run."""
+    if ctx.layout is None or (ctx.ledger.printed and not ctx.ledger.to_print):
+        return ()
+    ink = ink_of(ctx.spec, ctx.measured, ctx.method)
+    return levels.short_supplies(ctx.given.levels, ctx.printer, ctx.feed, ctx.layout, ink)
 
 
 def judge(inputs: Inputs) -> StationResult:

@@ -1,9 +1,10 @@
 """Sheet: the run as it leaves the printer: on a roll that is cut into lengths, on sheets, or on the garments themselves."""
 
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
+from offsetter.core.context import Context
 from offsetter.core.decisions import SheetDoc
 from offsetter.core.facts import Feed, Method, Printer
-from offsetter.core.stations.result import SheetDrawing, StationResult, state_of
+from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 3
@@ -23,6 +24,15 @@ class Inputs(Frozen):
     cloth: str
     names: tuple[str, ...] = ()
     """Of the sorts on the run."""
+
+
+def inputs(ctx: Context) -> Inputs:
+    in_oven = f"oven {ctx.oven.name}" if ctx.oven else "the oven"
+    return Inputs(
+        doc=ctx.decisions.sheet, ask=ctx.next_ask, method=ctx.method, printer=ctx.printer, feed=ctx.feed, pieces=ctx.order.pieces,
+        spares=ctx.spares.count, spares_why=ctx.spares.why, cure_what={"press": "the hovering press", "oven": in_oven, "": ""}[ctx.cures_in],
+        label=ctx.order.title, cloth=ctx.blank.colour, names=tuple(ctx.books.name_of(v) for v in ctx.on_run),
+    )  # fmt: skip
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -71,7 +81,7 @@ def judge(inputs: Inputs) -> StationResult:
                            spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
                            order_said=_order_said(inputs.method, inputs.feed))  # fmt: skip
     return StationResult(
-        station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),
         sub=f"as it leaves {inputs.printer.name}, printed face up"
         f"{', mirrored' if inputs.method.mirror else ', not mirrored'} · {ask.printable_um / 1000:.0f} mm printable of "

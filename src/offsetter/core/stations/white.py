@@ -1,10 +1,11 @@
 """White: how much lies under the colour, and how far its edge is pulled in."""
 
 from offsetter.core.compute.plate_spec import PlateMeasure, WhiteSpec
-from offsetter.core.compute.strokes import ThinRung
+from offsetter.core.compute.strokes import ThinRung, rung_for
+from offsetter.core.context import Context
 from offsetter.core.decisions import WhiteDoc
 from offsetter.core.facts import Method, Printer
-from offsetter.core.stations.result import GarmentDrawing, StationResult, WhiteDrawing, state_of
+from offsetter.core.results import GarmentDrawing, StationResult, WhiteDrawing, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 2
@@ -23,6 +24,17 @@ class Inputs(Frozen):
     colour_name: str
 
 
+def inputs(ctx: Context) -> Inputs:
+    spec = ctx.spec
+    mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
+    reach_mm = 2 * max(0, spec.white.choke_um) / 1000 + (ctx.method.min_stroke_mm or 0) if spec.white else 0
+    return Inputs(
+        doc=ctx.decisions.white, spec=spec.white, dpi=spec.dpi, method=ctx.method, printer=ctx.printer, measure=ctx.measured,
+        strokes=rung_for(ctx.picture.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=ctx.garment,
+        colour_name=ctx.blank.colour_name,
+    )  # fmt: skip
+
+
 def judge(inputs: Inputs) -> StationResult:
     spec, printer, measure = inputs.spec, inputs.printer, inputs.measure
     if spec is None:
@@ -36,7 +48,7 @@ def judge(inputs: Inputs) -> StationResult:
     held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this {inputs.method.medium}"
     if choke < shift:
         findings.append(Finding(
-            code="choke-small", severity="caution", message=f"A white rim can show: the choke is {choke:.2f} mm" if choke >= 0 else f"A white rim shows: white is spread {-choke:.2f} mm",
+            code="choke-small", severity="caution", degree=shift - choke, message=f"A white rim can show: the choke is {choke:.2f} mm" if choke >= 0 else f"A white rim shows: white is spread {-choke:.2f} mm",
             why=f"{held}, so the white can stand {shift - choke:.2f} mm out from under the colour.",
             fix_text=f"Choke {shift + 0.05:.2f} mm",
             patch=Patch(station="white", changes={"choke_um": round((shift + 0.05) * 1000)}),
@@ -88,7 +100,7 @@ def judge(inputs: Inputs) -> StationResult:
     elif thin:
         verdict = f"White holds, and {inputs.strokes.count} thin places keep theirs"
     return StationResult(
-        station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled, accepted=inputs.doc.accepted),
+        station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"{share:.0f} % of the area", verdict=verdict,
         sub=f"white plate over the cloth · level {spec.level_pct:.0f} % · {printer.name} at {inputs.dpi} dpi",
         findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift, level_pct=spec.level_pct),

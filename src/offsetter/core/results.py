@@ -8,7 +8,7 @@ from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import SchoolQuestion, Stage
-from offsetter.core.values import Finding, Frozen
+from offsetter.core.values import Finding, Frozen, Seen
 
 State = Literal["open", "ready", "needs you", "blocked", "done", "out of date", "not needed"]
 StationName = Literal["order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect"]
@@ -252,12 +252,26 @@ class StationResult(Frozen):
     """What has to come first, when nothing can be said yet."""
 
 
-def state_of(findings: tuple[Finding, ...], *, settled: bool, accepted: tuple[str, ...] = ()) -> State:
-    """blocked by a blocker; done when settled; needs you for a caution nobody took; else ready."""
+def as_accepted(result: StationResult, seen: tuple[Seen, ...]) -> StationResult:
+    """A station that was said to be right, against what was seen then: something new or worse needs the person again."""
+    known = {s.code: s for s in seen}
+    worse = [f for f in result.findings if f.severity != "note" and not (f.code in known and known[f.code].covers(f))]
+    if not worse or result.state not in ("done", "blocked"):
+        return result
+    findings = tuple(f.model_copy(update={"is_new": True}) if f in worse else f for f in result.findings)
+    if result.state == "blocked":
+        return result.model_copy(update={"findings": findings})
+    return result.model_copy(
+        update={"findings": findings, "state": "needs you", "verdict": f"New since you said yes: {worse[0].message}"}
+    )
+
+
+def state_of(findings: tuple[Finding, ...], *, settled: bool) -> State:
+    """blocked by a blocker; done when settled; needs you for a caution; else ready."""
     if any(f.severity == "blocker" for f in findings):
         return "blocked"
     if settled:
         return "done"
-    if any(f.severity == "caution" and f.code not in accepted for f in findings):
+    if any(f.severity == "caution" for f in findings):
         return "needs you"
     return "ready"

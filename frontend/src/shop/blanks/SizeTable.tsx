@@ -1,0 +1,169 @@
+import type { Blank } from "../../api/types";
+import { Button } from "../../ui/parts";
+
+export type Shape = "garment" | "flat" | "mug" | "tube";
+type Size = Blank["sizes"][string];
+/** A size as it is typed: its name, and its measures in the order of the shape's columns. */
+export type SizeDraft = { name: string; values: string[]; isKept: boolean };
+
+type Column = { field: string; label: string; step: number };
+type ShapeData = { name: string; columns: Column[]; start: [string, ...number[]][] };
+
+/** What each shape is measured by; a standard start, all of it editable. Measures and steps between sizes: from memory. */
+export const SHAPES: Record<Shape, ShapeData> = {
+  garment: {
+    name: "sewn garment",
+    columns: [
+      { field: "chest_mm", label: "Chest", step: 50 },
+      { field: "length_mm", label: "Length", step: 25 },
+      { field: "collar_width_mm", label: "Collar", step: 5 },
+      { field: "collar_drop_mm", label: "Drop", step: 3 },
+      { field: "sleeve_mm", label: "Sleeve", step: 8 },
+    ],
+    start: [
+      ["S", 480, 690, 175, 95, 195],
+      ["M", 530, 720, 180, 98, 203],
+      ["L", 580, 745, 185, 101, 211],
+      ["XL", 630, 770, 190, 104, 219],
+    ],
+  },
+  flat: {
+    name: "flat: cloth, panel, disc",
+    columns: [
+      { field: "width_mm", label: "Width", step: 50 },
+      { field: "height_mm", label: "Height", step: 50 },
+    ],
+    start: [["one", 400, 400]],
+  },
+  mug: {
+    name: "straight mug",
+    columns: [
+      { field: "diameter_mm", label: "Diameter", step: 5 },
+      { field: "height_mm", label: "Height", step: 5 },
+      { field: "handle_mm", label: "Handle's strip", step: 0 },
+    ],
+    start: [["one", 82, 95, 45]],
+  },
+  tube: {
+    name: "two-sided tube on a jig",
+    columns: [
+      { field: "flat_width_mm", label: "Flat width", step: 5 },
+      { field: "length_mm", label: "Length", step: 20 },
+      { field: "fold_over_mm", label: "Fold over", step: 0 },
+    ],
+    start: [["one", 88, 420, 6]],
+  },
+};
+
+export function shapeOf(size: Size | undefined): Shape {
+  if (!size || "width_mm" in size) return size ? "flat" : "garment";
+  return "chest_mm" in size ? "garment" : "diameter_mm" in size ? "mug" : "tube";
+}
+
+export function draftsOf(shape: Shape, sizes: Blank["sizes"] | undefined): SizeDraft[] {
+  const { columns, start } = SHAPES[shape];
+  if (!sizes) return start.map(([name, ...values]) => ({ name, values: values.map(String), isKept: false }));
+  return Object.entries(sizes).map(([name, size]) => ({
+    name,
+    values: columns.map((c) => String((size as Record<string, unknown>)[c.field] ?? "")),
+    isKept: true,
+  }));
+}
+
+/** The sizes as the server takes them; what a blank had beside its measures stays with it. */
+export function sizesOf(
+  shape: Shape,
+  drafts: SizeDraft[],
+  isRound: boolean,
+  before?: Blank["sizes"],
+): Blank["sizes"] | string {
+  const made: Record<string, Size> = {};
+  for (const { name, values } of drafts) {
+    const said = name.trim();
+    if (!said) return "Give every size a name.";
+    if (said in made) return `Size ${said} stands here twice.`;
+    const measures = SHAPES[shape].columns.map(
+      (c, i) => [c.field, Number((values[i] ?? "").replace(",", "."))] as const,
+    );
+    const wrong = measures.findIndex(([, v]) => !Number.isFinite(v));
+    if (wrong >= 0) return `“${values[wrong]}” is no measure of size ${said}.`;
+    made[said] = {
+      ...before?.[said],
+      ...Object.fromEntries(measures),
+      ...(shape === "flat" ? { is_round: isRound } : {}),
+    } as Size;
+  }
+  return made;
+}
+
+type SizeTableProps = { shape: Shape; rows: SizeDraft[]; onChange: (rows: SizeDraft[]) => void };
+
+/** Measures in mm, a row a size: laid flat, as the rule lies on it. */
+export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
+  const { columns } = SHAPES[shape];
+  const put = (at: number, part: Partial<SizeDraft>) =>
+    onChange(rows.map((r, i) => (i === at ? { ...r, ...part } : r)));
+  const add = () => {
+    const last = rows.at(-1);
+    const values = columns.map((c, i) => String(Number(last?.values[i] ?? 0) + c.step));
+    onChange([...rows, { name: "", values, isKept: false }]);
+  };
+  return (
+    <fieldset className="col-span-full">
+      <legend className="font-semibold">Sizes, in mm laid flat</legend>
+      <table className="mt-1 w-full border-separate border-spacing-x-1.5 border-spacing-y-1">
+        <thead>
+          <tr className="text-left text-sm text-soft">
+            <th className="font-normal">Size</th>
+            {columns.map((c) => (
+              <th key={c.field} className="font-normal">
+                {c.label}
+              </th>
+            ))}
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, at) => (
+            <tr key={at}>
+              <td>
+                <input
+                  aria-label={`Size ${at + 1}`}
+                  className="field w-20"
+                  value={row.name}
+                  readOnly={row.isKept}
+                  onChange={(e) => put(at, { name: e.target.value })}
+                />
+              </td>
+              {columns.map((c, i) => (
+                <td key={c.field}>
+                  <input
+                    aria-label={`${c.label} of ${row.name || `size ${at + 1}`}`}
+                    className="field num"
+                    inputMode="decimal"
+                    value={row.values[i] ?? ""}
+                    onChange={(e) => put(at, { values: row.values.map((v, k) => (k === i ? e.target.value : v)) })}
+                  />
+                </td>
+              ))}
+              <td className="w-28">
+                {!row.isKept && rows.length > 1 && (
+                  <Button
+                    kind="quiet"
+                    label={`Take size ${row.name || at + 1} out`}
+                    onClick={() => onChange(rows.filter((_, i) => i !== at))}
+                  >
+                    Take out
+                  </Button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Button kind="quiet" onClick={add}>
+        One more size
+      </Button>
+    </fieldset>
+  );
+}

@@ -1,0 +1,59 @@
+"""Inspect: what is good, what spoiled, and what belongs to the picture."""
+
+from offsetter.core.acts import Standing
+from offsetter.core.context import Context
+from offsetter.core.ledger import Ledger
+from offsetter.core.results import GarmentDrawing, InspectDrawing, State, StationResult
+from offsetter.core.stations.artwork import OWN_HOLES
+from offsetter.core.values import Finding, Frozen
+
+VERSION = 5
+
+
+class Inputs(Frozen):
+    ledger: Ledger
+    garment: GarmentDrawing
+    stands: Standing
+    why: str = ""
+    belongs: tuple[Finding, ...] = ()
+    """What looks like a fault and belongs to the picture."""
+
+
+def inputs(ctx: Context) -> Inputs:
+    stands, why = ctx.stands
+    return Inputs(ledger=ctx.ledger, garment=ctx.garment, stands=stands, why=why, 
+                  belongs=tuple(f for f in ctx.done["artwork"].findings if f.code == OWN_HOLES))  # fmt: skip
+
+
+def judge(inputs: Inputs) -> StationResult:
+    ledger = inputs.ledger
+    ordered, good = sum(ledger.ordered.values()), sum(ledger.still_good.values())
+    waiting, is_closed = sum(ledger.to_inspect.values()), inputs.stands == "closed"
+    state: State = "open"
+    if is_closed or good >= ordered:
+        state = "done"
+    elif waiting:
+        state = "needs you"
+    verdict = "Nothing is complete yet" if ledger.pressed_sum() else "Nothing is pressed yet"
+    if inputs.stands in ("held", "cancelled"):
+        verdict = f"{inputs.stands.capitalize()}: {inputs.why}"
+    elif is_closed:
+        verdict = f"Closed: {good} of {ordered} good, written to the logbook"
+    elif good >= ordered:
+        verdict = f"All {ordered} are good: close the job to write it to the logbook"
+    elif waiting:
+        verdict = f"{_pieces(waiting)} for your eyes; {good} of {ordered} are good"
+    elif good:
+        left = sum(ledger.pieces_to_go.values())
+        verdict = f"{good} of {ordered} are good, {left} still to press" + (
+            f", {ledger.to_print} of them to print again" if ledger.to_print else ""
+        )
+    return StationResult(
+        station="inspect", name="Inspect", state=state, telling=f"{good} of {ordered} good", verdict=verdict,
+        sub="count what is good; say what spoiled, and at which stage", findings=inputs.belongs,
+        drawing=InspectDrawing(garment=inputs.garment),
+    )  # fmt: skip
+
+
+def _pieces(count: int) -> str:
+    return "1 pressed piece waits" if count == 1 else f"{count} pressed pieces wait"

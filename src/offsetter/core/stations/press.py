@@ -1,0 +1,78 @@
+"""Press: the stages under heat, what is ready for them, and how the piece is laid."""
+
+from offsetter.core.acts import Standing
+from offsetter.core.compute.stack import stage_findings
+from offsetter.core.context import Context
+from offsetter.core.facts import Press, Stage
+from offsetter.core.ledger import Ledger
+from offsetter.core.results import StagesDrawing, State, StationResult
+from offsetter.core.units import fahrenheit_of
+from offsetter.core.values import Finding, Frozen
+
+VERSION = 5
+
+
+class Inputs(Frozen):
+    stages: tuple[Stage, ...]
+    ledger: Ledger
+    print: str
+    """Whose pass over the press this is."""
+    cuts: tuple[int, ...]
+    press: Press
+    stands: Standing
+    is_face_down: bool = True
+    turn: str = ""
+    shield: str = ""
+    last: str = ""
+    """The last stage of preparing that a printed transfer goes through; empty: none."""
+
+
+def inputs(ctx: Context) -> Inputs:
+    here = ctx.pass_here
+    return Inputs(
+        stages=ctx.stages_here, ledger=ctx.ledger, print=ctx.here.id, cuts=ctx.cuts, press=ctx.press, stands=ctx.stands[0],
+        is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared,
+    )  # fmt: skip
+
+
+def judge(inputs: Inputs) -> StationResult:
+    stages = tuple(s for s in inputs.stages if s.part == "press")
+    ledger = inputs.ledger
+    pressed, left = ledger.pressed_sum(inputs.print), sum(ledger.to_press(inputs.print).values())
+    ready = ledger.ready_to_press(inputs.print, inputs.last)
+    hot = [s for s in stages if s.temperature_c is not None]
+    findings = [Finding(
+        code="read-back", severity="note", message=f"Read {inputs.press.name} back against the card before piece one",
+        why="A press keeps the last job's heat, timer and height; set the height with a blank on it.",
+    )]  # fmt: skip
+    if len({s.temperature_c for s in hot}) > 1:
+        findings.append(Finding(
+            code="two-heats", severity="caution", message="This recipe changes the press's temperature within a piece",
+            why="Each change takes minutes on one press.", fix_text="Choose schools with one heat at Method.",
+        ))  # fmt: skip
+    findings += stage_findings(stages, is_face_down=inputs.is_face_down)
+    if inputs.turn or inputs.shield:
+        findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
+                                why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
+    has_any = ledger.printed > 0 or ready > 0
+    state: State = "open" if not has_any else "done" if left == 0 else "needs you" if ready else "ready"
+    if inputs.stands in ("held", "cancelled") or any(f.severity == "blocker" for f in findings):
+        state = "blocked"
+    gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
+    shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
+    verdict = (
+        f"{ready} transfers are ready to press, {left} pieces to go"
+        if ready
+        else ("Nothing is ready to press yet" if left else f"All {pressed} pieces are pressed")
+    )
+    known = next((s.temperature_c for s in hot), None)
+    at = (
+        f" at {known:.0f} °C ({fahrenheit_of(known):.0f} °F) · pressure {shown}"
+        if known is not None
+        else ": its heat is not known yet"
+    )
+    return StationResult(
+        station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
+        verdict=verdict, sub=f"{inputs.press.name}{at}",
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield),
+    )  # fmt: skip

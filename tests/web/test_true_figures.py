@@ -1,0 +1,229 @@
+"""Figures that agree wherever they stand, and states that say when something got worse than was accepted."""
+
+import io
+import uuid
+from datetime import UTC, datetime, timedelta
+from decimal import Decimal
+
+import numpy as np
+import pytest
+from PIL import Image, ImageDraw, ImageFont
+
+from offsetter.core.facts import profile_bytes
+from offsetter.web.acts import by_our_clock
+from tests.conftest import ROOT
+from tests.web.conftest import png
+from tests.web.test_goods import BLANK, put
+
+FONT = ROOT / "src" / "offsetter" / "intake" / "fonts"
+WAYS = {"scarf": {"one": 12}, "apron-navy": {"one": 8}, "coaster": {"one": 24}, "waistcoat": {"M": 4}, "tee-black": {"M": 3}, "mug": {"one": 6}}  # fmt: skip
+
+
+def station(job: dict, name: str) -> dict:
+    return next(s for s in job["line"]["stations"] if s["station"] == name)
+
+
+def reading(job: dict, key: str) -> dict:
+    return next(r for r in job["line"]["readings"] if r["key"] == key)
+
+
+def settle(counter, job: str, *documents: str) -> None:
+    for document in documents:
+        assert counter.decide(job, document, settled=True).status_code == 200
+
+
+def words(text: str, ink: str, ground: str | None = None, *, size: int = 120) -> bytes:
+    font = ImageFont.truetype(str(next(FONT.glob("*.ttf"))), size)
+    made = Image.new("RGBA", (int(size * 0.75 * len(text)), int(size * 1.8)), ground or (0, 0, 0, 0))
+    ImageDraw.Draw(made).text((size * 0.3, size * 0.2), text, ink, font=font)
+    data = io.BytesIO()
+    made.save(data, "PNG")
+    return data.getvalue()
+
+
+def test_a_worse_finding_than_was_accepted_needs_the_person_again_and_is_said(counter):
+    """Accepted at 200 mm, then made so wide that the same picture is too coarse."""
+    job = counter.order()
+    counter.place(job, 35)
+    settle(counter, job, "artwork")
+    assert station(counter.job(job), "artwork")["state"] == "done"
+    counter.decide(job, "place", width_um=90_000)
+    art = station(counter.job(job), "artwork")
+    assert art["state"] == "needs you"
+    assert art["verdict"].startswith("New since you said yes")
+    (new,) = [f for f in art["findings"] if f["is_new"]]
+    assert new["code"] == "coarse"
+    settle(counter, job, "artwork")
+    assert station(counter.job(job), "artwork")["state"] == "done", "seen and taken, it is done again"
+    counter.decide(job, "place", width_um=95_000)
+    assert station(counter.job(job), "artwork")["state"] == "needs you", "worse still is new again"
+    counter.decide(job, "place", width_um=88_000)
+    assert station(counter.job(job), "artwork")["state"] == "done", "better than was accepted is no news"
+
+
+def test_what_a_fix_brings_to_light_is_not_accepted_with_it(counter):
+    """The ground taken out at a station that was done: cropped to its content the picture turns out coarse."""
+    job = counter.order()
+    flat = np.full((600, 600, 4), 255, np.uint8)
+    flat[260:340, 260:340] = (40, 120, 200, 255)
+    file = counter.upload(png(flat)).json()["file"]
+    counter.decide(job, "place", file=file, width_um=50_000)
+    settle(counter, job, "artwork")
+    fix = next(f for f in station(counter.job(job), "artwork")["findings"] if f["code"] == "background-box")
+    counter.decide(job, "artwork", **fix["patch"]["changes"])
+    art = station(counter.job(job), "artwork")
+    assert art["state"] in ("needs you", "blocked")
+    assert any(f["is_new"] and f["code"] == "coarse" for f in art["findings"])
+
+
+@pytest.mark.parametrize(("blank", "counts"), WAYS.items())
+def test_every_kind_of_job_can_be_made_again_whole(counter, blank, counts):
+    job = counter.order(title=f"Again {blank}", lines=[{"blank": blank, "counts": counts}])
+    counter.place(job, 50)
+    before = counter.job(job)
+    due = (datetime.now(UTC) + timedelta(days=5)).isoformat()
+    answer = counter.post(f"/api/jobs/{job}/again", json={"due": due})
+    assert answer.status_code == 201, answer.text
+    after = counter.job(answer.json()["id"])
+    assert after["line"]["decisions"]["place"] == before["line"]["decisions"]["place"]
+    assert reading(after, "cost")["value"] == reading(before, "cost")["value"]
+
+
+def test_one_costing_says_the_same_in_readings_quotation_and_all_ways(counter):
+    job = counter.order({"M": 12}, title="One sum")
+    counter.place(job, 60)
+    seen = counter.job(job)
+    cost = Decimal(str(reading(seen, "cost")["value"]))
+    row = next(r for r in counter.get(f"/api/jobs/{job}/price").json() if r["is_ordered"])
+    parts = {k: Decimal(v) for k, v in row["parts"].items()}
+    assert sum(parts.values()) == cost, "a person's own sum of the parts comes to the same"
+    assert Decimal(row["cost"]) == cost.quantize(Decimal("0.01"))
+    assert Decimal(row["without_blank"]) == (cost - parts["blank"]).quantize(Decimal("0.01"))
+    advice = counter.get(f"/api/jobs/{job}/advice").json()
+    ours = {a["method"]: a for a in advice["advice"]["ranked"] if a["is_ours"]}
+    assert Decimal(ours["film"]["cost_with_blank"]) == cost.quantize(Decimal("0.01"))
+    assert ours["film"]["minutes_per_piece"] == pytest.approx(reading(seen, "hands")["value"] / 12, abs=0.01)
+    assert ours["film"]["machines_per_piece"] == pytest.approx(reading(seen, "machines")["value"] / 12, abs=0.01)
+    # Whatever way is chosen costs what All ways said that it would.
+    for method in [m for m in ours if m != "film"][:3]:
+        counter.decide(job, "method", **advice["ways"][method])
+        then = Decimal(str(reading(counter.job(job), "cost")["value"])).quantize(Decimal("0.01"))
+        assert then == Decimal(ours[method]["cost_with_blank"]), method
+
+
+def test_the_logbook_charges_direct_printing_no_film(counter):
+    """Eight aprons printed one by one: no medium was used, and none is charged."""
+    job = counter.order(title="Aprons, direct", lines=[{"blank": "apron-navy", "counts": {"one": 2}}])
+    counter.place(job, 60)
+    counter.decide(job, "method", **counter.get(f"/api/jobs/{job}/advice").json()["ways"]["direct"])
+    for stage in station(counter.job(job), "prepare")["drawing"]["stages"]:
+        answer = counter.act(job, kind="prepared", stage=stage["id"], count=2)
+        assert answer.status_code == 200, answer.text
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]["id"]
+    assert counter.act(job, kind="printed", run=run, count=2).status_code == 200
+    for _ in range(2):
+        assert counter.act(job, kind="pressed", run=run, size="one").status_code == 200
+    counter.act(job, kind="good", size="one", count=2)
+    counter.act(job, kind="closed", short=False)
+    (entry,) = [
+        e for e in counter.get("/api/logbook", params={"words": "aprons direct"}).json()["entries"] if e["job"] == job
+    ]
+    money = {f["label"]: f for f in entry["money"]}
+    assert "Media" not in money
+    assert {f["label"] for f in entry["figures"]}.isdisjoint({"Film", "Sheets"})
+    assert money["Blanks"]["actual"] == pytest.approx(2 * 5.20)
+    parts = sum(f["actual"] for label, f in money.items() if label != "All together")
+    assert parts == pytest.approx(money["All together"]["actual"], abs=0.02)
+
+
+def test_colours_of_an_article_are_variants_and_no_blank_overwrites_another(counter):
+    red = BLANK | {"name": "Crew neck", "colour": "#AA1122", "colour_name": "red", "article": "crew-neck"}
+    first = counter.post("/api/blanks", json=red)
+    assert first.status_code == 201, first.text
+    second = counter.post("/api/blanks", json=red | {"colour": "#112233", "colour_name": "navy"})
+    assert second.json()["id"] != first.json()["id"]
+    assert counter.get(f"/api/blanks/{first.json()['id']}").json()["blank"]["colour"] == "#AA1122"
+    again = counter.post("/api/blanks", json=red)
+    assert again.json()["code"] == "blank-known"
+    unknown = put(counter, "/api/blanks/never-made", red)
+    assert unknown.json()["code"] == "no-such-blank"
+    other = put(
+        counter,
+        f"/api/blanks/{second.json()['id']}",
+        red | {"id": first.json()["id"], "colour_name": "navy", "colour": "#223344"},
+    )
+    assert other.json()["id"] == second.json()["id"], "the address says which one, whatever the body claims"
+
+
+def test_the_ground_inside_letters_is_counted_and_taken_out_by_one_key(counter):
+    job = counter.order()
+    file = counter.upload(words("aboe", "#2060C0", "#FFFFFF")).json()["file"]
+    counter.decide(job, "place", file=file, width_um=60_000)
+    box = next(f for f in station(counter.job(job), "artwork")["findings"] if f["code"] == "background-box")
+    counter.decide(job, "artwork", **box["patch"]["changes"])
+    inside = next(f for f in station(counter.job(job), "artwork")["findings"] if f["code"] == "ground-inside")
+    assert inside["message"].startswith("4 pieces of the ground are left inside")
+    counter.decide(job, "artwork", **inside["patch"]["changes"])
+    codes = {f["code"] for f in station(counter.job(job), "artwork")["findings"]}
+    assert "ground-inside" not in codes
+    assert {"fixed-ground", "fixed-inside"} <= codes
+
+
+def test_lettering_as_dark_as_its_cloth_is_said_at_artwork_and_colour(counter):
+    for blank, is_said in (("tee-blend", True), ("jersey-white", False)):
+        size = next(iter(counter.get(f"/api/blanks/{blank}").json()["blank"]["sizes"]))
+        job = counter.order(lines=[{"blank": blank, "counts": {size: 2}}])
+        file = counter.upload(words("Harbour", "#1C2A4A")).json()["file"]
+        counter.decide(job, "place", file=file, width_um=90_000)
+        counter.follow(counter.post(f"/api/jobs/{job}/lettering").json()["key"])
+        seen = counter.job(job)
+        for name in ("artwork", "colour"):
+            codes = {f["code"] for f in station(seen, name)["findings"]}
+            assert ("hard-to-read" in codes) is is_said, (blank, name)
+
+
+def test_a_lost_profile_is_refused_and_never_replaced_by_our_own(app, counter):
+    job = counter.order(lines=[{"blank": "scarf", "counts": {"one": 2}}], title="Lost profile")
+    counter.place(job, 60)
+    files = app.state.services.base.files
+    other = files.keep(profile_bytes() + b"\0" * 4)
+    assert counter.decide(job, "method", profile=other).status_code == 200
+    files.original(other).rename(files.original(other).with_suffix(".gone"))
+    seen = counter.job(job)
+    method = station(seen, "method")
+    assert method["state"] == "blocked"
+    lost = next(f for f in method["findings"] if f["code"] == "profile-lost")
+    assert station(seen, "colour")["waits_for"] == "its colour profile"
+    assert job in {c["id"] for c in counter.get("/api/jobs", params={"words": "lost profile"}).json()["cards"]}
+    counter.decide(job, "method", **lost["patch"]["changes"])
+    assert station(counter.job(job), "colour")["state"] != "open"
+
+
+def test_acts_are_dated_by_the_shops_clock_whatever_a_tablet_says():
+    now = datetime(2030, 5, 6, 12, tzinfo=UTC)
+    hour = timedelta(hours=1)
+    done = now - timedelta(minutes=5)
+    assert by_our_clock(done, now, now) == done, "clocks that agree"
+    assert by_our_clock(done + hour, now + hour, now) == done, "an hour ahead"
+    assert by_our_clock(done - hour, now - hour, now) == done, "an hour behind"
+    assert by_our_clock(done - hour, now, now) == done - hour, "kept in the browser for an hour by a true clock"
+    assert by_our_clock(now + hour, None, now) == now, "nothing is done in the future"
+
+
+def test_an_act_of_a_tablet_whose_clock_is_ahead_counts_from_when_it_was_done(counter):
+    job = counter.order({"S": 1})
+    ahead = datetime.now(UTC) + timedelta(hours=2)
+    act = {
+        "id": uuid.uuid4().hex,
+        "job": job,
+        "at": ahead.isoformat(),
+        "sent_at": ahead.isoformat(),
+        "body": {"kind": "held", "reason": "waits"},
+    }
+    answer = counter.client.post("/api/acts", json=act, headers=counter.headers)
+    assert answer.status_code == 200, answer.text
+    (told,) = answer.json()["acts"]
+    assert abs(datetime.fromisoformat(told["at"]) - datetime.now(UTC)) < timedelta(minutes=1)
+    other = counter.client.post("/api/acts", json=act | {"body": {"kind": "resumed"}}, headers=counter.headers)
+    assert other.json()["code"] == "id-used"
