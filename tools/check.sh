@@ -10,6 +10,7 @@ BIN=$VENV/bin
 cd frontend
 node_modules/.bin/tsc --noEmit
 node_modules/.bin/biome check src
+node_modules/.bin/depcruise --config .dependency-cruiser.cjs src
 # The front end's types are made from the server's own document.
 node_modules/.bin/openapi-typescript src/api/openapi.json -o "$STATE/schema.d.ts" >/dev/null
 cmp "$STATE/schema.d.ts" src/api/schema.d.ts || { echo "src/api/schema.d.ts is stale: npm run types" >&2; exit 1; }

@@ -1,29 +1,22 @@
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { Navigate, NavLink, Route, Routes, useNavigate } from "react-router";
 import { useOutbox } from "./api/outbox";
-import { useHotkeys } from "./keys";
-import { Gate, useMe } from "./people/me";
-import { KeysOverlay } from "./settings/KeysOverlay";
+import { useShop } from "./api/useShop";
+import { Gate } from "./people/Gate";
+import { KeysOverlay } from "./people/KeysOverlay";
+import { YoursOverlay } from "./people/YoursOverlay";
+import { useMe } from "./settings/me";
 import { useSettings } from "./settings/settings";
-import { YoursOverlay } from "./settings/YoursOverlay";
-import { JobsPage } from "./shop/jobs/JobsPage";
-import { useShop } from "./shop/useShop";
+import { AREAS } from "./shop/areas";
 import { Boundary } from "./ui/Boundary";
+import { useHotkeys } from "./ui/keys";
 import { ProblemOverlay } from "./ui/Problem";
 import { Key } from "./ui/parts";
 
-const JobPage = lazy(() => import("./line/JobPage"));
+const JobPage = lazy(() => import("./stations/JobPage"));
 const PressMode = lazy(() => import("./press-mode/PressMode"));
 const ProofPage = lazy(() => import("./shop/proof/ProofPage"));
 const LedgerPage = lazy(() => import("./shop/ledger/LedgerPage"));
-const StoresPage = lazy(() => import("./shop/stores/StoresPage"));
-const CodePage = lazy(() => import("./shop/codes/CodePage"));
-const PeoplePage = lazy(() => import("./people/PeoplePage"));
-const MachinesPage = lazy(() => import("./shop/machines/MachinesPage"));
-const BlanksPage = lazy(() => import("./shop/blanks/BlanksPage"));
-const RecipesPage = lazy(() => import("./shop/recipes/RecipesPage"));
-const ColourPage = lazy(() => import("./shop/colour/ColourPage"));
-const LogbookPage = lazy(() => import("./shop/logbook/LogbookPage"));
 
 export function App() {
   return (
@@ -60,15 +53,7 @@ function Desk() {
   const keys = useMemo(
     () => ({
       "?": () => setOpen("keys"),
-      j: () => navigate("/jobs"),
-      l: () => navigate("/logbook"),
-      s: () => navigate("/stores"),
-      m: () => navigate("/machines"),
-      k: () => navigate("/blanks"),
-      r: () => navigate("/recipes"),
-      h: () => navigate("/colour"),
-      w: () => navigate("/people"),
-      c: () => navigate("/codes"),
+      ...Object.fromEntries(AREAS.map((area) => [area.hotkey, () => navigate(`/${area.path}`)])),
       y: () => setOpen("yours"),
       t: () => change({ theme: theme === "light" ? "dark" : "light" }),
     }),
@@ -82,18 +67,12 @@ function Desk() {
       <WrongClock />
       <Routes>
         <Route path="/" element={<Navigate to="/jobs" replace />} />
-        <Route path="/jobs" element={<JobsPage />} />
         <Route path="/jobs/:id/:station?" element={<JobPage />} />
         <Route path="/jobs/:id/ledger" element={<LedgerPage />} />
         <Route path="/jobs/:id/proof" element={<ProofPage />} />
-        <Route path="/logbook" element={<LogbookPage />} />
-        <Route path="/recipes/:recipe?" element={<RecipesPage />} />
-        <Route path="/colour/:what?" element={<ColourPage />} />
-        <Route path="/machines/:press?" element={<MachinesPage />} />
-        <Route path="/blanks/:blank?" element={<BlanksPage />} />
-        <Route path="/stores" element={<StoresPage />} />
-        <Route path="/codes/:code?" element={<CodePage />} />
-        <Route path="/people" element={<PeoplePage />} />
+        {AREAS.map(({ path, more = "", Page }) => (
+          <Route key={path} path={`/${path}${more}`} element={<Page />} />
+        ))}
         <Route path="*" element={<p className="p-6">There is nothing at this address. Press J for Jobs.</p>} />
       </Routes>
       <KeysOverlay open={open === "keys"} onClose={() => setOpen(null)} />
@@ -112,30 +91,11 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
     <header className="flex h-12 shrink-0 items-center gap-5 border-b border-hair bg-panel px-4">
       <span className="text-[17px] font-extrabold">Offsetter</span>
       <nav aria-label="Areas" className="flex gap-1">
-        <NavLink to="/jobs" className={area}>
-          Jobs
-        </NavLink>
-        <NavLink to="/machines" className={area}>
-          Machines
-        </NavLink>
-        <NavLink to="/blanks" className={area}>
-          Blanks
-        </NavLink>
-        <NavLink to="/stores" className={area}>
-          Stores
-        </NavLink>
-        <NavLink to="/recipes" className={area}>
-          Recipes
-        </NavLink>
-        <NavLink to="/colour" className={area}>
-          Colour
-        </NavLink>
-        <NavLink to="/logbook" className={area}>
-          Logbook
-        </NavLink>
-        <NavLink to="/people" className={area}>
-          People
-        </NavLink>
+        {AREAS.filter((a) => !a.isAside).map((a) => (
+          <NavLink key={a.path} to={`/${a.path}`} className={area}>
+            {a.name}
+          </NavLink>
+        ))}
       </nav>
       <div className="ml-auto flex items-center gap-4 text-soft">
         <span className="hidden whitespace-nowrap xl:inline">{shop?.name}</span>

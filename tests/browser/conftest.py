@@ -1,5 +1,6 @@
 """A real server on a free port, a real browser, and one page that fails on any error it logs."""
 
+import re
 import shutil
 from collections.abc import Iterator
 
@@ -40,7 +41,10 @@ def browser() -> Iterator[Browser]:
 
 
 def screen(browser: Browser, server: Server, cookie: str | None) -> Page:
-    """A browser of its own, signed in by the cookie of somebody at the counter; every error it logs is kept."""
+    """A browser of its own, signed in by the cookie of somebody at the counter; every error it logs is kept.
+
+    A test says in `allowed` which refusals (a status, or "gone" for a server that is away) it is about: the browser logs them.
+    """
     context = browser.new_context(
         base_url=server.address, viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB", timezone_id="UTC",
         permissions=["screen-wake-lock"],
@@ -49,9 +53,19 @@ def screen(browser: Browser, server: Server, cookie: str | None) -> Page:
         context.add_cookies([{"name": "offsetter", "value": cookie, "url": server.address}])
     made = context.new_page()
     wrong: list[str] = []
-    made.on("console", lambda m: wrong.append(m.text) if m.type == "error" else None)
+    allowed: set[int | str] = set()
+
+    def logged(message) -> None:
+        if message.type != "error":
+            return
+        status = re.search(r"status of (\d+)", message.text)
+        what = int(status[1]) if status else "gone" if "net::ERR_" in message.text else None
+        if not message.text.startswith("Failed to load resource") or what not in allowed:
+            wrong.append(message.text)
+
+    made.on("console", logged)
     made.on("pageerror", lambda e: wrong.append(str(e)))
-    made.wrong = wrong
+    made.wrong, made.allowed = wrong, allowed
     # From the start: switched on only when a chooser is awaited, it can come after the key that opens one.
     made.on("filechooser", lambda _: None)
     return made

@@ -3,9 +3,9 @@ import { useNavigate, useParams } from "react-router";
 import type { PressCard } from "../api/types";
 import { useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
+import { usePressCard } from "../line/usePressCard";
 import { AtThePress } from "./AtThePress";
 import { Taken } from "./Taken";
-import { usePressCard } from "./usePressCard";
 import { usePressSession } from "./usePressSession";
 
 export default function PressMode() {

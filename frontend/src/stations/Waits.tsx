@@ -1,8 +1,8 @@
 import { useMemo } from "react";
 import type { Finding, Station } from "../api/types";
-import { useHotkeys } from "../keys";
 import type { JobLine } from "../line/useJobLine";
-import { useMe } from "../people/me";
+import { useMe } from "../settings/me";
+import { useHotkeys } from "../ui/keys";
 import { Note } from "../ui/parts";
 
 /** An empty bench that says what it waits for. */

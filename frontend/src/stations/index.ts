@@ -1,6 +1,6 @@
 import type { ComponentType } from "react";
-import type { Station, StationName } from "../api/types";
-import type { JobLine } from "../line/useJobLine";
+import type { StationName } from "../api/types";
+import type { StationProps } from "../line/station";
 import { ArtworkBench, ArtworkCard } from "./artwork/Artwork";
 import { ColourBench, ColourCard } from "./colour/Colour";
 import { InspectBench, InspectCard } from "./inspect/Inspect";
@@ -11,14 +11,6 @@ import { PressBench, PressCard } from "./press/Press";
 import { PrintBench, PrintCard } from "./print/Print";
 import { SheetBench, SheetCard } from "./sheet/Sheet";
 import { WhiteBench, WhiteCard } from "./white/White";
-
-export type StationProps = {
-  station: Station;
-  jobLine: JobLine;
-  /** How often F was pressed: a bench shows its next look. */
-  flips: number;
-  onFlip: () => void;
-};
 
 type StationView = { Bench: ComponentType<StationProps>; Card: ComponentType<StationProps> };
 

@@ -1,7 +1,7 @@
 import { useOutbox } from "../api/outbox";
 import type { Document } from "../api/types";
+import { useShop } from "../api/useShop";
 import { useUnits } from "../settings/settings";
-import { useShop } from "../shop/useShop";
 import { fieldInWords, valueInWords } from "./decisionWords";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";

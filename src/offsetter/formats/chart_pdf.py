@@ -6,6 +6,7 @@ from reportlab.lib.colors import CMYKColor, CMYKColorSep, Color
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.chart import GAP_MM, LABEL_MM, MARK_MM, Chart, label_of
+from offsetter.formats.typeface import settable, use_font
 
 POINTS_PER_MM = 72 / 25.4
 
@@ -51,14 +52,14 @@ def _marks(page: Canvas, chart: Chart, left: float, top: float, wide: float, hig
     black = CMYKColor(0, 0, 0, 1) if chart.space == "CMYK" else Color(0, 0, 0)
     page.setFillColor(black)
     page.setStrokeColor(black)
-    page.setFont("Helvetica", 3.2)
+    page.setFont(use_font(), 3.2)
     step, up = chart.patch_mm + GAP_MM, chart.height_mm
     for column in range(chart.columns):
         page.drawCentredString(left + column * step + chart.patch_mm / 2, up - top + 1.6, str(column + 1))
     for row in range(chart.rows):
         letters = label_of(row * chart.columns, chart.columns).rstrip("0123456789")
         page.drawRightString(left - 1.6, up - top - row * step - chart.patch_mm / 2 - 1.1, letters)
-    page.drawString(left, up - top - high - 5, chart.title[:110])
+    page.drawString(left, up - top - high - 5, settable(chart.title[:110]))
     for x in (left - LABEL_MM - MARK_MM / 2, left + wide + LABEL_MM + MARK_MM / 2):
         for y in (top - LABEL_MM - MARK_MM / 2, top + high + LABEL_MM + MARK_MM / 2):
             page.circle(x, up - y, 1.5, stroke=0, fill=1)

@@ -1,5 +1,6 @@
 """Plates as PDF with a spot colour named White that overprints; one print, or a whole run a cut length a page."""
 
+import io
 from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
@@ -9,16 +10,15 @@ import numpy as np
 import pikepdf
 from numpy.typing import NDArray
 from pikepdf import Array, Dictionary, Name, Stream
+from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.sheet import Place, RunLayout
 from offsetter.core.values import Frozen
+from offsetter.formats.typeface import settable, use_font, wide_pt
 
 POINTS_PER_MM = 72 / 25.4
 WHITE_ON_SCREEN = [0.25, 0.0, 0.0, 0.0]
 LABEL_SIZE_PT = 8
-HELVETICA_MEAN_EM = 0.52  # mean advance of mixed text: enough to keep a label inside its print's width
-
-
 TICK_MM = 2.5
 
 
@@ -61,43 +61,78 @@ def write_run_pdf(
         size = layout.sorts[sort]
         lying = np.ascontiguousarray(np.rot90(planes)) if is_turned else planes
         forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
-    font = Dictionary(Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding)
+    # Held open until the run is written: its pages are copied from it.
+    labelled = pikepdf.open(io.BytesIO(_labels(layout, labels)))
     for cut, length_um in enumerate(layout.cut_lengths_um, 1):
         page = pdf.add_blank_page(page_size=(layout.media_um / 1000 * POINTS_PER_MM, length_um / 1000 * POINTS_PER_MM))
-        page.Resources = Dictionary(XObject=Dictionary(forms), Font=Dictionary(F=font))
-        drawn = []
+        marks = pdf.copy_foreign(labelled.pages[cut - 1].as_form_xobject())
+        page.Resources = Dictionary(XObject=Dictionary({**forms, "/Labels": marks}))
+        drawn = ["/Labels Do"]
         for place in (p for p in layout.places if p.cut == cut):
             x, y = place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM
             drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm /Print{place.sort} Do Q")
-            drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm {_label(place, layout, labels)} Q")
-        page.Contents = Stream(pdf, "\n".join(drawn).encode("cp1252", "replace"))
+        page.Contents = Stream(pdf, "\n".join(drawn).encode())
     pdf.save(path, compress_streams=False)
 
 
-def _label(place: Place, layout: RunLayout, labels: RunLabels) -> str:
-    """What stands around one print, from its lower left corner; cut away later, so in black alone."""
+def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
+    """What stands around the prints, a page a cut length; cut away later, so in black alone."""
+    data = io.BytesIO()
+    page = Canvas(data, invariant=1)
+    for cut, length_um in enumerate(layout.cut_lengths_um, 1):
+        page.setPageSize((layout.media_um / 1000 * POINTS_PER_MM, length_um / 1000 * POINTS_PER_MM))
+        page.setFillColorCMYK(0, 0, 0, 1)
+        page.setStrokeColorCMYK(0, 0, 0, 1)
+        page.setLineWidth(0.6)
+        for place in (p for p in layout.places if p.cut == cut):
+            page.saveState()
+            page.translate(place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM)
+            _label(page, place, layout, labels)
+            page.restoreState()
+        page.showPage()
+    page.save()
+    return data.getvalue()
+
+
+def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> None:
+    """What stands around one print, from its lower left corner."""
     size, sort = layout.sorts[place.sort], labels.sorts[place.sort]
     wide, high = size.width_um / 1000 * POINTS_PER_MM, size.height_um / 1000 * POINTS_PER_MM
     tick = min(TICK_MM, layout.gap_um / 2000) * POINTS_PER_MM
     below = layout.label_um / 1000 * POINTS_PER_MM
-    cuts = len(layout.cut_lengths_um)
-    said = f"{labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {cuts}"
+    said = settable(
+        f"{labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {len(layout.cut_lengths_um)}"
+    )
     # Upright, the top of the picture is up; turned a quarter it lies to the left.
     middle, centre = wide / 2, high / 2
     ticks = (
         [(middle, 0.0, middle, -below * 0.35), (middle, high, middle, high + tick)] if not place.turned
         else [(0.0, centre, -tick, centre), (wide, centre, wide + tick, centre)]
     )  # fmt: skip
-    lines = [f"{a:.2f} {b:.2f} m {c:.2f} {d:.2f} l S" for a, b, c, d in ticks if (a, b) != (c, d)]
-    arrow = "-3 0 m 0 6 l 3 0 l f" if not place.turned else "0 -3 m -6 0 l 0 3 l f"
-    placing = f"{sort.placing} · top this way" if not place.turned else f"{sort.placing} · top to the left"
-    size_1, size_2 = (min(LABEL_SIZE_PT, (wide - 12) / (len(t) * HELVETICA_MEAN_EM)) for t in (said, placing))
-    flip = f"-1 0 0 1 {wide:.2f}" if labels.mirrored else "1 0 0 1 12"
-    return " ".join([
-        "0 0 0 1 k 0 0 0 1 K 0.6 w", *lines, f"q 1 0 0 1 4 {-below * 0.5:.2f} cm {arrow} Q",
-        f"BT /F {size_1:.2f} Tf 12 {-below * 0.44:.2f} Td ({_escaped(said)}) Tj ET",
-        f"q {flip} 0 cm BT /F {size_2:.2f} Tf 0 {-below * 0.88:.2f} Td ({_escaped(placing)}) Tj ET Q",
-    ])  # fmt: skip
+    page.lines([t for t in ticks if t[:2] != t[2:]])
+    corners = ((1, 0), (4, 6), (7, 0)) if not place.turned else ((4, -3), (-2, 0), (4, 3))
+    arrow = page.beginPath()
+    arrow.moveTo(corners[0][0], corners[0][1] - below * 0.5)
+    for x, y in corners[1:]:
+        arrow.lineTo(x, y - below * 0.5)
+    arrow.close()
+    page.drawPath(arrow, stroke=0, fill=1)
+    placing = settable(f"{sort.placing} · {'top this way' if not place.turned else 'top to the left'}")
+    _fitted(page, said, 12, -below * 0.44, wide - 12)
+    if labels.mirrored:
+        page.translate(wide, 0)
+        page.scale(-1, 1)
+        _fitted(page, placing, 0, -below * 0.88, wide - 12)
+    else:
+        _fitted(page, placing, 12, -below * 0.88, wide - 12)
+
+
+def _fitted(page: Canvas, text: str, x: float, y: float, room: float) -> None:
+    """As large as labels are, or as the room beside the print lets it be."""
+    page.setFont(
+        use_font(), min(LABEL_SIZE_PT, max(1.0, LABEL_SIZE_PT * room / max(1e-6, wide_pt(text, LABEL_SIZE_PT))))
+    )
+    page.drawString(x, y, text)
 
 
 def _form(
@@ -134,7 +169,3 @@ def _image(pdf: pikepdf.Pdf, samples: NDArray[np.uint8], space: pikepdf.Object) 
         pdf, packed, Type=Name.XObject, Subtype=Name.Image, Width=columns, Height=rows, BitsPerComponent=8,
         ColorSpace=space, Filter=Name.FlateDecode,
     ))  # fmt: skip
-
-
-def _escaped(text: str) -> str:
-    return text.replace("\\", r"\\").replace("(", r"\(").replace(")", r"\)")

@@ -2,19 +2,16 @@
 
 import io
 import re
-from importlib.resources import files
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.values import Frozen
+from offsetter.formats.typeface import settable, use_font
 
-FONT = "OffsetterNames"
 DRAWN_MM = (150.0, 150.0)
 INK, SOFT = "#1B2124", "#5B666B"
 
@@ -45,10 +42,6 @@ class ProofSheet(Frozen):
 
 def write_proof(sheet: ProofSheet) -> bytes:
     """One A4 page a print."""
-    if FONT not in pdfmetrics.getRegisteredFontNames():
-        pdfmetrics.registerFont(
-            TTFont(FONT, io.BytesIO((files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()))
-        )
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
     page.setTitle(f"Proof: {sheet.title}")
@@ -99,8 +92,8 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
 
 def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
     page.setFillColor(HexColor(colour))
-    page.setFont(FONT, size)
-    page.drawString(x, y, text)
+    page.setFont(use_font(), size)
+    page.drawString(x, y, settable(text))
 
 
 def _path(page: Canvas, said: str, *, fill: int) -> None:

@@ -1,19 +1,17 @@
 """A recipe's card as PDF: every stage with its values and the stack, the printed face hatched and named."""
 
 import io
-from importlib.resources import files
 
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.facts import Layer, Recipe, Stage
 from offsetter.core.units import fahrenheit_of
+from offsetter.formats.typeface import settable, use_font, wide_pt
 
-FONT, INK, SOFT, HEAT, NEED = "OffsetterText", "#1B2124", "#56626A", "#A8400F", "#7A4B00"
+INK, SOFT, HEAT, NEED = "#1B2124", "#56626A", "#A8400F", "#7A4B00"
 FILL = {"platen": "#5F686D", "cover": "#CFC3A6", "carrier": "#8FB9C3", "blank": "#6B7480", "pad": "#8B7359", "tray": "#A9B1B5",
         "powder": "#ECE5D3", "air": "#FFFFFF"}  # fmt: skip
 LAYER_MM, STAGE_TEXT_MM, FOOT_MM = 9.0, 30.0, 18.0
@@ -22,10 +20,6 @@ WIDE_MM, SKEW_MM, DEEP_MM, THICK_MM = 34.0, 9.0, 4.0, 1.8
 
 def write_recipe(recipe: Recipe, stages: tuple[Stage, ...], method: str, chosen: tuple[str, ...], shop: str) -> bytes:
     """A4 pages; a stage is never cut in two."""
-    if FONT not in pdfmetrics.getRegisteredFontNames():
-        pdfmetrics.registerFont(
-            TTFont(FONT, io.BytesIO((files("offsetter.intake") / "fonts" / "names.ttf").read_bytes()))
-        )
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
     page.setTitle(f"{recipe.name}, version {recipe.version}")
@@ -142,7 +136,7 @@ def _wrapped(page: Canvas, text: str, wide: float, size: float) -> list[str]:
     lines, line = [], ""
     for word in text.split():
         tried = f"{line} {word}".strip()
-        if page.stringWidth(tried, FONT, size) > wide and line:
+        if wide_pt(tried, size) > wide and line:
             lines.append(line)
             tried = word
         line = tried
@@ -151,5 +145,5 @@ def _wrapped(page: Canvas, text: str, wide: float, size: float) -> list[str]:
 
 def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
     page.setFillColor(HexColor(colour))
-    page.setFont(FONT, size)
-    page.drawString(x, y, text)
+    page.setFont(use_font(), size)
+    page.drawString(x, y, settable(text))

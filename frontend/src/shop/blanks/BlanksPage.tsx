@@ -3,12 +3,12 @@ import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, told } from "../../api/client";
 import type { Blank, BlankView } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { Bench } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button, Choice } from "../../ui/parts";
-import { useShop } from "../useShop";
 import { BlankForm } from "./BlankForm";
 
 /** What is decorated: each blank to scale, with what its cloth, colour and obstacles allow. */

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, newId, problemOf, told } from "../../api/client";
 import type { BrandColour, ColourRoom } from "../../api/types";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { Button } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { useDeed } from "./useColour";

@@ -5,6 +5,7 @@ import { Brands } from "./Brands";
 import { OneCondition } from "./OneCondition";
 import { Profiles } from "./Profiles";
 import { useColour } from "./useColour";
+import { awaitsProof, words } from "./words";
 
 /** What the shop's printers make of colour: conditions watched and corrected, profiles, customers' colours. */
 export default function ColourPage() {
@@ -58,12 +59,6 @@ export default function ColourPage() {
     </div>
   );
 }
-
-/** Corrected, and no chart has been measured since: nobody knows yet whether it helped. */
-export const awaitsProof = (c: Condition) =>
-  Boolean(c.condition?.measurement) && (c.measurements.at(-1)?.condition_version ?? 0) < (c.condition?.version ?? 0);
-
-export const words = (id: string) => id.replaceAll("-", " ");
 
 function Says({ condition }: { condition: Condition }) {
   const { drift } = condition;

@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, sent, told } from "../../api/client";
 import type { ChartView, ColourRoom, Condition, Measured, MeasuredView } from "../../api/types";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { Button } from "../../ui/parts";
-import { awaitsProof, words } from "./ColourPage";
 import { DriftChart } from "./DriftChart";
 import { PatchReport } from "./PatchReport";
 import { useDeed } from "./useColour";
 import { Wrong } from "./Wrong";
+import { awaitsProof, words } from "./words";
 
 /** One printer on one medium in one mode: its profile, how far it has wandered, and its correction. */
 export function OneCondition({ condition, room }: { condition: Condition; room: ColourRoom }) {

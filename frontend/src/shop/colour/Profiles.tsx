@@ -1,10 +1,10 @@
 import { api, problemOf, sent } from "../../api/client";
 import type { ColourRoom, Profile } from "../../api/types";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { Button } from "../../ui/parts";
-import { words } from "./ColourPage";
 import { useDeed } from "./useColour";
 import { Wrong } from "./Wrong";
+import { words } from "./words";
 
 /** Every profile as its header tells it, where it is used, and a way to bring another. */
 export function Profiles({ room }: { room: ColourRoom }) {

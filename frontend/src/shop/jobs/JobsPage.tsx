@@ -3,16 +3,16 @@ import { Link, useNavigate } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Jobs, WhichJobs } from "../../api/types";
-import { useHotkeys } from "../../keys";
+import { OrderForm } from "../../line/OrderForm";
+import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Find } from "../Find";
 import { usePages } from "../usePages";
 import { JobRow } from "./JobRow";
-import { OrderForm } from "./OrderForm";
 
 /** The shop's jobs, the next due first; found by typing. */
-export function JobsPage() {
+export default function JobsPage() {
   const navigate = useNavigate();
   const outbox = useOutbox();
   const [isNew, setIsNew] = useState(false);

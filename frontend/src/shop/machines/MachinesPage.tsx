@@ -3,10 +3,10 @@ import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import type { PressHeat } from "../../api/types";
-import { useMe } from "../../people/me";
+import { useShop } from "../../api/useShop";
+import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button } from "../../ui/parts";
-import { useShop } from "../useShop";
 import { HeatRuns } from "./HeatRuns";
 
 /** The shop's presses: how each heats and cools, from its own readings; and which printer takes what. */

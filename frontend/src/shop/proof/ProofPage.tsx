@@ -4,12 +4,12 @@ import { Link, useParams } from "react-router";
 import { api, newId, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Job, Proof } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { Bench, PrintDimensions } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { Button, Switch } from "../../ui/parts";
 import { when } from "../../ui/when";
-import { useShop } from "../useShop";
 
 /** The piece as the customer will see it, and the customer's word on it. */
 export default function ProofPage() {

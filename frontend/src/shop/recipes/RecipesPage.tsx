@@ -4,7 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, ProblemError, sent, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Recipe, RecipeRow } from "../../api/types";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { Button } from "../../ui/parts";
 import { OneRecipe } from "./OneRecipe";
 

@@ -2,12 +2,12 @@ import { useEffect, useRef, useState } from "react";
 import { type Decisions, drawingOf, type Station } from "../../api/types";
 import { Bench, Dimension, Hatches, isDark, useView } from "../../bench/Bench";
 import { HOLES_COLOUR, OWN_HOLES, OwnHoles } from "../../bench/OwnHoles";
+import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button, Choice, Pick, Slider } from "../../ui/parts";
-import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 import { useFixes } from "./useFixes";
 

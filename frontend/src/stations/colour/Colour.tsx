@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { drawingOf } from "../../api/types";
 import { Bench, Hatches } from "../../bench/Bench";
+import type { StationProps } from "../../line/station";
 import { Choice, Pick, Slider, Switch } from "../../ui/parts";
-import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 import { Figures } from "./Figures";
 import { BESIDE, type Look, lookAt, nameOf } from "./looks";

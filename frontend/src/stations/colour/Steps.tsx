@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { DrawingOf } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
-import { useMe } from "../../people/me";
+import { useMe } from "../../settings/me";
 import { CameOutOff } from "./CameOutOff";
 
 type Colours = DrawingOf<"colour">;

@@ -4,12 +4,12 @@ import { partsOf, useOutbox } from "../../api/outbox";
 import { drawingOf, type Garment, type Job, type PieceRow } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { HolesPicture, OWN_HOLES } from "../../bench/OwnHoles";
+import { PhotoButton } from "../../line/PhotoButton";
+import { PieceTable } from "../../line/PieceTable";
 import { SmallGarment } from "../../line/StationPicture";
-import { usePressCard } from "../../press-mode/usePressCard";
-import { PhotoButton } from "../../shop/jobs/PhotoButton";
+import type { StationProps } from "../../line/station";
+import { usePressCard } from "../../line/usePressCard";
 import { Button, NumberField, Pick } from "../../ui/parts";
-import type { StationProps } from "..";
-import { PieceTable } from "../press/Press";
 import { Findings, Waits } from "../Waits";
 
 type Piece = "good" | "waits" | "partly" | "open" | "spoiled";

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { Advice, Advised, Looks } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
-import { useShop } from "../../shop/useShop";
 import { Button } from "../../ui/parts";
 import { WaySection } from "./WaySection";
 

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import { drawingOf, type RecipeRow } from "../../api/types";
-import { useShop } from "../../shop/useShop";
+import { useShop } from "../../api/useShop";
+import { Schools } from "../../bench/Schools";
+import type { StationProps } from "../../line/station";
 import { Choice, Key, Pick } from "../../ui/parts";
-import type { StationProps } from "..";
 import { Findings } from "../Waits";
 import { AllWays } from "./AllWays";
 import { MissingValues } from "./MissingValues";
-import { Schools } from "./Schools";
 import { Section } from "./Section";
 
 const LOOKS = [

@@ -2,9 +2,9 @@ import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { api, ProblemError, problemOf, sent } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Begun, Progress } from "../../api/types";
-import { useHotkeys } from "../../keys";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 
 type Looking = { begun: Begun; progress: Progress | null; found: string[] };

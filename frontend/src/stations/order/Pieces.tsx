@@ -3,10 +3,10 @@ import { useNavigate } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import { type Decisions, drawingOf, type Job } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
-import { useShop } from "../../shop/useShop";
 import { Button, NumberField, Pick } from "../../ui/parts";
 
 /** Pieces by size, for every blank of the job; a size's name shows it on the bench. */

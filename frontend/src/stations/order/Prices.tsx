@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { PriceRow } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import type { JobLine } from "../../line/useJobLine";
-import { useShop } from "../../shop/useShop";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
 export function Prices({ jobLine }: { jobLine: JobLine }) {

@@ -3,12 +3,13 @@ import { useNavigate } from "react-router";
 import { drawingOf, type Job, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { Stack } from "../../bench/Stack";
-import { useHotkeys } from "../../keys";
-import { usePressCard } from "../../press-mode/usePressCard";
+import { StageTabs } from "../../bench/StageTabs";
+import { PieceTable } from "../../line/PieceTable";
+import type { StationProps } from "../../line/station";
+import { usePressCard } from "../../line/usePressCard";
 import { useUnits } from "../../settings/settings";
+import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Key } from "../../ui/parts";
-import type { StationProps } from "..";
-import { StageTabs } from "../prepare/Prepare";
 import { Findings, Waits } from "../Waits";
 import { Batch } from "./Batch";
 
@@ -278,38 +279,5 @@ function PlacingCard({ job }: { job: Job }) {
         </tbody>
       </table>
     </section>
-  );
-}
-
-/** Pieces by size: how far each is. */
-export function PieceTable({ job }: { job: Job }) {
-  const toPress = job.ledger.to_press[job.print] ?? {};
-  return (
-    <table className="w-full">
-      <thead>
-        <tr className="border-b border-hair text-sm text-soft">
-          <th className="text-left font-normal">Piece</th>
-          <th className="text-right font-normal">ordered</th>
-          <th className="text-right font-normal">to press</th>
-          <th className="text-right font-normal">to inspect</th>
-          <th className="text-right font-normal">good</th>
-        </tr>
-      </thead>
-      <tbody className="num">
-        {job.ledger.books.pieces.map((row) => (
-          <tr key={row.kind} className="border-b border-hair">
-            <th scope="row" className="py-0.5 text-left font-semibold">
-              {row.label}
-            </th>
-            <td className="text-right">{row.ordered}</td>
-            <td className="text-right">
-              {Object.entries(toPress).reduce((n, [slot, k]) => n + (slot.split("#")[0] === row.kind ? k : 0), 0)}
-            </td>
-            <td className="text-right">{row.to_inspect}</td>
-            <td className="text-right font-semibold">{row.good}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

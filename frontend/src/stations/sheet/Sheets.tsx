@@ -2,7 +2,7 @@ import type { RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
-import { Prints } from "./Sheet";
+import { Prints } from "./Prints";
 
 type SheetsProps = {
   layout: RunLayout;

@@ -2,8 +2,8 @@ import { drawingOf, type Pictures } from "../../api/types";
 import { Bench, Hatches, PrintDimensions, useView } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useSteady } from "../../bench/steady";
+import type { StationProps } from "../../line/station";
 import { Choice, Slider, Switch } from "../../ui/parts";
-import type { StationProps } from "..";
 import { Findings, Waits } from "../Waits";
 
 export function WhiteBench({ station, jobLine, flips }: StationProps) {

@@ -444,8 +444,12 @@ def _would_change(
         return ("Another blank, or a value that nobody gave yet: no method is left.",)
     said = []
     if second is not None and second.verdict == best.verdict:
-        flip = _flip(
-            job, methods, recipes, facts, best.method, second.method, ours if best.is_ours and second.is_ours else None
+        # Two figures of different kinds change places nowhere that means anything.
+        alike = best.is_ours == second.is_ours
+        flip = (
+            _flip(job, methods, recipes, facts, best.method, second.method, ours if best.is_ours else None)
+            if alike
+            else None
         )
         if flip is not None:
             where = (
@@ -468,12 +472,14 @@ def _flip(
     @cache
     def gap(quantity: int) -> Decimal:
         if ours is not None:
-            one, two = (p.cost if (p := ours(m, quantity)) else None for m in (best, second))
+            one, two = (cents(p.cost) if (p := ours(m, quantity)) else None for m in (best, second))
         else:
             asked = job.model_copy(update={"quantity": quantity})
             one, two = (_priced(asked, methods[m], stages[m], facts)[1] for m in (best, second))
         return (two or Decimal(0)) - (one or Decimal(0))
 
+    if gap(job.quantity) < 0:
+        return None
     coarse = sorted({*TRIED, job.quantity}, key=lambda q: abs(q - job.quantity))
     found = next((q for q in coarse if gap(q) < 0), None)
     if found is None:

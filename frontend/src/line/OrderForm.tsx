@@ -1,8 +1,8 @@
 import { useId, useState } from "react";
-import type { Decisions } from "../../api/types";
-import { Overlay } from "../../ui/Overlay";
-import { Button } from "../../ui/parts";
-import { useShop } from "../useShop";
+import type { Decisions } from "../api/types";
+import { useShop } from "../api/useShop";
+import { Overlay } from "../ui/Overlay";
+import { Button } from "../ui/parts";
 
 type Order = Decisions["order"];
 type Changes = Pick<Order, "title" | "customer" | "due" | "lines" | "quoted">;

@@ -1,28 +1,12 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useEffect, useRef } from "react";
-import { api, told, whenSignedOut } from "../api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useRef } from "react";
+import { api, whenSignedOut } from "../api/client";
 import type { Me, Welcome } from "../api/types";
+import { MeContext, useWelcome } from "../settings/me";
 import { useSettings } from "../settings/settings";
 import { WelcomePage } from "./WelcomePage";
 
-const MeContext = createContext<Me | null>(null);
 const NEEDED = "needs me";
-
-/** Who is signed in at this browser; inside the gate there is always somebody. */
-export function useMe(): Me {
-  const me = useContext(MeContext);
-  if (!me) throw new Error("useMe needs the Gate");
-  return me;
-}
-
-export function useWelcome() {
-  return useQuery({
-    queryKey: ["welcome"],
-    queryFn: () => told<Welcome>(api.GET("/api/welcome")),
-    staleTime: Number.POSITIVE_INFINITY,
-    retry: 2,
-  });
-}
 
 /** Lets a person through once they are signed in; what they began before stays on the screen behind it. */
 export function Gate({ children }: { children: ReactNode }) {

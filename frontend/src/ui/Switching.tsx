@@ -2,65 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../api/client";
 import type { PersonRow, Welcome } from "../api/types";
-import { useMe } from "../people/me";
-import { Overlay } from "../ui/Overlay";
-import { Button, Choice, Pick } from "../ui/parts";
-import { useSettings } from "./settings";
-
-export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { theme, length, heat, change } = useSettings();
-  const me = useMe();
-  const queries = useQueryClient();
-  const signOut = async () => {
-    await api.POST("/api/welcome/sign-out");
-    await queries.invalidateQueries({ queryKey: ["welcome"] });
-  };
-  return (
-    <Overlay
-      title={`${me.name}, ${me.role}`}
-      open={open}
-      onClose={onClose}
-      sub="Your name is written beside what you decide and do. Units and theme follow you."
-    >
-      <div className="flex flex-col gap-4">
-        <Switching me={me.name} />
-        <Choice
-          label="Lengths"
-          value={length}
-          onChange={(v) => change({ length: v })}
-          options={[
-            { id: "mm", name: "millimetres" },
-            { id: "in", name: "inches" },
-          ]}
-        />
-        <Choice
-          label="Temperatures"
-          value={heat}
-          onChange={(v) => change({ heat: v })}
-          options={[
-            { id: "C", name: "°C first" },
-            { id: "F", name: "°F first" },
-          ]}
-        />
-        <Choice
-          label="Theme"
-          value={theme}
-          onChange={(v) => change({ theme: v })}
-          options={[
-            { id: "light", name: "light" },
-            { id: "dark", name: "dark" },
-          ]}
-        />
-        <div className="flex gap-2">
-          <Button kind="go" onClick={onClose}>
-            Done
-          </Button>
-          <Button onClick={() => void signOut()}>Sign out</Button>
-        </div>
-      </div>
-    </Overlay>
-  );
-}
+import { Button, Pick } from "./parts";
 
 /** Another person takes this screen over, by PIN. */
 export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, ProblemError, told } from "../../api/client";
-import { useOutbox } from "../../api/outbox";
-import type { Job } from "../../api/types";
-import { Overlay } from "../../ui/Overlay";
-import { Button } from "../../ui/parts";
+import { api, ProblemError, told } from "../api/client";
+import { useOutbox } from "../api/outbox";
+import type { Job } from "../api/types";
+import { Overlay } from "../ui/Overlay";
+import { Button } from "../ui/parts";
 
 /** Hold a job, take it up again, cancel it, make it again. */
 export function Standings({ job }: { job: Job }) {

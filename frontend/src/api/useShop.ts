@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, told } from "../api/client";
-import type { Shop } from "../api/types";
+import { api, told } from "./client";
+import type { Shop } from "./types";
 
 type Asked = Shop & {
   /** Seconds that this screen's clock is ahead of the shop's. */

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useState } from "react";
-import { api, ProblemError, told } from "../api/client";
-import { useOutbox } from "../api/outbox";
-import type { PersonRow, SessionRow } from "../api/types";
-import { Overlay } from "../ui/Overlay";
-import { Button, Pick } from "../ui/parts";
-import { when } from "../ui/when";
-import { useMe } from "./me";
+import { api, ProblemError, told } from "../../api/client";
+import { useOutbox } from "../../api/outbox";
+import type { PersonRow, SessionRow } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { Overlay } from "../../ui/Overlay";
+import { Button, Pick } from "../../ui/parts";
+import { when } from "../../ui/when";
 
 const ROLES = [
   { id: "owner" as const, name: "owner: all, and people" },

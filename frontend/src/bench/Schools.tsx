@@ -1,4 +1,4 @@
-import type { Recipe } from "../../api/types";
+import type { Recipe } from "../api/types";
 
 type SchoolsProps = {
   questions: Recipe["schools"];

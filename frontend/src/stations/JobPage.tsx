@@ -1,15 +1,15 @@
 import { useEffect, useMemo, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { STATIONS, type StationName } from "../api/types";
-import { useHotkeys } from "../keys";
+import { LineStrip } from "../line/LineStrip";
+import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
+import { type JobLine, useJobLine } from "../line/useJobLine";
 import { Readings } from "../readings/Readings";
 import { useUnits } from "../settings/settings";
-import { STATION_VIEWS } from "../stations";
 import { Boundary } from "../ui/Boundary";
+import { useHotkeys } from "../ui/keys";
 import { Button, StateMark } from "../ui/parts";
-import { LineStrip } from "./LineStrip";
-import { PrintTabs, Standing, useSeenFrom } from "./PrintTabs";
-import { type JobLine, useJobLine } from "./useJobLine";
+import { STATION_VIEWS } from ".";
 
 const DECIDED: StationName[] = ["order", "method", "artwork", "colour", "white", "sheet"];
 

@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
-import { newId, ProblemError, sent } from "../../api/client";
-import { useOutbox } from "../../api/outbox";
-import type { Job } from "../../api/types";
-import { Button } from "../../ui/parts";
+import { newId, ProblemError, sent } from "../api/client";
+import { useOutbox } from "../api/outbox";
+import type { Job } from "../api/types";
+import { Button } from "../ui/parts";
 
 /** A photograph kept with the job, or with one act of it; where it was taken is removed. */
 export function PhotoButton({ job, of = "" }: { job: Job; of?: string }) {

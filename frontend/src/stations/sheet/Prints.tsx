@@ -1,0 +1,72 @@
+import type { RunLayout } from "../../api/types";
+import { useSteady } from "../../bench/steady";
+
+export function Prints({
+  layout,
+  cut,
+  hrefs,
+  names,
+  x,
+  y,
+  scale,
+}: {
+  layout: RunLayout;
+  cut: number;
+  hrefs: string[];
+  names: string[];
+  x: number;
+  y: number;
+  scale: number;
+}) {
+  const label = (layout.label_um / 1000) * scale;
+  return (
+    <>
+      {layout.places
+        .filter((p) => p.cut === cut)
+        .map((p) => {
+          const sort = p.sort ?? 0;
+          const size = layout.sorts[sort];
+          if (!size) return null;
+          const [w, h] = [(size.width_um / 1000) * scale, (size.height_um / 1000) * scale];
+          const [px, py] = [x + (p.y_um / 1000) * scale, y + (p.x_um / 1000) * scale];
+          // The roll lies on its side: a print's top looks along the roll, away from the leading edge.
+          const turn = p.turned ? `translate(${px} ${py})` : `translate(${px + h} ${py}) rotate(90)`;
+          const [iw, ih] = p.turned ? [h, w] : [w, h];
+          return (
+            <g key={p.number}>
+              <g transform={turn}>
+                <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
+              </g>
+              {names.length > 1 && <title>{names[sort]}</title>}
+              <path
+                d={`M${px - label * 0.35} ${py + w / 2}H${px}M${px + h} ${py + w / 2}h${Math.max(2, label * 0.3)}`}
+                stroke="#1b2124"
+                strokeWidth={1.5}
+              />
+              <rect x={px} y={py} width={h} height={w} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
+              <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
+              {h > 26 && (
+                <text
+                  x={px + 5}
+                  y={py + 16}
+                  fontSize={14}
+                  fontWeight={700}
+                  fill="#0f1416"
+                  stroke="#ffffff"
+                  strokeWidth={3}
+                  paintOrder="stroke"
+                  className="num"
+                >
+                  {p.number}
+                </text>
+              )}
+            </g>
+          );
+        })}
+    </>
+  );
+}
+
+function SteadyImage({ href, width, height }: { href: string; width: number; height: number }) {
+  return <image href={useSteady(href)} width={width} height={height} preserveAspectRatio="none" />;
+}
