@@ -83,7 +83,7 @@ def look(shop, levels, pictures):
         )
         decisions = Decisions(order=order, place=PlaceDoc(file=picture, width_um=50_000))
         for station, changes in documents.items():
-            base = getattr(decisions, station) or proposed_way(at, "p")
+            base = getattr(decisions, station) or proposed_way(at, "p", "film")
             decisions = decisions.model_copy(
                 update={station: type(base).model_validate({**base.model_dump(), **changes})}
             )
@@ -236,12 +236,12 @@ def test_wider_prints_take_more_of_everything(look):
 def test_the_garment_is_drawn_to_its_own_measures(look, shop):
     drawing = look()[1].station("order").drawing.garment
     size = shop.blanks["tee-black"].sizes[drawing.size]
-    points = [
-        tuple(map(float, p.split())) for p in drawing.outline.replace("M", "L").split("C")[0].strip("L ").split("L")
-    ]
-    hem = [x for x, y in points if y == max(p[1] for p in points)]
-    assert max(hem) - min(hem) == pytest.approx(size.chest_mm)
-    assert max(y for _, y in points) - min(y for _, y in points) == pytest.approx(size.length_mm)
+    ends = [tuple(map(float, step.split()[-2:])) for step in drawing.outline[1:].rstrip("Z").split("C")]
+    armpits = [x for x, y in ends if abs(abs(x) - size.chest_mm / 2) < 0.1]
+    assert sorted(armpits) == [-size.chest_mm / 2, size.chest_mm / 2], "as wide as it was measured, under the arms"
+    left, top, right, bottom = drawing.bounds_mm
+    assert bottom - top == pytest.approx(size.length_mm)
+    assert all(left - 0.1 <= x <= right + 0.1 and top <= y <= bottom for x, y in ends)
     assert drawing.box.x_mm + drawing.box.width_mm / 2 == 0
     assert drawing.box.y_mm == 85
 

@@ -199,6 +199,6 @@ def test_the_recipe_refuses_a_school_it_does_not_know(shop):
     with pytest.raises(Refusal, match=r"film-cure=oven.*finish=no"):
         shop.recipes["film-house"].stages_for({"film-cure": "sunshine"})
     hover = derive.longest_cut_mm(
-        shop, derive.proposed_way(shop, "p").model_copy(update={"schools": {"film-cure": "hover"}})
+        shop, derive.proposed_way(shop, "p", "film").model_copy(update={"schools": {"film-cure": "hover"}})
     )
     assert hover == (500, 400), "a hovering press takes its platen, not the oven's length"

@@ -131,3 +131,13 @@ def test_a_closed_entry_keeps_that_days_prices_and_goes_with_a_closing_taken_bac
             ShopStore(session).change("prices", "prices", **prices)
     counter.act(job, kind="voided", voids=closing, reason="one more to press")
     assert entry() is None
+
+
+def test_a_row_that_another_version_kept_is_worked_out_anew_and_closes_no_screen(app, counter):
+    job = counter.order({"S": 1}, title="Kept by another version")
+    services = app.state.services
+    with services.base.session() as session, session.begin():
+        session.execute(
+            text("UPDATE standings SET body = JSON_SET(body, '$.sparkle', 1) WHERE job_id = :j"), {"j": job}
+        )
+    assert [c["id"] for c in cards(counter, words="kept by another version")] == [job]

@@ -227,3 +227,50 @@ def test_an_act_of_a_tablet_whose_clock_is_ahead_counts_from_when_it_was_done(co
     assert abs(datetime.fromisoformat(told["at"]) - datetime.now(UTC)) < timedelta(minutes=1)
     other = counter.client.post("/api/acts", json=act | {"body": {"kind": "resumed"}}, headers=counter.headers)
     assert other.json()["code"] == "id-used"
+
+
+def test_white_follows_the_cloth_and_not_a_question(counter):
+    """Direct printing on a navy tee gets pre-treatment and white, a white one neither: common practice, no source."""
+    white = BLANK | {
+        "name": "Crew tee",
+        "colour": "#FBFBF9",
+        "colour_name": "white",
+        "sizes": {"M": {"width_mm": 500, "height_mm": 700}},
+    }
+    tee = counter.post("/api/blanks", json=white).json()["id"]
+    for blank, size, is_dark in (("tee-navy", "M", True), (tee, "M", False)):
+        job = counter.order(lines=[{"blank": blank, "counts": {size: 2}}])
+        counter.place(job, 60)
+        way = counter.get(f"/api/jobs/{job}/advice").json()["ways"]["direct"]
+        counter.decide(job, "method", **way)
+        seen = counter.job(job)
+        prepared = {s["id"] for s in station(seen, "prepare")["drawing"]["stages"]}
+        assert ("spray" in prepared) is is_dark
+        assert (station(seen, "white")["state"] != "not needed") is is_dark
+        method = station(seen, "method")
+        assert ("white carries the colour" in method["verdict"]) is is_dark
+        assert any(layer["role"] == "white" for layer in method["drawing"]["layers"]) is is_dark
+        other = {**way["schools"], "pretreat": "none" if is_dark else "dark"}
+        counter.decide(job, "method", **{**way, "schools": other})
+        method = station(counter.job(job), "method")
+        if is_dark:  # what cannot work is refused
+            assert method["state"] == "blocked"
+            assert "white-missing" in {f["code"] for f in method["findings"]}
+            continue
+        assert method["state"] == "needs you"
+        assert station(counter.job(job), "white")["state"] == "not needed", "until somebody says why"
+        counter.decide(job, "method", **{**way, "schools": other, "because": "the sample was made so"})
+        method = station(counter.job(job), "method")
+        assert "white-otherwise" in {f["code"] for f in method["findings"]}
+        assert method["state"] == "ready"
+        assert station(counter.job(job), "white")["state"] != "not needed"
+
+
+def test_thick_cloth_is_dried_longer(counter):
+    thick = BLANK | {"name": "Hooded top", "colour": "#1C2A4A", "colour_name": "navy", "thickness_mm": 1.2}
+    hood = counter.post("/api/blanks", json=thick).json()["id"]
+    for blank, size, stage in ((hood, "one", "dry-long"), ("tee-navy", "M", "dry")):
+        job = counter.order(lines=[{"blank": blank, "counts": {size: 1}}])
+        counter.place(job, 60)
+        counter.decide(job, "method", **counter.get(f"/api/jobs/{job}/advice").json()["ways"]["direct"])
+        assert stage in {s["id"] for s in station(counter.job(job), "prepare")["drawing"]["stages"]}

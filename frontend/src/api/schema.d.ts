@@ -1678,6 +1678,8 @@ export interface components {
             obstacles: string[];
             /** Shape */
             shape?: ("flat" | "mug") | null;
+            /** Thickness Mm */
+            thickness_mm?: number | null;
         };
         /** AdviceJob */
         AdviceJob: {
@@ -5052,15 +5054,32 @@ export interface components {
         SchoolChoice: {
             /** Consequence */
             consequence: string;
+            /**
+             * From Mm
+             * @default 0
+             */
+            from_mm: number;
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /**
+             * Tone
+             * @default
+             * @enum {string}
+             */
+            tone: "" | "dark" | "light";
         };
         /** SchoolQuestion */
         SchoolQuestion: {
             /** Choices */
             choices: components["schemas"]["SchoolChoice"][];
+            /**
+             * Decided By
+             * @default
+             * @enum {string}
+             */
+            decided_by: "" | "cloth" | "thickness";
             /** Id */
             id: string;
             /** Question */
@@ -5275,7 +5294,6 @@ export interface components {
             printers: components["schemas"]["Printer"][];
             /** Proof Wanted */
             proof_wanted: boolean;
-            proposed_way: components["schemas"]["Way"] | null;
         };
         /**
          * SignIn
@@ -5787,6 +5805,11 @@ export interface components {
          * @description Set at Method: almost everything after follows from it.
          */
         Way: {
+            /**
+             * Because
+             * @default
+             */
+            because: string;
             /**
              * Calibration
              * @default 0

@@ -59,15 +59,16 @@ def preflight(asked: Namespace) -> dict[str, Any]:
         "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
         "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,
         "out_of_gamut_share": out_of_gamut_share(Colours(facts.profile_bytes()), measured.colours, ColourSpec(profile="")),
-        "out_of_gamut_profile": "our own film condition" if method.id == "film" else "our own film condition, standing in",
+        "out_of_gamut_profile": "our own film condition" if method.is_profiled else "our own film condition, standing in",
         "symmetric": measured.symmetric, "reading": read.model_dump(mode="json") if read else None, "findings": _findings(judged.findings),
     }  # fmt: skip
 
 
 def plates(asked: Namespace) -> dict[str, Any]:
     from offsetter.core.compute.cost import ink_ml
-    from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
+    from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec
     from offsetter.core.compute.plates import make_plates
+    from offsetter.core.derive import usual_white
     from offsetter.formats.plates_pdf import write_pdf
     from offsetter.formats.plates_tiff import write_tiff
     from offsetter.intake.decode import decode
@@ -91,11 +92,9 @@ def plates(asked: Namespace) -> dict[str, Any]:
         # Drawn again at the dots that are printed.
         picture = decode(art, art.name, scale=px_of(asked.width_mm, asked.dpi or method.dpi) / picture.rgba.shape[1])
     height, width = picture.rgba.shape[:2]
-    white = WhiteSpec(
-        level_pct=asked.white_level if asked.white_level is not None else method.white_level_pct or 60,
-        choke_um=um_of(asked.choke_mm if asked.choke_mm is not None else method.choke_mm or 0), cloth=asked.cloth,
-        knock_out_delta_e=method.knock_out_delta_e, faint_floor=method.faint_floor or 0, guard_um=um_of(method.min_stroke_mm or 0),
-    )  # fmt: skip
+    white = usual_white(
+        method, asked.cloth, asked.white_level, None if asked.choke_mm is None else um_of(asked.choke_mm)
+    )
     spec = PlateSpec(
         artwork=art.name, crop_px=(0, 0, width, height), width_um=um_of(asked.width_mm), dpi=asked.dpi or method.dpi,
         mirrored=method.mirror and not asked.no_mirror,

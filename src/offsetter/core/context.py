@@ -7,12 +7,12 @@ from pydantic import Field
 from offsetter.core import derive, prints, runs_ahead
 from offsetter.core.acts import Act, Standing, job_standing
 from offsetter.core.books import Books, books_of
-from offsetter.core.compute.advice import AdviceJob
-from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.advice import AdviceJob, Tone, cloth_tone
+from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of
-from offsetter.core.facts import Blank, Feed, Levels, Method, Oven, Press, Printer, Recipe, Shop, Stage
+from offsetter.core.facts import Blank, Feed, Levels, Method, Oven, Press, Printer, Recipe, Shop, Stage, advice_facts
 from offsetter.core.garments import draw_garment
 from offsetter.core.ledger import Ledger, fold
 from offsetter.core.prints import JobPrint, Pass, Variant
@@ -261,6 +261,12 @@ class Context:
     @property
     def cures_in(self) -> str:
         return derive.cures_in(self.stages) if self.way else ""
+
+    @property
+    def tone(self) -> Tone:
+        """What the cloth, and the artwork on it, asks: white under the print, or none."""
+        lighter = lighter_share(self.facts.colours, self.blank.colour) if self.facts else 0.0
+        return cloth_tone(self.blank.colour, advice_facts(), lighter)
 
     @cached_property
     def asked(self) -> AdviceJob:

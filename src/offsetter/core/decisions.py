@@ -176,6 +176,8 @@ class Way(Decision):
     oven: str = ""
     """Empty where nothing is cured in one."""
     schools: dict[str, str] = {}
+    because: str = Field("", max_length=200)
+    """Why it differs from what the cloth asks, in the person's own words."""
     recipe: str
     recipe_version: int
     profile: str

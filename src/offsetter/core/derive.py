@@ -2,8 +2,8 @@
 
 from typing import Literal
 
-from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, suited_schools, verdict_of
-from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
+from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits
@@ -20,7 +20,7 @@ _LIKELY: dict[tuple[int, str], tuple[Shop, str]] = {}
 
 def likely_method(shop: Shop, asked: AdviceJob) -> str:
     """Of the methods done here the one that practice would reach for: dye where nothing stands against it, for it goes into the
-    fibre; else film, which takes most cloths; else what is least objected to. Quantity, size and price do not enter: while an
+    fibre; else what takes most cloths; else what is least objected to. Quantity, size and price do not enter: while an
     order is drawn up the way does not jump about."""
     asked = asked.model_copy(update={"width_mm": USUAL_MM, "height_mm": USUAL_MM})
     key = (id(shop), asked.model_dump_json())
@@ -43,30 +43,38 @@ def _likely(shop: Shop, asked: AdviceJob) -> str:
         verdict = verdict_of(asked, method, newest.get(name), facts)
         if method.lies == "in" and verdict == "good":
             return 0, method.rank
-        if name == "film" and verdict != "ruled-out":
+        if method.takes_most and verdict != "ruled-out":
             return 1, method.rank
-        return 2 + ORDER[verdict], 0 if name == "film" else method.rank
+        return 2 + ORDER[verdict], 0 if method.takes_most else method.rank
 
-    return min(done, key=reach, default="film")
+    return min(done, key=reach, default=next(iter(shop.methods)))
 
 
 def advice_blank(blank: Blank, obstacles: tuple[str, ...] = ()) -> AdviceBlank:
     """A blank as advice is asked about it."""
     return AdviceBlank(
-        kind=blank.kind, fibres=blank.fibres, colour=blank.colour, coated=blank.coated, obstacles=obstacles
+        kind=blank.kind,
+        fibres=blank.fibres,
+        colour=blank.colour,
+        coated=blank.coated,
+        obstacles=obstacles,
+        thickness_mm=blank.thickness_mm,
     )
 
 
-def proposed_way(shop: Shop, profile: str, method: str = "film", blank: Blank | None = None) -> Way | None:
+def proposed_way(
+    shop: Shop, profile: str, method: str, blank: Blank | None = None, facts: ArtworkFacts | None = None
+) -> Way | None:
     """The way this shop would go for a method and blank: its first printer, mode and oven, a press that takes the blank, the
-    schools that suit it; None when the shop owns no printer for it."""
+    schools that suit it and the artwork on it; None when the shop owns no printer for it."""
     printer = next((p for p in shop.printers.values() if p.feed(method)), None)
     recipe = max((r for r in shop.recipes.values() if r.method == method), key=lambda r: r.version, default=None)
     if printer is None or recipe is None or not shop.presses:
         return None
     schools = {q.id: q.choices[0].id for q in recipe.schools}
     if blank is not None:
-        schools = suited_schools(recipe, advice_blank(blank), advice_facts())
+        lighter = lighter_share(facts.colours, blank.colour) if facts else 0.0
+        schools = suited_schools(recipe, advice_blank(blank), advice_facts(), lighter)
     feed, mode = printer.feed(method), printer.modes[0].id
     condition = shop.condition(printer.id, feed.media if feed else "", mode)
     own = condition.profile if condition else ""
@@ -102,23 +110,43 @@ def print_height_um(decisions: Decisions, facts: ArtworkFacts | None, width_um: 
     return round(width_um * (bottom - top) / (right - left))
 
 
-NO_PRE_TREATMENT = ("pretreat", "none")
-"""The school under which direct printing lays no white: common practice, no source."""
+def white_of(shop: Shop, way: Way, decisions: Decisions, cloth: str) -> WhiteSpec | None:
+    """The white plate's specification with the method's own defaults filled in; None where there is no white plate.
 
-
-def white_of(method: Method, way: Way, decisions: Decisions, cloth: str) -> WhiteSpec | None:
-    """The white plate's specification with the method's own defaults filled in; None where there is no white plate."""
-    if method.white != "plate" or NO_PRE_TREATMENT in way.schools.items():
+    White follows the cloth: among dark pieces a light one gets none, unless somebody said why it should.
+    """
+    method, tone = shop.methods[way.method], recipe_of(shop, way).tone_of(way.schools)
+    if method.white != "plate" or tone == "light":
+        return None
+    if tone == "dark" and not way.because and lightness(cloth) >= advice_facts().white_from_l:
         return None
     doc = decisions.white
-    return WhiteSpec(
-        level_pct=doc.level_pct if doc.level_pct is not None else method.white_level_pct or 60.0,
-        choke_um=doc.choke_um if doc.choke_um is not None else um_of(method.choke_mm or 0),
-        cloth=cloth,
-        knock_out_delta_e=method.knock_out_delta_e if doc.knock_out else None,
-        faint_floor=(method.faint_floor or 0.0) if doc.faint == "cut" else 0.0,
-        guard_um=um_of(method.min_stroke_mm or 0) if doc.guard else 0,
+    return usual_white(
+        method,
+        cloth,
+        doc.level_pct,
+        doc.choke_um,
+        knock_out=doc.knock_out,
+        cut_faint=doc.faint == "cut",
+        guard=doc.guard,
     )
+
+
+def usual_white(
+    method: Method, cloth: str, level_pct: float | None = None, choke_um: int | None = None, *,
+    knock_out: bool = True, cut_faint: bool = True, guard: bool = True,
+) -> WhiteSpec:  # fmt: skip
+    """A white plate by the method's own values, where nothing else was decided."""
+    return WhiteSpec(
+        level_pct=level_pct if level_pct is not None else method.white_level_pct or USUAL_LEVEL_PCT,
+        choke_um=choke_um if choke_um is not None else um_of(method.choke_mm or 0), cloth=cloth,
+        knock_out_delta_e=method.knock_out_delta_e if knock_out else None,
+        faint_floor=(method.faint_floor or 0.0) if cut_faint else 0.0, guard_um=um_of(method.min_stroke_mm or 0) if guard else 0,
+    )  # fmt: skip
+
+
+USUAL_LEVEL_PCT = 60.0
+"""Of white, where a method gives none: from memory."""
 
 
 def plate_spec(
@@ -143,7 +171,7 @@ def plate_spec(
                           curves=condition.curves if condition else (), shifts=decisions.colour.shifts, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit,
                           composite_black=method.composite_black),
-        white=white_of(method, way, decisions, cloth),
+        white=white_of(shop, way, decisions, cloth),
         white_first=method.plate_order[0] == "white",
     )  # fmt: skip
 

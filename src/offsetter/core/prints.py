@@ -96,7 +96,9 @@ def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str
     if decided:
         return decided
     blank = shop.blanks[order.lines[0].blank]
-    return derive.proposed_way(shop, profile, derive.likely_method(shop, advice_job(shop, prints[0], "")), blank)
+    return derive.proposed_way(
+        shop, profile, derive.likely_method(shop, advice_job(shop, prints[0], "")), blank, prints[0].facts
+    )
 
 
 def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:

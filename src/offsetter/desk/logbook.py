@@ -1,5 +1,7 @@
 """The logbook: written when a job closes, with that day's prices, and read in pages."""
 
+from typing import Any
+
 from sqlalchemy.orm import Session
 
 from offsetter.core.acts import Closed, standing
@@ -10,6 +12,7 @@ from offsetter.desk.jobs import Jobs
 from offsetter.desk.pages import mark, read_mark
 from offsetter.desk.scenes import Scene
 from offsetter.store.logbook import LogbookStore
+from offsetter.store.standings import Unreadable
 
 PAGE = 20
 
@@ -26,14 +29,25 @@ class Logbook:
 
     def page(self, words: str = "", after: str = "") -> LogbookPage:
         """Entries of closed jobs that hold every word typed, newest first."""
-        with self._base.session() as session:
-            found = LogbookStore(session).page(words, PAGE + 1, read_mark(after))
+        found = self._read(words, after)
         entries = []
         for entry, scene in found[:PAGE]:
             key = self._jobs.remember(Scene.model_validate(scene)) if scene else None
             entries.append(entry.model_copy(update={"picture_key": key}))
         last = entries[-1] if len(found) > PAGE else None
         return LogbookPage(entries=tuple(entries), following=mark(last.closed_at, last.job) if last else None)
+
+    def _read(self, words: str, after: str) -> list[tuple[Entry, dict[str, Any] | None]]:
+        begins = read_mark(after)
+        for _ in range(2 * PAGE):
+            try:
+                with self._base.session() as session:
+                    return LogbookStore(session).page(words, PAGE + 1, begins)
+            except Unreadable as row:
+                # Another version wrote it: this one works it out for itself.
+                with self._base.session() as session, session.begin():
+                    self.write(session, row.job_id)
+        return []
 
     def write(self, session: Session, job_id: str) -> None:
         """The entry of a job that closes in this transaction; none when it is not closed."""

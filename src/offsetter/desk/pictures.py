@@ -295,7 +295,7 @@ class Pictures:
 
     def _spot(self, spec: PlateSpec, facts: ArtworkFacts) -> EdgeSpot:
         mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
-        reach = 1.0 if spec.white is None else max(0, spec.white.choke_um) / 500 + spec.white.guard_um / 1000
+        reach = 1.0 if spec.white is None else spec.white.reach_um(spec.white.guard_um) / 1000
         thin = rung_for(facts.strokes, reach / mm_per_px).spots
         key = digest(spec.artwork, spec.crop_px, [s for s in thin if not s.is_dot][:1])
         found = self._spots.get(key)

@@ -3,7 +3,7 @@
 from offsetter.core.counted_sheets import fold_sheets
 from offsetter.core.leftovers import fold_lots
 from offsetter.core.standing import JobStanding
-from offsetter.core.values import Frozen
+from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.logbook import Logbook
@@ -13,7 +13,7 @@ from offsetter.store.acts import ActStore
 from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.decisions import DecisionStore
 from offsetter.store.lots import LotStore
-from offsetter.store.standings import Counts, KeptStanding, StandingStore, Which
+from offsetter.store.standings import Counts, KeptStanding, StandingStore, Unreadable, Which
 
 PAGE = 40
 LOT_KINDS = ("stored", "fetched")
@@ -52,16 +52,26 @@ class Standings:
         """Jobs of a kind that hold every word typed. Raises Refusal for a page that is not one of ours."""
         self.catch_up()
         self.bring_up()
-        now = self._base.now()
-        with self._base.session() as session:
-            store = StandingStore(session)
-            found = store.page(which, words, now, PAGE + 1, read_mark(after))
-            counts: Counts = store.counts(now)
+        found, counts = self._read(which, words, after)
         cards = tuple(self._card(k) for k in found[:PAGE])
         return Page(
             cards=cards, following=_mark(found[PAGE - 1].standing) if len(found) > PAGE else None,
             open=counts.open, needs_person=counts.needs_person, late=counts.late, held=counts.held,
         )  # fmt: skip
+
+    def _read(self, which: Which, words: str, after: str) -> tuple[list[KeptStanding], Counts]:
+        now, mark_read = self._base.now(), read_mark(after)
+        for _ in range(2 * PAGE):
+            try:
+                with self._base.session() as session:
+                    store = StandingStore(session)
+                    return store.page(which, words, now, PAGE + 1, mark_read), store.counts(now)
+            except Unreadable as row:
+                # Another version kept it: this one works it out for itself.
+                with self._jobs.changing(row.job_id):
+                    pass
+        raise Refusal("jobs-unreadable", "Too many jobs were kept by another version of Offsetter.", "They are as they were.",
+                      "Run ./offsetter refold once.")  # fmt: skip
 
     def bring_up(self) -> None:
         """Open jobs whose standing was worked out with other facts of the shop are worked out with today's."""

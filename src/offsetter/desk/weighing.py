@@ -30,7 +30,9 @@ class Weighed:
     def ways(self) -> dict[str, Way]:
         """Method to its way; the one the job goes now as it is, methods that the shop cannot do left out."""
         ctx = self.now
-        found = {m: derive.proposed_way(ctx.shop, self._jobs.profile, m, ctx.blank) for m in ctx.shop.methods}
+        found = {
+            m: derive.proposed_way(ctx.shop, self._jobs.profile, m, ctx.blank, ctx.facts) for m in ctx.shop.methods
+        }
         usable = {m: w for m, w in found.items() if w is not None}
         return usable | ({ctx.way.method: ctx.way} if ctx.way else {})
 

@@ -3,11 +3,12 @@
 from datetime import datetime
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import delete, or_, select
 from sqlalchemy.orm import Session
 
 from offsetter.core.logbook import Entry
-from offsetter.store.standings import holding
+from offsetter.store.standings import Unreadable, holding
 from offsetter.store.tables import LogbookRow
 
 
@@ -31,10 +32,17 @@ class LogbookStore:
         self, words: str, most: int, after: tuple[datetime, str] | None = None
     ) -> list[tuple[Entry, dict[str, Any] | None]]:
         """Entries of jobs that hold every word, newest first, with what their pictures show."""
-        asked = select(LogbookRow).where(*holding(words, LogbookRow.job_id))
+        asked = select(LogbookRow).where(*holding(self._session, words, LogbookRow.job_id))
         if after is not None:
             at, job_id = after
             same = (LogbookRow.closed_at == at) & (LogbookRow.job_id < job_id)
             asked = asked.where(or_(LogbookRow.closed_at < at, same))
         rows = self._session.scalars(asked.order_by(LogbookRow.closed_at.desc(), LogbookRow.job_id.desc()).limit(most))
-        return [(Entry.model_validate(r.body), r.scene) for r in rows]
+        return [(_entry(r), r.scene) for r in rows]
+
+
+def _entry(row: LogbookRow) -> Entry:
+    try:
+        return Entry.model_validate(row.body)
+    except ValidationError as other:
+        raise Unreadable(row.job_id) from other

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from pydantic import ValidationError
 from sqlalchemy import ColumnElement, Select, case, delete, func, or_, select, tuple_
 from sqlalchemy.orm import Session
 
@@ -34,6 +35,14 @@ class Counts:
     held: int
 
 
+class Unreadable(Exception):
+    """A kept row that this version does not read: it is worked out anew from the job."""
+
+    def __init__(self, job_id: str) -> None:
+        super().__init__(job_id)
+        self.job_id = job_id
+
+
 class StandingStore:
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -58,7 +67,12 @@ class StandingStore:
 
     def find(self, job_id: str) -> KeptStanding | None:
         row = self._session.get(StandingRow, job_id)
-        return _kept(row) if row else None
+        if row is None:
+            return None
+        try:
+            return _kept(row)
+        except Unreadable:
+            return None
 
     def counts(self, now: datetime) -> Counts:
         def counted(claim: ColumnElement[bool]) -> ColumnElement[int]:
@@ -117,7 +131,11 @@ class StandingStore:
         asked = select(StandingRow).where(StandingRow.stands.in_(OPEN), *wanted.get(which, []))
         if after is not None:
             asked = asked.where(tuple_(StandingRow.due, StandingRow.job_id) > tuple_(*after))
-        return self._told(_holding(asked, words).order_by(StandingRow.due, StandingRow.job_id).limit(most))
+        return self._told(
+            asked.where(*holding(self._session, words, StandingRow.job_id))
+            .order_by(StandingRow.due, StandingRow.job_id)
+            .limit(most)
+        )
 
     def _ended(self, words: str, most: int, after: tuple[datetime, str] | None) -> list[KeptStanding]:
         asked = select(StandingRow).where(StandingRow.ended_at.is_not(None))
@@ -129,9 +147,10 @@ class StandingStore:
                 )
             )
         newest = (StandingRow.ended_at.desc(), StandingRow.job_id.desc())
-        return self._told(_holding(asked, words).order_by(*newest).limit(most))
+        return self._told(asked.where(*holding(self._session, words, StandingRow.job_id)).order_by(*newest).limit(most))
 
     def _told(self, asked: Select[StandingRow]) -> list[KeptStanding]:
+        """Raises Unreadable for the first row that another version wrote otherwise."""
         return [_kept(r) for r in self._session.scalars(asked)]
 
     def _keep_words(self, told: JobStanding) -> None:
@@ -142,20 +161,33 @@ class StandingStore:
             self._session.flush()
 
 
-def holding(words: str, job_id: Any) -> list[ColumnElement[bool]]:
+FEW = 400
+"""Jobs that hold a word, up to which they are named one by one; a commoner word is looked for in the order of the list."""
+
+
+def holding(session: Session, words: str, job_id: Any) -> list[ColumnElement[bool]]:
     """For a query: job_id is of a job that holds every word, or a word that begins so."""
-    return [
-        job_id.in_(select(JobWordRow.job_id).where(JobWordRow.word.startswith(w, autoescape=True)))
-        for w in sorted(words_of(words))
-    ]
-
-
-def _holding(asked: Select[StandingRow], words: str) -> Select[StandingRow]:
-    return asked.where(*holding(words, StandingRow.job_id))
+    found: list[ColumnElement[bool]] = []
+    for word in sorted(words_of(words)):
+        begins = JobWordRow.word.startswith(word, autoescape=True)
+        few = list(session.scalars(select(JobWordRow.job_id).where(begins).distinct().limit(FEW + 1)))
+        if len(few) <= FEW:
+            found.append(job_id.in_(few))
+            continue
+        # With its limit the database asks row by row, instead of gathering and sorting all that match.
+        held = (
+            select(JobWordRow.job_id).where(JobWordRow.job_id == job_id, begins).limit(1).correlate_except(JobWordRow)
+        )
+        found.append(held.exists())
+    return found
 
 
 def _kept(row: StandingRow) -> KeptStanding:
+    try:
+        told = JobStanding.model_validate(row.body)
+    except ValidationError as other:
+        raise Unreadable(row.job_id) from other
     return KeptStanding(
-        standing=JobStanding.model_validate(row.body), edition=row.edition,
+        standing=told, edition=row.edition,
         spoil=SpoilRate(tried=row.spoil_tried, spoiled=row.spoil_spoiled), scene=row.scene,
     )  # fmt: skip

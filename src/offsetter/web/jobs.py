@@ -5,7 +5,6 @@ from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, File, Query, UploadFile
 
-from offsetter.core import derive
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.facts import Blank, Press, Printer
 from offsetter.core.proof import proof_of
@@ -46,7 +45,7 @@ def read_shop(desk: Desk) -> ShopOut:
     return ShopOut(
         name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=_by_name(shop.blanks.values()), printers=_by_name(shop.printers.values()),
         presses=_by_name(shop.presses.values()), ovens=tuple(shop.ovens.values()),
-        proposed_way=derive.proposed_way(shop, desk.jobs.profile), now=desk.base.now(),
+        now=desk.base.now(),
         method_names={m.id: m.name for m in shop.methods.values()},
     )  # fmt: skip
 

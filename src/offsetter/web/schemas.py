@@ -190,7 +190,6 @@ class ShopOut(Frozen):
     printers: tuple[Printer, ...]
     presses: tuple[Press, ...]
     ovens: tuple[Oven, ...]
-    proposed_way: Way | None
     method_names: dict[str, str]
     now: datetime
 

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, told } from "../../api/client";
 import { drawingOf, type RecipeRow } from "../../api/types";
 import { useShop } from "../../api/useShop";
@@ -88,6 +89,7 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
           onEntered={(version) => set({ recipe_version: version })}
         />
       )}
+      <WhyAllTheSame station={station} because={way.because ?? ""} onSay={(because) => set({ because })} />
       <Findings station={station} jobLine={jobLine} />
       <Schools
         questions={drawing?.schools ?? []}
@@ -118,5 +120,27 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
         )}
       </div>
     </>
+  );
+}
+
+type WhyProps = { station: StationProps["station"]; because: string; onSay: (because: string) => void };
+
+/** Where the way goes otherwise than the cloth asks: said once, in one's own words, and kept with the way. */
+function WhyAllTheSame({ station, because, onSay }: WhyProps) {
+  const [typed, setTyped] = useState(because);
+  if (!station.findings.some((f) => ["white-idle", "white-wanted", "white-otherwise"].includes(f.code))) return null;
+  return (
+    <label className="block">
+      <span className="font-semibold">Why all the same?</span>
+      <input
+        className="field"
+        maxLength={200}
+        value={typed}
+        placeholder="a customer's sample, a tried piece …"
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={() => typed.trim() !== because && onSay(typed.trim())}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+    </label>
   );
 }

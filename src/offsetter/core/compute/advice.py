@@ -10,10 +10,11 @@ from pydantic import Field, model_validator
 
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.cost import cents, press_minutes
-from offsetter.core.facts import Method, Recipe, Stage
+from offsetter.core.facts import Method, Recipe, SchoolQuestion, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
 from offsetter.core.values import Frozen
 
+Tone = Literal["dark", "light"]
 Verdict = Literal["good", "caution", "ruled-out"]
 ORDER: dict[Verdict, int] = {"good": 0, "caution": 1, "ruled-out": 2}
 MOST_PIECES = 100_000
@@ -32,6 +33,7 @@ class AdviceBlank(Frozen):
     colour: str = Field("#FFFFFF", pattern=r"^#[0-9A-Fa-f]{6}$")
     coated: bool = False
     obstacles: tuple[str, ...] = Field((), max_length=10)
+    thickness_mm: float | None = Field(None, gt=0, le=60)
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "AdviceBlank":
@@ -159,7 +161,9 @@ def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Advic
     verdict: Verdict = max((r.verdict for r in reasons), key=lambda v: ORDER[v], default="good")
     minutes, cost = None, None
     if verdict != "ruled-out" and recipe is not None:
-        minutes, cost = _priced(job, method, _stages(recipe, job.blank, facts), facts)
+        minutes, cost = _priced(
+            job, method, _stages(recipe, job.blank, facts), facts, has_white=_has_white(job, method, recipe, facts)
+        )
     if not reasons:
         reasons = [
             Reason(
@@ -222,15 +226,46 @@ def all_reasons(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Ad
     return [*_of_heat(job.blank, method, recipe, facts), *fit_reasons(job, method, facts)]
 
 
-def suited_schools(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> dict[str, str]:
-    """The schools to begin with: every question's first choice, or one cooler choice where the blank would scorch."""
-    usual = {q.id: q.choices[0].id for q in recipe.schools}
-    wanted = _stages(recipe, blank, facts)
-    for q in recipe.schools:
-        for c in q.choices:
-            if recipe.stages_for({q.id: c.id}) == wanted:
-                return usual | {q.id: c.id}
-    return usual
+def cloth_tone(colour: str, facts: AdviceFacts, lighter_share: float = 0.0) -> Tone:
+    """Whether a blank of this colour wants white under a print, by its measured lightness.
+
+    lighter_share: of the artwork, what is lighter than the blank; on a light one that is not white it decides.
+    """
+    light = lightness(colour)
+    if light >= facts.white_from_l:
+        return "light"
+    return "dark" if light < facts.light_from_l or lighter_share > facts.lighter_matters else "light"
+
+
+def suited_schools(
+    recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts, lighter_share: float = 0.0
+) -> dict[str, str]:
+    """The schools to begin with: what is measured decides where it can, else the first choice; one cooler choice where
+    the blank would scorch, of those that ask nothing."""
+    base = {q.id: _measured_choice(q, blank, facts, lighter_share) for q in recipe.schools}
+    limit = min((facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c), default=math.inf)
+
+    def heat(chosen: dict[str, str]) -> float:
+        hot = (s.temperature_c for s in recipe.stages_for(chosen) if s.temperature_c is not None and _touches_blank(s))
+        return max(hot, default=0.0)
+
+    if heat(base) <= limit:
+        return base
+    others = [base | {q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
+    asking_nothing = [o for o in others if not any(s.missing for s in recipe.stages_for(o))]
+    return min((base, *asking_nothing), key=heat)
+
+
+def _measured_choice(question: SchoolQuestion, blank: AdviceBlank, facts: AdviceFacts, lighter_share: float) -> str:
+    choices = question.choices
+    if question.decided_by == "cloth":
+        tone = cloth_tone(blank.colour, facts, lighter_share)
+        return next((c.id for c in choices if c.tone == tone), choices[0].id)
+    if question.decided_by == "thickness" and blank.thickness_mm is not None:
+        return max(
+            (c for c in choices if c.from_mm <= blank.thickness_mm), key=lambda c: c.from_mm, default=choices[0]
+        ).id
+    return choices[0].id
 
 
 def _no(code: str, said: str) -> Reason:
@@ -352,8 +387,8 @@ def _of_artwork(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reas
         )
     if art.kind == "lettering" and method.is_weeded:
         said.append(_care("letters-weeded", "Small letters are weeded piece by piece, and need strokes of 1.5 mm"))
-    if art.full_bleed and job.blank.kind == "cloth" and method.id == "direct":
-        said.append(_care("over-edge", "Ink over the edge soils the platen: wipe it after each piece"))
+    if art.full_bleed and job.blank.kind == "cloth" and method.over_edge:
+        said.append(_care("over-edge", method.over_edge))
     return said
 
 
@@ -374,28 +409,22 @@ def _touches_blank(stage: Stage) -> bool:
 
 
 def _stages(recipe: Recipe, blank: AdviceBlank, facts: AdviceFacts) -> tuple[Stage, ...]:
-    """By the schools that suit the cloth: of those that ask nothing, the usual one, or a cooler one where it would scorch."""
-    limit = min((facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c), default=math.inf)
-    usual = recipe.stages_for({})
+    """By the schools that suit the blank."""
+    return recipe.stages_for(suited_schools(recipe, blank, facts))
 
-    def heat(stages: tuple[Stage, ...]) -> float:
-        return max((s.temperature_c for s in stages if s.temperature_c is not None and _touches_blank(s)), default=0.0)
 
-    if heat(usual) <= limit:
-        return usual
-    others = [recipe.stages_for({q.id: c.id}) for q in recipe.schools for c in q.choices[1:]]
-    asking_nothing = [s for s in others if not any(x.missing for x in s)]
-    return min((usual, *asking_nothing), key=heat)
+def _has_white(job: AdviceJob, method: Method, recipe: Recipe, facts: AdviceFacts) -> bool:
+    return method.white == "plate" and recipe.tone_of(suited_schools(recipe, job.blank, facts)) != "light"
 
 
 def _priced(
-    job: AdviceJob, method: Method, stages: tuple[Stage, ...], facts: AdviceFacts
+    job: AdviceJob, method: Method, stages: tuple[Stage, ...], facts: AdviceFacts, *, has_white: bool
 ) -> tuple[float | None, Decimal | None]:
     """Minutes and money of one piece; neither where a value that nobody gave stands in the way."""
     if any({"temperature_c", "time_s"} & set(s.missing) for s in stages):
         return None, None
     minutes = _minutes(job, method, stages)
-    return minutes, _cost(job, method, minutes, facts)
+    return minutes, _cost(job, method, minutes, facts, has_white=has_white)
 
 
 def _minutes(job: AdviceJob, method: Method, stages: tuple[Stage, ...]) -> float:
@@ -411,16 +440,15 @@ def _goes(job: AdviceJob, method: Method) -> int:
     return math.ceil(job.artwork.colours / method.colours) if method.colours else 1
 
 
-def _cost(job: AdviceJob, method: Method, minutes: float, facts: AdviceFacts) -> Decimal:
+def _cost(job: AdviceJob, method: Method, minutes: float, facts: AdviceFacts, *, has_white: bool) -> Decimal:
     """Money of one piece without its blank: media, ink, powder, covers, hands and machine, and its share of what spoils."""
     cost, area = method.cost, Decimal(str(job.width_mm * job.height_mm / 1e6))
     covered = area * Decimal(str(facts.coverage[job.artwork.kind]))
-    is_dark = lightness(job.blank.colour) < facts.white_from_l
-    white = covered * cost.white_m2 if method.white == "plate" and (is_dark or method.id != "direct") else Decimal(0)
+    white = covered * cost.white_m2 if has_white else Decimal(0)
     gap = facts.gap_mm
     laid = Decimal(str((job.width_mm + gap) * (job.height_mm + gap) / 1e6))
     media = laid * cost.media_m2 + _sheets(job, method) * cost.sheet_price / job.quantity
-    once = cost.extra_piece if is_dark else Decimal(0)
+    once = cost.extra_piece if has_white else Decimal(0)
     hands = Decimal(str(minutes)) / 60 * (facts.hands_hour + facts.machine_hour)
     whole = media + covered * (cost.colour_m2 + cost.extra_m2) + white + once + cost.cover_piece + hands
     return (whole * (1 + facts.spoil_share)).quantize(Decimal("0.01"))
@@ -468,6 +496,7 @@ def _flip(
     """The quantity nearest to the job's at which the second one is cheaper; None when there is none up to a thousand."""
 
     stages = {m: _stages(recipes[m], job.blank, facts) for m in (best, second)}
+    white = {m: _has_white(job, methods[m], recipes[m], facts) for m in (best, second)}
 
     @cache
     def gap(quantity: int) -> Decimal:
@@ -475,7 +504,7 @@ def _flip(
             one, two = (cents(p.cost) if (p := ours(m, quantity)) else None for m in (best, second))
         else:
             asked = job.model_copy(update={"quantity": quantity})
-            one, two = (_priced(asked, methods[m], stages[m], facts)[1] for m in (best, second))
+            one, two = (_priced(asked, methods[m], stages[m], facts, has_white=white[m])[1] for m in (best, second))
         return (two or Decimal(0)) - (one or Decimal(0))
 
     if gap(job.quantity) < 0:

@@ -21,7 +21,9 @@ VANISHES_DELTA_E = 9.0  # nearer than this to the cloth a shape is not made out 
 SOFT_SHARE = 0.02  # more half-clear pixels than anti-aliasing leaves round edges
 GROUND_MATTERS = 0.02  # less than this all round is a frame, not a ground: from memory
 GROUND_PX = 40  # more than the widest rung of the ladder
+LIGHTER_L = 5.0  # in L*: what the eye tells apart side by side with ease, from memory
 READABLE_L = 20.0  # apart from the cloth in L*: what lettering needs to be read from two metres, from memory
+SPOT_PX, SPOT_LEVELS = 9, 60.0  # of 192 px, a twentieth of the width: a detail that an eye compares, from memory
 SYMMETRY_LEVELS = 6.0  # mean difference, in 255ths, under which picture and mirror image look alike
 
 
@@ -91,6 +93,15 @@ class ArtworkFacts(Frozen):
         labs = lab_of_srgb(np.array([c.rgb for c in self.colours]))
         near = delta_e_2000(labs, lab_of_srgb(rgb_of_hex(cloth))) < VANISHES_DELTA_E
         return float(np.array([c.share for c in self.colours])[near].sum())
+
+
+def lighter_share(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
+    """Share of the colours that are lighter than the cloth by more than anybody would overlook."""
+    if not colours:
+        return 0.0
+    labs, shares = lab_of_srgb(np.array([c.rgb for c in colours])).reshape(-1, 3), np.array([c.share for c in colours])
+    ground = lab_of_srgb(rgb_of_hex(cloth)).reshape(3)
+    return float(shares[labs[:, 0] > ground[0] + LIGHTER_L].sum())
 
 
 def like_cloth(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
@@ -207,4 +218,7 @@ def _is_symmetric(rgba: Bytes, content: tuple[int, int, int, int]) -> bool:
     small = cv2.resize(part, (192, max(1, round(192 * part.shape[0] / part.shape[1]))), interpolation=cv2.INTER_AREA)
     lit = small[..., :3].astype(np.float32) * (small[..., 3:4] / np.float32(255))
     both = np.concatenate([lit, small[..., 3:4].astype(np.float32)], axis=2)
-    return bool(np.abs(both - both[:, ::-1]).mean() < SYMMETRY_LEVELS)
+    apart = np.abs(both - both[:, ::-1])
+    # A detail on one side alone gives a mirror away, however little of the picture it is.
+    spot = cv2.blur(np.ascontiguousarray(apart.max(axis=2)), (SPOT_PX, SPOT_PX)).max()
+    return bool(apart.mean() < SYMMETRY_LEVELS and spot < SPOT_LEVELS)

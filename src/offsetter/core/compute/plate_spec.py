@@ -55,6 +55,10 @@ class WhiteSpec(Frozen):
     guard_um: int = Field(0, ge=0)
     """Strokes keep at least this much white, or all of it when they are thinner; 0 switches the guard off."""
 
+    def reach_um(self, holds_um: int) -> int:
+        """Strokes up to this width feel the choke: it comes off both sides, and holds_um of white must be left."""
+        return 2 * max(0, self.choke_um) + holds_um
+
 
 class PlateSpec(Frozen):
     artwork: str

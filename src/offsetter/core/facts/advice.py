@@ -12,6 +12,8 @@ class AdviceFacts(Frozen):
     white_from_l: float
     light_from_l: float
     dark_below_l: float
+    lighter_matters: float
+    """Share of the artwork lighter than a light blank from which white is laid under it."""
     hands_hour: Decimal
     machine_hour: Decimal
     spoil_share: Decimal

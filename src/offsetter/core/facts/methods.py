@@ -89,6 +89,12 @@ class Method(Frozen):
     is_trimmed: bool = False
     """Cut to shape by hand: all of the carrier's coating shows."""
     is_weeded: bool = False
+    takes_most: bool = False
+    """What practice reaches for where dye does not go: it holds on most cloths."""
+    over_edge: str = ""
+    """What a print over the blank's edge asks for, on cloth."""
+    is_profiled: bool = False
+    """The shipped profile is of this method's own print condition; for the others it stands in."""
     wash_life: str = ""
     hand_feel: str = ""
     cost: MethodCost = MethodCost()

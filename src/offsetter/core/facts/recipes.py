@@ -51,12 +51,18 @@ class SchoolChoice(Frozen):
     id: str
     name: str
     consequence: str
+    tone: Literal["", "dark", "light"] = ""
+    """For cloth of this tone, where the cloth's measured lightness decides: on dark white is laid, on light none."""
+    from_mm: float = Field(0, ge=0, le=60)
+    """For blanks of at least this thickness, where that decides."""
 
 
 class SchoolQuestion(Frozen):
     id: str
     question: str
     what_decides: str
+    decided_by: Literal["", "cloth", "thickness"] = ""
+    """What is measured and decides; empty: practice differs, and a person chooses."""
     choices: tuple[SchoolChoice, ...]
 
 
@@ -72,6 +78,13 @@ class Recipe(Frozen):
     schools: tuple[SchoolQuestion, ...] = ()
     stages: tuple[Stage, ...] = Field(min_length=1, max_length=60)
     lay_out: tuple[str, ...]
+
+    def tone_of(self, chosen: dict[str, str]) -> Literal["", "dark", "light"]:
+        """The tone of cloth that the choices made are for; empty where none of them asks."""
+        for q in (q for q in self.schools if q.decided_by == "cloth"):
+            taken = chosen.get(q.id, q.choices[0].id)
+            return next((c.tone for c in q.choices if c.id == taken), "")
+        return ""
 
     def stages_for(self, chosen: dict[str, str]) -> tuple[Stage, ...]:
         """The stages of the schools chosen; a question left out takes its first choice.

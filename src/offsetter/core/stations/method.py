@@ -3,7 +3,7 @@
 from typing import Literal
 
 from offsetter.core import derive
-from offsetter.core.compute.advice import AdviceJob, fit_reasons, lightness
+from offsetter.core.compute.advice import AdviceJob, Tone, fit_reasons, lightness
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.stack import ASKED_FOR
 from offsetter.core.context import Context
@@ -36,6 +36,10 @@ class Inputs(Frozen):
     advice: AdviceFacts
     newest: int = 0
     """The newest version of the recipe."""
+    tone: Tone = "dark"
+    """What the cloth asks, by its measured lightness and the artwork's."""
+    has_white: bool = True
+    """White is printed, or the sheet is white itself."""
 
     def identity(self) -> object:
         """The artwork enters by its hash: its measurements follow from it."""
@@ -49,6 +53,7 @@ def inputs(ctx: Context) -> Inputs:
         way=way, is_decided=ctx.decisions.method is not None, method=ctx.method, printer=ctx.printer, press=ctx.press, oven=ctx.oven,
         recipe=ctx.recipe, stages=ctx.stages, blank=ctx.blank, facts=ctx.facts, white_share=None if white is None else round(white),
         asked=ctx.asked, advice=advice_facts(), newest=ctx.shop.recipes[way.recipe].version,
+        tone=ctx.tone, has_white=ctx.method.white == "sheet" or derive.white_of(ctx.shop, way, ctx.decisions, ctx.blank.colour) is not None,
     )  # fmt: skip
 
 
@@ -107,6 +112,7 @@ def judge(inputs: Inputs) -> StationResult:
             fix_text="Choose another way: F shows all of them." if ruled_out else "Print one way" if helps else "",
             patch=Patch(station="method", changes={"mode": "one-way"}) if helps and not ruled_out else None,
         ))  # fmt: skip
+    findings += _white_and_cloth(inputs)
     missing = tuple(MissingValue(stage=s.id, name=s.name, fields=s.missing) for s in inputs.stages if s.missing)
     for m in missing:
         findings.append(Finding(
@@ -132,10 +138,10 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="method", name="Method", state=state_of(tuple(findings), settled=inputs.is_decided and way.settled),
         telling=f"{inputs.method.name.lower()} on {inputs.printer.name}",
-        verdict=does_not or f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and {_carries(inputs.method)}",
+        verdict=does_not or f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and {_carries(inputs)}",
         sub=f"{inputs.printer.name}, {mode.name} · {inputs.press.name} {heat} · recipe “{recipe.name}” version {way.recipe_version}",
         findings=tuple(findings),
-        drawing=MethodDrawing(layers=_layers(blank, inputs.method), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
+        drawing=MethodDrawing(layers=_layers(blank, inputs.method, has_white=inputs.has_white), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
                               reasons=reasons, schools=recipe.schools, missing=missing),
     )  # fmt: skip
 
@@ -144,7 +150,47 @@ def _short(blank: Blank) -> str:
     return max(blank.fibres, key=lambda f: blank.fibres[f]) if blank.fibres else blank.name.lower()
 
 
-def _carries(method: Method) -> str:
+def _white_and_cloth(inputs: Inputs) -> list[Finding]:
+    """White follows the cloth: measured, not asked. A person may differ and say why; what cannot work is refused."""
+    question = next((q for q in inputs.recipe.schools if q.decided_by == "cloth"), None)
+    chosen = inputs.recipe.tone_of(inputs.way.schools)
+    if question is None or not chosen or chosen == inputs.tone:
+        return []
+    wanted = next((c for c in question.choices if c.tone == inputs.tone), None)
+    light = lightness(inputs.blank.colour)
+    patch = (
+        Patch(station="method", changes={"schools": {**inputs.way.schools, question.id: wanted.id}, "because": ""})
+        if wanted
+        else None
+    )
+    measured = f"{inputs.blank.colour_name.capitalize()} measures L* {light:.0f}"
+    if chosen == "light" and light < inputs.advice.light_from_l:
+        return [Finding(
+            code="white-missing", severity="blocker", message=f"{measured}: without white the print vanishes in it",
+            why=f"Under L* {inputs.advice.light_from_l:.0f} a cloth swallows translucent ink; white holds on a pre-treated cloth alone.",
+            fix_text="Pre-treat it and lay white", patch=patch,
+        )]  # fmt: skip
+    if inputs.way.because:
+        return [Finding(
+            code="white-otherwise", severity="note", message=f"{measured}, and the way goes otherwise than that asks",
+            why=f"Decided here: “{inputs.way.because}”", fix_text="As the cloth asks", patch=patch,
+        )]  # fmt: skip
+    if chosen == "light":
+        return [Finding(
+            code="white-wanted", severity="caution", message=f"{measured}, and parts of the picture are lighter: they will look as dark as the cloth",
+            why=f"More than {inputs.advice.lighter_matters:.0%} of the picture is lighter than the cloth, and nothing prints lighter than it but white.",
+            fix_text="Pre-treat it and lay white", patch=patch,
+        )]  # fmt: skip
+    return [Finding(
+        code="white-idle", severity="caution", message=f"{measured}: it needs neither pre-treatment nor white",
+        why="A light cloth is its own white; pre-treatment stiffens it and can stain.", fix_text="Leave both out, or say below why not", patch=patch,
+    )]  # fmt: skip
+
+
+def _carries(inputs: Inputs) -> str:
+    method = inputs.method
+    if method.white == "plate" and not inputs.has_white:
+        return "its own lightness carries the colour"
     if method.white == "plate":
         return "white carries the colour"
     if method.white == "sheet":
@@ -152,7 +198,7 @@ def _carries(method: Method) -> str:
     return "the light ground is its white" if method.is_translucent else "the sheet covers by itself"
 
 
-def _layers(blank: Blank, method: Method) -> tuple[SectionLayer, ...]:
+def _layers(blank: Blank, method: Method, *, has_white: bool) -> tuple[SectionLayer, ...]:
     """From below: the blank, and what stands on it or lies in it."""
     ground = f"{blank.colour_name} {_short(blank)}"
     cloth = SectionLayer(what=ground, thickness_um=blank.thickness_mm * 1000, role="cloth", source="the blank")
@@ -161,7 +207,7 @@ def _layers(blank: Blank, method: Method) -> tuple[SectionLayer, ...]:
         return SectionLayer(what=what, thickness_um=um, role=role, source="from memory")
 
     colour, white = layer("colour", COLOUR_UM, "colour"), layer("white", WHITE_UM, "white")
-    whites = (white,) if method.white == "plate" else ()
+    whites = (white,) if method.white == "plate" and has_white else ()
     match method.lies:
         case "in":
             return cloth, layer(
@@ -184,7 +230,8 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
         "plate": "A white plate lies under the colour, so dark cloth does not swallow it.",
         "sheet": f"The {method.medium} is white itself, whatever lies under it.",
         "none": "Nothing white is printed: the blank's own colour shows through the print.",
-    }[method.white]
+        "own": "The cloth is light enough to be its own white: none is printed.",
+    }[method.white if method.white != "plate" or inputs.has_white else "own"]
     bound = {
         "in": "The dye becomes gas and goes in: nothing is felt on top, and nothing can peel.",
         "ink": f"Ink holds on {method.fibre}; the rest of the cloth takes none.",

@@ -1,5 +1,7 @@
 """Print: the files, the load card and the reading check; out of date is judged here, by physical signature."""
 
+from typing import Literal
+
 from offsetter.core import levels
 from offsetter.core.compute.cost import ink_of
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
@@ -10,7 +12,7 @@ from offsetter.core.proof import ProofState
 from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 4
+VERSION = 5
 
 
 class Inputs(Frozen):
@@ -22,6 +24,9 @@ class Inputs(Frozen):
     """Garments that must be prepared before they are printed."""
     spec: PlateSpec
     symmetric: bool
+    """Its shapes look alike both ways."""
+    words: Literal["some", "none", "unread"] = "none"
+    """One word anywhere makes a wrong mirror show."""
     measure: PlateMeasure | None
     """Of the device-size plates; None until they are made."""
     ink_ml: dict[str, float]
@@ -30,13 +35,18 @@ class Inputs(Frozen):
     blocked_by: tuple[str, ...]
     proof: ProofState = ProofState(state="not wanted")
 
+    @property
+    def would_show(self) -> bool:
+        """A wrong mirror: lettering decides first, then what differs from side to side."""
+        return self.words == "some" or not self.symmetric
+
 
 def inputs(ctx: Context) -> Inputs:
     first, variant = ctx.before_print, ctx.variant
     released = [r for r in ctx.given.runs if variant and r.state == "released" and variant.signature in r.laid()]
     return Inputs(
         method=ctx.method, printer=ctx.printer, feed=ctx.feed, wet=any(s.window_s for s in ctx.after_print),
-        not_prepared=ctx.ledger.to_prepare(first[-1].id) if first else 0, spec=ctx.spec, symmetric=ctx.picture.symmetric,
+        not_prepared=ctx.ledger.to_prepare(first[-1].id) if first else 0, spec=ctx.spec, symmetric=ctx.picture.symmetric, words=_words(ctx),
         measure=ctx.given.measured.device if ctx.given.measured else None, ink_ml=ink_of(ctx.spec, ctx.measured, ctx.method),
         ledger=ctx.ledger, is_released=bool(released), blocked_by=tuple(n for n, r in ctx.done.items() if r.state == "blocked"), proof=ctx.proof,
     )  # fmt: skip
@@ -96,7 +106,7 @@ def judge(inputs: Inputs) -> StationResult:
         drawing=LoadDrawing(
             steps=(inputs.printer.care_before, *inputs.feed.load_card), feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
             faces=inputs.feed.faces, wet=inputs.wet, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
-            would_show=not inputs.symmetric, mirror_sentence=mirror_sentence(inputs.method, inputs.symmetric),
+            would_show=inputs.would_show, mirror_sentence=mirror_sentence(inputs.method, would_show=inputs.would_show, is_read=inputs.words != "unread"),
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),
     )  # fmt: skip
@@ -115,16 +125,21 @@ def _proof_findings(proof: ProofState) -> list[Finding]:
     return []
 
 
-def mirror_sentence(method: Method, symmetric: bool) -> str:
+def _words(ctx: Context) -> Literal["some", "none", "unread"]:
+    if ctx.place.text or (ctx.here.lettering is not None and ctx.here.lettering.text):
+        return "some"
+    return "unread" if ctx.here.lettering is None else "none"
+
+
+def mirror_sentence(method: Method, *, would_show: bool, is_read: bool) -> str:
     """The reading check in words: who mirrors, and whether a mistake would be seen."""
-    if method.mirror:
-        who = f"The files are mirrored here, because {method.why_mirror}; the printer's own mirror stays OFF."
-    else:
-        who = f"The files are not mirrored, because {method.why_mirror}; the printer's own mirror stays OFF."
-    shows = ("A wrong mirror would hardly show on this picture: read the sheet's label instead."
-             if symmetric else "A wrong mirror would show: the sheet must read backwards on the printed face."
-             if method.mirror else "A wrong mirror would show: the sheet must read as it is worn.")  # fmt: skip
-    return f"{who} {shows}"
+    done = "mirrored here" if method.mirror else "not mirrored"
+    who = f"The files are {done}, because {method.why_mirror}; the printer's own mirror stays OFF."
+    if would_show:
+        must = "backwards on the printed face" if method.mirror else "as it is worn"
+        return f"{who} A wrong mirror would show: the sheet must read {must}."
+    unread = "" if is_read else " Its lettering was not read yet: one word would make it show."
+    return f"{who} Its shapes look alike both ways, so a wrong mirror would hardly show: read the sheet's label instead.{unread}"
 
 
 def _verdict(inputs: Inputs, done: bool) -> str:

@@ -6,6 +6,7 @@ from offsetter.core.context import Context
 from offsetter.core.decisions import WhiteDoc
 from offsetter.core.facts import Method, Printer
 from offsetter.core.results import GarmentDrawing, StationResult, WhiteDrawing, state_of
+from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 2
@@ -27,7 +28,7 @@ class Inputs(Frozen):
 def inputs(ctx: Context) -> Inputs:
     spec = ctx.spec
     mm_per_px = spec.width_um / 1000 / (spec.crop_px[2] - spec.crop_px[0])
-    reach_mm = 2 * max(0, spec.white.choke_um) / 1000 + (ctx.method.min_stroke_mm or 0) if spec.white else 0
+    reach_mm = spec.white.reach_um(um_of(ctx.method.min_stroke_mm or 0)) / 1000 if spec.white else 0
     return Inputs(
         doc=ctx.decisions.white, spec=spec.white, dpi=spec.dpi, method=ctx.method, printer=ctx.printer, measure=ctx.measured,
         strokes=rung_for(ctx.picture.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=ctx.garment,
@@ -58,7 +59,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="choke-holds", severity="note", message=f"White is choked {choke:.2f} mm",
             why=f"{held}; {choke - shift:.2f} mm are in reserve (a device dot is {dot:.2f} mm).",
         ))  # fmt: skip
-    thin_limit = 2 * choke + (inputs.method.min_stroke_mm or 0)
+    thin_limit = spec.reach_um(um_of(inputs.method.min_stroke_mm or 0)) / 1000
     thin = [s for s in inputs.strokes.spots if s.width_px * inputs.mm_per_px < thin_limit]
     if thin and choke > 0:
         narrow = thin[0].width_px * inputs.mm_per_px
