@@ -1,5 +1,6 @@
 """PDF and SVG: their size against an independent renderer and known shapes; what is hostile is refused."""
 
+import base64
 import io
 import json
 import subprocess
@@ -198,3 +199,48 @@ def test_it_is_refused_in_three_parts(tmp_path, what):
 def test_a_page_that_is_not_there(tmp_path):
     with pytest.raises(Refusal, match="has 2 pages and no page 3"):
         read(tmp_path, pdf(), "a.pdf", page=3)
+
+
+def with_picture(pixels: int, placed_mm: float, *, in_form: bool = False, text: bool = True) -> bytes:
+    """A page of 120 x 80 mm that holds a square picture, and some lettering beside it."""
+    drawn = Image.fromarray(np.random.default_rng(4).integers(0, 256, (pixels, pixels, 3), np.uint8))
+    data = io.BytesIO()
+    page = Canvas(data, pagesize=(120 * mm, 80 * mm))
+    if in_form:
+        page.beginForm("inner")
+        page.drawInlineImage(drawn, 0, 0, 10 * mm, 10 * mm)
+        page.endForm()
+        page.translate(20 * mm, 10 * mm)
+        page.scale(placed_mm / 10, placed_mm / 10)
+        page.doForm("inner")
+    else:
+        page.drawInlineImage(drawn, 20 * mm, 10 * mm, placed_mm * mm, placed_mm * mm)
+        if text:
+            page.drawString(5 * mm, 70 * mm, "Harbour")
+    page.save()
+    return data.getvalue()
+
+
+@pytest.mark.parametrize("in_form", [False, True])
+@pytest.mark.parametrize(("pixels", "placed_mm"), [(60, 60.0), (600, 50.8)])
+def test_a_picture_placed_in_a_page_is_judged_by_its_own_pixels(tmp_path, pixels, placed_mm, in_form):
+    """60 pixels over 60 mm are 25.4 an inch, 600 over two inches 300: arithmetic alone."""
+    path = tmp_path / "art.pdf"
+    path.write_bytes(with_picture(pixels, placed_mm, in_form=in_form))
+    assert decode(path, "art.pdf").raster_ppi == pytest.approx(pixels / placed_mm * 25.4, rel=1e-3)
+
+
+def test_a_drawing_through_and_through_holds_no_picture(tmp_path):
+    for name, data in (("a.pdf", pdf()), ("a.svg", svg(BAR.format(wide=30)))):
+        (tmp_path / name).write_bytes(data)
+        assert decode(tmp_path / name, name).raster_ppi is None
+
+
+def test_a_picture_embedded_in_an_svg_is_judged_as_it_is_placed_and_scaled(tmp_path):
+    data = io.BytesIO()
+    Image.new("RGB", (50, 50), (9, 80, 120)).save(data, "PNG")
+    href = "data:image/png;base64," + base64.b64encode(data.getvalue()).decode()
+    inside = f'<g transform="scale(2)"><image x="5" y="5" width="10" height="10" xlink:href="{href}"/></g>'
+    (tmp_path / "a.svg").write_bytes(svg(inside))
+    # Ten user units, twice as large, of a view box of 100 on 100 mm: 50 pixels over 20 mm.
+    assert decode(tmp_path / "a.svg", "a.svg").raster_ppi == pytest.approx(50 / 20 * 25.4, rel=1e-3)

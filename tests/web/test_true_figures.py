@@ -12,6 +12,7 @@ from PIL import Image, ImageDraw, ImageFont
 from offsetter.core.facts import profile_bytes
 from offsetter.web.acts import by_our_clock
 from tests.conftest import ROOT
+from tests.outside.test_drawings import with_picture
 from tests.web.conftest import png
 from tests.web.test_goods import BLANK, put
 
@@ -274,3 +275,16 @@ def test_thick_cloth_is_dried_longer(counter):
         counter.place(job, 60)
         counter.decide(job, "method", **counter.get(f"/api/jobs/{job}/advice").json()["ways"]["direct"])
         assert stage in {s["id"] for s in station(counter.job(job), "prepare")["drawing"]["stages"]}
+
+
+def test_a_pdf_that_holds_only_a_picture_is_no_drawing(counter):
+    """60 x 60 pixels in a PDF were judged sharp at every size: at 60 mm they are 25 ppi, and no print."""
+    job = counter.order()
+    file = counter.upload(with_picture(60, 60.0, text=False), "logo.pdf").json()["file"]
+    counter.decide(job, "place", file=file, width_um=60_000)
+    seen = counter.job(job)
+    art = station(seen, "artwork")
+    assert art["state"] == "blocked"
+    assert "coarse" in {f["code"] for f in art["findings"]}
+    assert "sharp at every size" not in art["verdict"]
+    assert reading(seen, "resolution")["value"] == pytest.approx(25.4, rel=0.05)

@@ -307,7 +307,7 @@ def _measure(art: Path, page: int) -> Any:
         raise Refusal("one-page", f"There is no page {page}: pictures have one.", "", "Leave --page out.")
     return measure_artwork(
         picture.rgba, file=art.name, name=art.name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
-        real_mm=picture.real_mm, pages=picture.pages,
+        real_mm=picture.real_mm, pages=picture.pages, raster_ppi=picture.raster_ppi,
     )  # fmt: skip
 
 

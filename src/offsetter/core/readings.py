@@ -7,7 +7,6 @@ from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.context import Context
 from offsetter.core.costing import costed
 from offsetter.core.facts import Feed, Method
-from offsetter.core.units import ppi_of
 from offsetter.core.values import Quality, Reading
 
 
@@ -17,11 +16,11 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
         return (), None
     spec, measure, method, order, currency = ctx.spec, ctx.measured, ctx.method, ctx.order, ctx.shop.prices.currency
     quality: Quality = measure.quality
-    left, _, right, _ = spec.crop_px
-    ink, is_vector = ink_of(spec, measure, method), ctx.variant.is_vector
+    ink = ink_of(spec, measure, method)
+    ppi = ctx.picture.ppi_at(spec.width_um / 1000, spec.crop_px)
     row = [
-        Reading(key="resolution", label="Resolution", value=spec.dpi if is_vector else ppi_of(right - left, spec.width_um / 1000), unit="ppi",
-                decimals=0, note="a drawing: as the printer" if is_vector else "target 300"),
+        Reading(key="resolution", label="Resolution", value=spec.dpi if ppi is None else ppi, unit="ppi",
+                decimals=0, note="a drawing: as the printer" if ppi is None else "target 300"),
         Reading(key="white", label="White", value=measure.coverage_pct.get("W", 0), unit="%", quality=quality,
                 note="of the print's area") if spec.white else
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,

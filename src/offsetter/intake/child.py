@@ -50,7 +50,7 @@ def take_in(
     left_inside = ground_inside(picture.rgba, fixes.ground) if fixes.ground is not None and not fixes.inside else 0
     facts = measure_artwork(
         rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
-        real_mm=picture.real_mm, pages=picture.pages, ground_inside=left_inside, report=report,
+        real_mm=picture.real_mm, pages=picture.pages, ground_inside=left_inside, raster_ppi=picture.raster_ppi, report=report,
     )  # fmt: skip
     part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
     part.mkdir(parents=True)

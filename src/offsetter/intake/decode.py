@@ -34,6 +34,8 @@ class Picture:
     real_mm: tuple[float, float] | None = None
     """Width and height that the file says it has."""
     pages: int = 1
+    raster_ppi: float | None = None
+    """Of the coarsest picture that a drawing's page holds."""
 
 
 def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative: bool = False) -> Picture:
@@ -86,7 +88,14 @@ def _drawn(drawing: vector.Drawing, name: str) -> Picture:
             "Check that the right page or layer was exported.",
         )
     return Picture(
-        drawing.rgba, f"{drawing.kind}, drawn at any size", None, drawing.notes, True, drawing.real_mm, drawing.pages
+        drawing.rgba,
+        f"{drawing.kind}, drawn at any size",
+        None,
+        drawing.notes,
+        True,
+        drawing.real_mm,
+        drawing.pages,
+        drawing.raster_ppi,
     )
 
 

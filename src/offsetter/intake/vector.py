@@ -3,6 +3,8 @@
 Runs in the child process alone: pdfium and resvg read hostile files, and pdfium is not safe among threads.
 """
 
+import base64
+import math
 import re
 from dataclasses import dataclass
 from pathlib import Path
@@ -43,6 +45,8 @@ class Drawing:
     real_mm: tuple[float, float]
     pages: int
     notes: tuple[Finding, ...]
+    raster_ppi: float | None = None
+    """Of the coarsest picture placed on the page, at the page's own size; None: there is none."""
 
 
 def kind_of(path: Path) -> str:
@@ -93,6 +97,7 @@ def _pdf(path: Path, name: str, page: int, scale: float) -> Drawing:
         wide, high = sheet.get_size()
         real = (wide / 72 * MM_PER_INCH, high / 72 * MM_PER_INCH)
         pixels = _pixels_for(wide, high, scale, name)
+        coarsest = _coarsest_in_pdf(sheet)
         rgba = sheet.render(
             scale=pixels / max(wide, high), fill_color=(0, 0, 0, 0), maybe_alpha=True, rev_byteorder=True
         ).to_numpy()
@@ -111,7 +116,30 @@ def _pdf(path: Path, name: str, page: int, scale: float) -> Drawing:
     if spots:
         notes.append(_note("spot-colours", f"Spot colours are named in the file: {', '.join(spots)}", "They are drawn with the colour that stands in for them.",
                            "Compare them with what the customer means.", severity="caution"))  # fmt: skip
-    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes))
+    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes), coarsest)
+
+
+LEAST_PX = 4
+"""A picture of fewer pixels is a flat fill."""
+
+
+def _coarsest_in_pdf(sheet: Any) -> float | None:
+    """Pixels an inch of the coarsest picture on a page, as it is placed."""
+    import pypdfium2.raw as raw
+
+    found = []
+    for thing in sheet.get_objects(filter=[raw.FPDF_PAGEOBJ_IMAGE]):
+        wide_px, high_px = thing.get_px_size()
+        if wide_px * high_px <= LEAST_PX:
+            continue
+        placed, around = thing.get_matrix(), thing.container
+        while around is not None:  # a form is placed by its own matrix, in whatever holds it
+            placed, around = placed.multiply(around.get_matrix()), around.container
+        a, b, c, d, _, _ = placed.get()
+        across, down = math.hypot(a, b) / 72, math.hypot(c, d) / 72
+        if across > 0 and down > 0:
+            found.append(min(wide_px / across, high_px / down))
+    return round(min(found), 2) if found else None
 
 
 def _spots(path: Path, page: int) -> tuple[str, ...]:
@@ -170,6 +198,7 @@ def _svg(path: Path, name: str, scale: float) -> Drawing:
         raise Refusal("not-a-picture", f"“{name}” is XML, but no drawing.", KEPT, "Export it as SVG or PNG.")
     real = _svg_size(root, name)
     dropped, lost = _cleaned(root)
+    coarsest = _coarsest_in_svg(root, real)
     pixels = _pixels_for(*real, scale, name)
     width = max(1, round(pixels * real[0] / max(real)))
     try:
@@ -194,7 +223,53 @@ def _svg(path: Path, name: str, scale: float) -> Drawing:
     if dropped:
         notes.append(_note("outside-reference", f"{dropped} {'reference' if dropped == 1 else 'references'} to something outside the file {'is' if dropped == 1 else 'are'} left out",
                            "A drawing is read alone: nothing is fetched.", "Ask for the file with its pictures embedded.", severity="caution"))  # fmt: skip
-    return Drawing(np.ascontiguousarray(rgba), "SVG", real, 1, tuple(notes))
+    return Drawing(np.ascontiguousarray(rgba), "SVG", real, 1, tuple(notes), coarsest)
+
+
+def _coarsest_in_svg(root: Any, real: tuple[float, float]) -> float | None:
+    """Pixels an inch of the coarsest embedded picture, as it is placed; turning does not matter, slanting is not followed."""
+    box = [float(n) for n in re.findall(r"[-+0-9.eE]+", root.get("viewBox") or "")[:4] if _is_number(n)]
+    if len(box) != 4 or box[2] <= 0:
+        return None
+    found: list[float] = []
+
+    def look(element: Any, scale: float) -> None:
+        scale *= _scale_of(element.get("transform") or "")
+        if str(element.tag).rsplit("}", 1)[-1] == "image":
+            size = _embedded_px(next((v for k, v in element.attrib.items() if k.rsplit("}", 1)[-1] == "href"), ""))
+            match = LENGTH.match(element.get("width") or "")
+            if size and size[0] * size[1] > LEAST_PX and match and _is_number(match[1]):
+                user = float(match[1]) * UNITS_MM[(match[2] or "").lower()] / UNITS_MM[""]
+                across = user * scale * real[0] / box[2] / MM_PER_INCH
+                if across > 0:
+                    found.append(size[0] / across)
+        for child in element:
+            look(child, scale)
+
+    look(root, 1.0)
+    return round(min(found), 2) if found else None
+
+
+def _scale_of(transform: str) -> float:
+    """How much larger a transform makes things, whatever it does besides."""
+    scale = 1.0
+    for name, given in re.findall(r"(matrix|scale)\(([^)]*)\)", transform):
+        v = [float(n) for n in re.findall(r"[-+0-9.eE]+", given) if _is_number(n)]
+        if name == "scale" and v:
+            scale *= math.sqrt(abs(v[0] * v[-1]))
+        elif len(v) == 6:
+            scale *= math.sqrt(abs(v[0] * v[3] - v[1] * v[2]))
+    return scale
+
+
+def _embedded_px(href: str) -> tuple[int, int] | None:
+    if not href.startswith("data:"):
+        return None
+    try:
+        read = cv2.imdecode(np.frombuffer(base64.b64decode(href.split(",", 1)[1]), np.uint8), cv2.IMREAD_UNCHANGED)
+    except (ValueError, IndexError, cv2.error):
+        return None
+    return None if read is None else (int(read.shape[1]), int(read.shape[0]))
 
 
 def _svg_size(root: object, name: str) -> tuple[float, float]:

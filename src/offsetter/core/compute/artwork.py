@@ -11,6 +11,7 @@ from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.fixes import flat_ground
 from offsetter.core.compute.holes import hole_sizes
 from offsetter.core.compute.strokes import ThinRung, thin_ladder
+from offsetter.core.units import MM_PER_INCH
 from offsetter.core.values import Finding, Frozen
 
 Bytes = NDArray[np.uint8]
@@ -61,6 +62,8 @@ class ArtworkFacts(Frozen):
     """What reading the file already found (16 bit, turned, animated ...)."""
     is_vector: bool = False
     """Drawn anew at every print size: the pixels are those it was measured at."""
+    raster_ppi: float | None = None
+    """Of the coarsest picture placed on a drawing's page, at the page's own size; None: it holds none."""
     real_mm: tuple[float, float] | None = None
     """Width and height that the file says it has."""
     pages: int = 1
@@ -70,6 +73,15 @@ class ArtworkFacts(Frozen):
     """Pieces of the flat ground that the picture closes in and that were not taken out with it."""
     holes: tuple[tuple[float, int], ...] = ()
     """Clear patches that the picture closes in: largest area in px2, how many."""
+
+    def ppi_at(self, print_mm: float, crop_px: tuple[int, int, int, int]) -> float | None:
+        """Pixels an inch of what is printed crop_px of the file at print_mm wide, by its coarsest part; None: a drawing through and through."""
+        across = crop_px[2] - crop_px[0]
+        if not self.is_vector:
+            return across / print_mm * MM_PER_INCH
+        if self.raster_ppi is None or self.real_mm is None:
+            return None
+        return self.raster_ppi * self.real_mm[0] * across / self.pixels[0] / print_mm
 
     @property
     def content_width_px(self) -> int:
@@ -120,7 +132,7 @@ def like_cloth(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
 
 def measure_artwork(
     rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = (), is_vector: bool = False,
-    real_mm: tuple[float, float] | None = None, pages: int = 1, ground_inside: int = 0, report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
+    real_mm: tuple[float, float] | None = None, pages: int = 1, ground_inside: int = 0, raster_ppi: float | None = None, report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
 ) -> ArtworkFacts:  # fmt: skip
     """Measure a picture (rows, columns, 4; sRGB, straight alpha). Something must be visible in it.
 
@@ -136,7 +148,7 @@ def measure_artwork(
         file=file, name=name, pixels=(rgba.shape[1], rgba.shape[0]), mode=mode, profile=profile,
         content_px=content, transparency=transparency_of(counts), alpha_counts=tuple(int(c) for c in counts), colours=(), symmetric=False,
         strokes=(), gaps=(), notes=notes, is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
-        ground_inside=ground_inside,
+        ground_inside=ground_inside, raster_ppi=raster_ppi,
     )  # fmt: skip
     report(facts, 1, "its edges")
     looks: tuple[tuple[str, Callable[[], dict[str, object]]], ...] = (

@@ -12,7 +12,7 @@ from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
 from offsetter.core.results import ArtworkDrawing, StationResult, state_of
-from offsetter.core.units import MM_PER_INCH, ppi_of, um_of
+from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 4
@@ -60,6 +60,9 @@ class Judged(Frozen):
     """Figures that the command line gives too."""
 
     effective_ppi: float
+    """By the coarsest picture in it, where a drawing holds one."""
+    is_drawing: bool
+    """Through and through: it is sharp at every size."""
     reachable_mm: dict[str, float]
     faint_share: float
     vanishing_share: float
@@ -75,8 +78,9 @@ def preflight(inputs: Inputs) -> Judged:
     left, top, right, _ = inputs.crop_px
     width_mm = inputs.width_um / 1000
     mm_per_px = width_mm / (right - left)
-    ppi = ppi_of(right - left, width_mm)
-    reachable = {str(p): round((right - left) / p * MM_PER_INCH, 1) for p in (TARGET_PPI, FAIR_PPI, POOR_PPI)}
+    known = facts.ppi_at(width_mm, inputs.crop_px)
+    ppi = ppi_of(right - left, width_mm) if known is None else known
+    reachable = {str(p): round(ppi * width_mm / p, 1) for p in (TARGET_PPI, FAIR_PPI, POOR_PPI)}
     least_stroke, least_gap = method.min_stroke_mm or 0.0, method.min_gap_mm or 0.0
     strokes = rung_for(facts.strokes, least_stroke / mm_per_px) if least_stroke else rung_for(facts.strokes, 0)
     gaps = rung_for(facts.gaps, least_gap / mm_per_px) if least_gap else rung_for(facts.gaps, 0)
@@ -95,8 +99,14 @@ def preflight(inputs: Inputs) -> Judged:
     found = [
         n.model_copy(update={"patch": put({"negative": True})}) if n.code == "cmyk-inverted" else n for n in facts.notes
     ]
-    if not facts.is_vector:
+    if known is not None:
         found += _resolution(ppi, reachable, width_mm)
+    if known is not None and facts.is_vector:
+        found.append(Finding(
+            code="picture-in-drawing", severity="note", message=f"The file holds a picture: {ppi:.0f} ppi at this size, whatever lies round it",
+            why="Lines and letters of a drawing stay sharp; a picture placed in it has the pixels that it has.",
+        ))  # fmt: skip
+    if not facts.is_vector:
         found += _enlarge(ppi, fixes, facts, put)
     if facts.real_mm is not None:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
@@ -200,7 +210,7 @@ def preflight(inputs: Inputs) -> Judged:
     found += _read_back(inputs.lettering)
     return Judged(
         effective_ppi=round(ppi, 1), reachable_mm=reachable, faint_share=round(faint, 4),
-        vanishing_share=round(vanishing, 4), strokes=strokes, gaps=gaps, mm_per_px=mm_per_px, findings=tuple(found),
+        is_drawing=known is None, vanishing_share=round(vanishing, 4), strokes=strokes, gaps=gaps, mm_per_px=mm_per_px, findings=tuple(found),
     )  # fmt: skip
 
 
@@ -240,7 +250,7 @@ def judge(inputs: Inputs) -> StationResult:
     ppi = judged.effective_ppi
     # What the verdict says in its first words is not said again in its last.
     cautions = [f for f in judged.findings if f.severity != "note" and f.code not in ("coarse", "below-target")]
-    if facts.is_vector:
+    if judged.is_drawing:
         verdict = (
             f"A drawing: sharp at every size, but {_lower(cautions[0].message)}"
             if cautions
@@ -260,13 +270,13 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="artwork", name="Artwork",
         state=state_of(judged.findings, settled=inputs.doc.settled),
-        telling="vector" if facts.is_vector else f"{ppi:.0f} ppi", verdict=verdict,
+        telling="vector" if judged.is_drawing else f"{ppi:.0f} ppi", verdict=verdict,
         sub=f"{facts.name} · {_size_of(facts)} · {facts.mode} · {facts.profile or ('drawn in sRGB' if facts.is_vector else 'no profile, read as sRGB')} · {edges}",
         findings=judged.findings,
         drawing=ArtworkDrawing(
             pixels=facts.pixels, content_px=facts.content_px, crop_px=inputs.crop_px, width_mm=inputs.width_um / 1000,
             height_mm=inputs.height_um / 1000, strokes=drawn(judged.strokes), gaps=drawn(judged.gaps),
-            reachable_mm=judged.reachable_mm, cloth=inputs.cloth, is_vector=facts.is_vector, lettering=inputs.lettering,
+            reachable_mm=judged.reachable_mm, cloth=inputs.cloth, is_vector=judged.is_drawing, lettering=inputs.lettering,
         ),
     )  # fmt: skip
 
