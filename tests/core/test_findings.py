@@ -137,9 +137,16 @@ CASES = [
     # station, finding, severity, what provokes it
     ("order", "too-wide", "blocker", {"place": {"width_um": 460_000}}),
     ("order", "near-seams", "caution", {"place": {"width_um": 440_000}, "picture": "wide"}),
+    ("order", "off-blank", "blocker", {"place": {"width_um": 120_000, "below_collar_um": 700_000}}),
+    ("order", "off-blank", "blocker", {"place": {"width_um": 120_000, "offset_um": 260_000}}),
     ("order", "quarter-turn", "note", {"place": {"width_um": 260_000}, "shop_of": small_platen, "picture": "wide"}),
     ("order", "over-platen", "blocker", {"place": {"width_um": 260_000}, "shop_of": small_platen}),
-    ("order", "near-seams", "caution", {"place": {"place": "left sleeve", "width_um": 150_000}}),
+    (
+        "order",
+        "near-seams",
+        "caution",
+        {"place": {"place": "left sleeve", "width_um": 150_000, "below_collar_um": 20_000}},
+    ),
     ("order", "below-collar", "note", {"place": {"below_collar_um": 180_000}}),
     ("method", "scorch", "blocker", {"shop_of": tender}),
     ("method", "press-too-cool", "blocker", {"shop_of": hot}),

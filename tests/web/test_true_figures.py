@@ -288,3 +288,57 @@ def test_a_pdf_that_holds_only_a_picture_is_no_drawing(counter):
     assert "coarse" in {f["code"] for f in art["findings"]}
     assert "sharp at every size" not in art["verdict"]
     assert reading(seen, "resolution")["value"] == pytest.approx(25.4, rel=0.05)
+
+
+HARD = {"name": "Plaque", "kind": "hard", "colour": "#FDFDFB", "colour_name": "white", "thickness_mm": 3, "scorch_c": 230, "coated": True,
+        "price": "1.10", "sizes": {"one": {"width_mm": 200, "height_mm": 250}}}  # fmt: skip
+PRESSED = {"coated metal": (60, "panel face UP"), "hardboard": (85, "Paper on TOP")}
+
+
+def test_what_a_hard_blank_is_made_of_picks_its_pressing_and_unknown_is_asked(counter):
+    """Metal 60 s with the panel face up; hardboard 80 to 90 s, taped and flipped: common practice, no source."""
+    plaque = counter.post("/api/blanks", json=HARD).json()["id"]
+    job = counter.order(lines=[{"blank": plaque, "counts": {"one": 2}}])
+    counter.place(job, 120)
+    counter.decide(job, "method", **counter.get(f"/api/jobs/{job}/advice").json()["ways"]["sub-ink-hard"])
+    method = station(counter.job(job), "method")
+    assert method["state"] == "blocked"
+    assert "material-unknown" in {f["code"] for f in method["findings"]}
+    for material, (seconds, says) in PRESSED.items():
+        assert put(counter, f"/api/blanks/{plaque}", HARD | {"material": material}).status_code == 200
+        method = station(counter.job(job), "method")
+        other = next((f for f in method["findings"] if f["code"] == "material-otherwise"), None)
+        if other:  # the way was decided for another material: said, and put right by one key
+            assert method["state"] == "needs you"
+            counter.decide(job, "method", **other["patch"]["changes"])
+        stages = station(counter.job(job), "press")["drawing"]["stages"]
+        hot = next(s for s in stages if s["temperature_c"])
+        assert (hot["time_s"], says in hot["say"]) == (seconds, True), hot
+        assert ("flip" in {s["id"] for s in stages}) is (material == "hardboard")
+        assert "foil" in {s["id"] for s in stages}, "one a piece, as it comes under the press"
+    put(counter, f"/api/blanks/{plaque}", HARD | {"material": "hardboard", "foil": False})
+    assert "foil" not in {s["id"] for s in station(counter.job(job), "press")["drawing"]["stages"]}
+
+
+def test_a_print_off_its_mug_is_not_released(counter):
+    job = counter.order(lines=[{"blank": "mug", "counts": {"one": 2}}])
+    seen = counter.place(job, 80)
+    assert station(seen, "order")["state"] != "blocked", "it begins in the middle"
+    counter.decide(job, "place", below_collar_um=-26_000)
+    order = station(counter.job(job), "order")
+    assert order["state"] == "blocked"
+    off = next(f for f in order["findings"] if f["code"] == "off-blank")
+    assert "26 mm" in off["message"] or "29 mm" in off["message"]
+    counter.plates(job)
+    assert counter.release(job).json()["code"] == "blocked"
+    counter.decide(job, "place", **off["patch"]["changes"])
+    assert station(counter.job(job), "order")["state"] != "blocked"
+
+
+def test_a_second_side_begins_at_a_size_that_fits_it(counter):
+    """A sock of 88 mm was offered a print of 250 mm."""
+    job = counter.order(lines=[{"blank": "socks", "counts": {"39-42": 2}}])
+    added = counter.post(f"/api/jobs/{job}/prints", json={"place": "side two"})
+    assert added.status_code == 201, added.text
+    place = added.json()["line"]["decisions"]["place"]
+    assert 5_000 <= place["width_um"] <= 100_000

@@ -1672,6 +1672,11 @@ export interface components {
              */
             kind: "cloth" | "hard";
             /**
+             * Material
+             * @default
+             */
+            material: string;
+            /**
              * Obstacles
              * @default []
              */
@@ -1938,6 +1943,11 @@ export interface components {
             fibres: {
                 [key: string]: number;
             };
+            /**
+             * Foil
+             * @default true
+             */
+            foil: boolean;
             /** Id */
             id: string;
             /**
@@ -1945,6 +1955,12 @@ export interface components {
              * @enum {string}
              */
             kind: "cloth" | "hard";
+            /**
+             * Material
+             * @default
+             * @enum {string}
+             */
+            material: "" | "coated metal" | "hardboard" | "ceramic" | "glass" | "wood-grain" | "plastic";
             /** Name */
             name: string;
             /**
@@ -5061,6 +5077,11 @@ export interface components {
             from_mm: number;
             /** Id */
             id: string;
+            /**
+             * Materials
+             * @default []
+             */
+            materials: string[];
             /** Name */
             name: string;
             /**
@@ -5079,7 +5100,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            decided_by: "" | "cloth" | "thickness";
+            decided_by: "" | "cloth" | "thickness" | "material";
             /** Id */
             id: string;
             /** Question */
@@ -5497,6 +5518,12 @@ export interface components {
             missing: ("temperature_c" | "time_s" | "pressure" | "peel")[];
             /** Name */
             name: string;
+            /**
+             * Only If
+             * @default
+             * @enum {string}
+             */
+            only_if: "" | "foil";
             /**
              * Only With
              * @default

@@ -237,7 +237,7 @@ class Context:
 
     @cached_property
     def stages(self) -> tuple[Stage, ...]:
-        return derive.stages_of(self.shop, self.way) if self.way else ()
+        return prints.stages_for(derive.stages_of(self.shop, self.way), self.blank) if self.way else ()
 
     @cached_property
     def stages_here(self) -> tuple[Stage, ...]:

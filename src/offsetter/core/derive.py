@@ -59,6 +59,7 @@ def advice_blank(blank: Blank, obstacles: tuple[str, ...] = ()) -> AdviceBlank:
         coated=blank.coated,
         obstacles=obstacles,
         thickness_mm=blank.thickness_mm,
+        material=blank.material,
     )
 
 

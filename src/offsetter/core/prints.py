@@ -213,17 +213,39 @@ def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Var
     return Demand(ordered=order.ordered, prints=wanted, belonged=belonged)
 
 
+GARMENT_START: dict[str, tuple[int, int, int]] = {
+    "front chest": (210, 85, 0), "left chest": (70, 85, 95), "back": (250, 60, 0), "left sleeve": (70, 60, 0), "right sleeve": (70, 60, 0),
+}  # fmt: skip
+"""Place to a print's width, its distance from the collar or seam, and from the middle, in mm: common practice, no source."""
+STARTS_AT = 0.7
+"""Share of a flat thing's, a mug's or a tube's free width that a print begins with: from memory."""
+
+
 def first_place(blank: Blank) -> PlaceDoc:
     """Where the first print of an order goes: the chest of a garment, the middle of what is printed in its middle."""
+    return starting_place(blank, laid.places_of(next(iter(blank.sizes.values())))[0])
+
+
+def starting_place(blank: Blank, place: str, height_share: float = 1.0) -> PlaceDoc:
+    """Where a print begins on this blank and side, until somebody moves it. height_share: of its width."""
     size = next(iter(blank.sizes.values()))
-    panel = laid.panel(blank, size, "")
-    if panel.origin == "collar":
-        return PlaceDoc()
-    width = round(panel.widest_mm * 0.7)
-    below = round(panel.centre_y_mm - width / 2) if panel.centre_y_mm is not None else 60
+    place = laid.place_on(size, place)
+    panel = laid.panel(blank, size, place)
+    if panel.origin in ("collar", "shoulder seam"):
+        width, below, offset = GARMENT_START[place]
+        width = min(width, int(panel.widest_mm))
+    else:
+        room = min(panel.widest_mm, (panel.highest_mm or panel.widest_mm) / height_share)
+        width, offset = max(5, round(room * STARTS_AT)), 0
+        below = round(panel.centre_y_mm - width * height_share / 2) if panel.centre_y_mm is not None else 60
     return PlaceDoc.model_validate(
-        {"place": laid.places_of(size)[0], "width_um": width * 1000, "below_collar_um": below * 1000}
+        {"place": place, "width_um": width * 1000, "below_collar_um": below * 1000, "offset_um": offset * 1000}
     )
+
+
+def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
+    """Those that this blank goes through: a foil comes off what has one."""
+    return tuple(s for s in stages if s.only_if != "foil" or blank.has_foil)
 
 
 PADDED = "Foam pad under the print"

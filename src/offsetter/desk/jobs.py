@@ -13,6 +13,7 @@ from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act
 from offsetter.core.books import labels_of
+from offsetter.core.compute import laid
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
@@ -20,7 +21,7 @@ from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
 from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line
-from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, way_of
+from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, starting_place, way_of
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate, spoil_rate
 from offsetter.core.standing import standing_of
@@ -290,6 +291,8 @@ class Jobs:
     def _accepted(self, stored: Stored, drafted: Stored, station: str) -> Decision:
         """The document as it is kept: with what its station has found, when this is the word that the station is right."""
         document: Decision = getattr(drafted.decisions, station)
+        if isinstance(document, PlaceDoc):
+            document = self._until_moved(stored, drafted, document)
         before: Decision | None = getattr(stored.decisions, station)
         was_settled = before is not None and before.settled
         if not document.settled:
@@ -298,6 +301,26 @@ class Jobs:
             return document.model_copy(update={"seen": before.seen})
         found = self.work_out(drafted).line.station(core_line.STATION_OF[station])
         return document.model_copy(update={"seen": core_line.seen_at(found)})
+
+    def _until_moved(self, stored: Stored, drafted: Stored, place: PlaceDoc) -> PlaceDoc:
+        """A picture that comes in is laid in the middle of what is printed in its middle, while nobody has moved the print."""
+        was, facts = stored.decisions.place, drafted.here.facts
+        if (
+            facts is None
+            or place.text is not None
+            or place.file == was.file
+            or place.below_collar_um != was.below_collar_um
+        ):
+            return place
+        blank = self.shop()[0].blanks[drafted.order.lines[0].blank]
+        if was.below_collar_um != starting_place(blank, was.place).below_collar_um:
+            return place
+        height = derive.print_height_um(drafted.decisions, facts, place.width_um)
+        size = next(iter(blank.sizes.values()))
+        panel = laid.panel(blank, size, place.place)
+        if panel.centre_y_mm is None:
+            return place
+        return place.model_copy(update={"below_collar_um": round(panel.centre_y_mm * 1000 - height / 2)})
 
     def undo(self, job_id: str, author: str) -> str:
         """Take back the author's own last change; refused with both values if somebody saved since. Gives its print."""

@@ -4,7 +4,7 @@ import secrets
 from collections import Counter
 from datetime import datetime
 
-from offsetter.core.decisions import PlaceDoc
+from offsetter.core.prints import starting_place
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Conflict, Jobs
@@ -21,9 +21,6 @@ class Orders:
         stored = self._jobs.read(job_id)
         taken = {p.decisions.place.place for p in stored.prints}
         new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
-        below = {"back": 60_000, "left sleeve": 60_000, "right sleeve": 60_000}.get(place, 85_000)
-        width = 70_000 if place.endswith("sleeve") or place == "left chest" else 250_000
-        offset = 95_000 if place == "left chest" else 0
         if place in taken:
             raise Refusal(
                 "place-taken",
@@ -32,9 +29,8 @@ class Orders:
                 "Choose another place.",
             )
         order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
-        doc = PlaceDoc.model_validate(
-            {"place": place, "width_um": width, "below_collar_um": below, "offset_um": offset}
-        )
+        shop, _ = self._jobs.shop()
+        doc = starting_place(shop.blanks[stored.order.lines[0].blank], place)
         try:
             with self._jobs.changing(job_id, is_decision=True) as session:
                 store = DecisionStore(session)

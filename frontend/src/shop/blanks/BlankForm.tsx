@@ -9,6 +9,16 @@ import { FromPhotograph } from "./FromPhotograph";
 import { Obstacles, type Stands, typed } from "./Obstacles";
 import { draftsOf, SHAPES, type Shape, SizeTable, shapeOf, sizesOf } from "./SizeTable";
 
+const MATERIALS: NonNullable<Blank["material"]>[] = [
+  "",
+  "coated metal",
+  "hardboard",
+  "ceramic",
+  "glass",
+  "wood-grain",
+  "plastic",
+];
+
 type BlankFormProps = {
   blank?: Blank;
   /** Another colour of this one: all but its colour and price is taken over. */
@@ -34,6 +44,8 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
   const [scorch, setScorch] = useState(String(from?.scorch_c ?? 205));
   const [price, setPrice] = useState(String(from?.price ?? ""));
   const [coated, setCoated] = useState(from?.coated ?? false);
+  const [material, setMaterial] = useState<NonNullable<Blank["material"]>>(from?.material ?? "");
+  const [foil, setFoil] = useState(from?.foil ?? true);
   const [stretch, setStretch] = useState<NonNullable<Blank["stretch"]>>(from?.stretch ?? "some");
   const [shape, setShape] = useState<Shape>(shapeOf(Object.values(from?.sizes ?? {})[0]));
   const [sizes, setSizes] = useState(() => draftsOf(shape, from?.sizes));
@@ -62,6 +74,8 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       thickness_mm: number(thick),
       scorch_c: number(scorch),
       coated: kind === "hard" && coated,
+      material: kind === "hard" ? material : ("" as const),
+      foil,
       stretch,
       price: price.replace(",", ".").trim() || "0",
       sizes: measured,
@@ -123,7 +137,16 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         {kind === "cloth" ? (
           <Typed label="Fibres, in per cent" value={fibres} onChange={setFibres} />
         ) : (
-          <Switch label="Coated" hint="its coating takes dye" value={coated} onChange={setCoated} />
+          <div className="grid gap-2">
+            <Pick
+              label="Made of"
+              value={material}
+              options={MATERIALS.map((m) => ({ id: m, name: m || "not known yet: it will be asked" }))}
+              onChange={setMaterial}
+            />
+            <Switch label="Coated" hint="its coating takes dye" value={coated} onChange={setCoated} />
+            <Switch label="Protective foil" hint="comes off before it is pressed" value={foil} onChange={setFoil} />
+          </div>
         )}
         <Pick
           label="Stretch"

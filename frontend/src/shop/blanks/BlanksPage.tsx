@@ -127,6 +127,8 @@ function OneBlank({ id }: { id: string }) {
           <dd>{blank.stretch}</dd>
           {blank.kind === "hard" && (
             <>
+              <dt className="text-soft">Made of</dt>
+              <dd className={blank.material ? "" : "text-need"}>{blank.material || "not known yet"}</dd>
               <dt className="text-soft">Coating</dt>
               <dd>{blank.coated ? "takes dye" : "none"}</dd>
             </>

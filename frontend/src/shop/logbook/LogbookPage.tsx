@@ -97,7 +97,11 @@ function EntryView({ entry: e }: { entry: Entry }) {
                 key={i}
                 className={`border-b ${i === e.figures.length - 1 ? "border-hair2" : "border-hair"} ${i === e.figures.length + e.money.length - 1 ? "font-semibold" : ""}`}
               >
-                <th scope="row" className={`py-0.5 text-left ${i === e.figures.length + e.money.length - 1 ? "" : "font-normal"}`} title={f.why}>
+                <th
+                  scope="row"
+                  className={`py-0.5 text-left ${i === e.figures.length + e.money.length - 1 ? "" : "font-normal"}`}
+                  title={f.why}
+                >
                   {f.label}
                 </th>
                 <td className="num py-0.5 text-right">{f.planned.toFixed(f.decimals)}</td>

@@ -34,6 +34,8 @@ class AdviceBlank(Frozen):
     coated: bool = False
     obstacles: tuple[str, ...] = Field((), max_length=10)
     thickness_mm: float | None = Field(None, gt=0, le=60)
+    material: str = Field("", max_length=40)
+    """Of hard goods; empty: not said."""
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "AdviceBlank":
@@ -261,6 +263,8 @@ def _measured_choice(question: SchoolQuestion, blank: AdviceBlank, facts: Advice
     if question.decided_by == "cloth":
         tone = cloth_tone(blank.colour, facts, lighter_share)
         return next((c.id for c in choices if c.tone == tone), choices[0].id)
+    if question.decided_by == "material":
+        return next((c.id for c in choices if blank.material in c.materials), choices[0].id)
     if question.decided_by == "thickness" and blank.thickness_mm is not None:
         return max(
             (c for c in choices if c.from_mm <= blank.thickness_mm), key=lambda c: c.from_mm, default=choices[0]

@@ -67,6 +67,9 @@ class Obstacle(Frozen):
     """How high it stands."""
 
 
+Material = Literal["", "coated metal", "hardboard", "ceramic", "glass", "wood-grain", "plastic"]
+
+
 class Blank(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=2, max_length=60)
@@ -81,10 +84,19 @@ class Blank(Frozen):
     scorch_c: float = Field(ge=60, le=400)
     coated: bool = False
     """Carries a coating that takes dye."""
+    material: Material = ""
+    """Of hard goods: it picks time and heat, which face looks up, the flip. Empty: nobody said yet, and it is asked."""
+    foil: bool = True
+    """A flat hard blank comes under a protective foil, unless said otherwise."""
     stretch: Literal["none", "some", "much"] = "some"
     obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
     sizes: dict[str, Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)
+
+    @property
+    def has_foil(self) -> bool:
+        """Mugs have none, nor has cloth."""
+        return self.kind == "hard" and self.foil and not any(isinstance(s, MugSize) for s in self.sizes.values())
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "Blank":

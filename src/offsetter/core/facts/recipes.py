@@ -37,6 +37,8 @@ class Stage(Frozen):
     """What it is done to in one go: a piece, or a whole cut length."""
     first_only: bool = False
     """Before the first piece of a batch alone."""
+    only_if: Literal["", "foil"] = ""
+    """What a blank must have for it."""
     missing: tuple[Literal["temperature_c", "time_s", "pressure", "peel"], ...] = ()
     """What nobody gave: asked for, never guessed."""
     source: str
@@ -53,6 +55,8 @@ class SchoolChoice(Frozen):
     consequence: str
     tone: Literal["", "dark", "light"] = ""
     """For cloth of this tone, where the cloth's measured lightness decides: on dark white is laid, on light none."""
+    materials: tuple[str, ...] = ()
+    """Of hard goods that it is for, where the material decides."""
     from_mm: float = Field(0, ge=0, le=60)
     """For blanks of at least this thickness, where that decides."""
 
@@ -61,7 +65,7 @@ class SchoolQuestion(Frozen):
     id: str
     question: str
     what_decides: str
-    decided_by: Literal["", "cloth", "thickness"] = ""
+    decided_by: Literal["", "cloth", "thickness", "material"] = ""
     """What is measured and decides; empty: practice differs, and a person chooses."""
     choices: tuple[SchoolChoice, ...]
 

@@ -112,7 +112,7 @@ def judge(inputs: Inputs) -> StationResult:
             fix_text="Choose another way: F shows all of them." if ruled_out else "Print one way" if helps else "",
             patch=Patch(station="method", changes={"mode": "one-way"}) if helps and not ruled_out else None,
         ))  # fmt: skip
-    findings += _white_and_cloth(inputs)
+    findings += _white_and_cloth(inputs) + _material(inputs)
     missing = tuple(MissingValue(stage=s.id, name=s.name, fields=s.missing) for s in inputs.stages if s.missing)
     for m in missing:
         findings.append(Finding(
@@ -184,6 +184,31 @@ def _white_and_cloth(inputs: Inputs) -> list[Finding]:
     return [Finding(
         code="white-idle", severity="caution", message=f"{measured}: it needs neither pre-treatment nor white",
         why="A light cloth is its own white; pre-treatment stiffens it and can stain.", fix_text="Leave both out, or say below why not", patch=patch,
+    )]  # fmt: skip
+
+
+def _material(inputs: Inputs) -> list[Finding]:
+    """What a hard blank is made of picks time, heat and which face looks up: unknown it is asked, and never guessed."""
+    question = next((q for q in inputs.recipe.schools if q.decided_by == "material"), None)
+    if question is None:
+        return []
+    material, name = inputs.blank.material, inputs.blank.name.lower()
+    if not material:
+        return [Finding(
+            code="material-unknown", severity="blocker", message=f"Nobody said what the {name} is made of",
+            why="Coated metal takes 60 s, hardboard 80 to 90 s and lies the other way up: a guess spoils the piece.",
+            fix_text="Say it at Blanks: “Change it”, then its material.",
+        )]  # fmt: skip
+    chosen = next(
+        (c for c in question.choices if c.id == inputs.way.schools.get(question.id, question.choices[0].id)), None
+    )
+    wanted = next((c for c in question.choices if material in c.materials), None)
+    if chosen is None or wanted is None or chosen.id == wanted.id:
+        return []
+    return [Finding(
+        code="material-otherwise", severity="caution", message=f"The {name} is {material}, and the way presses it as {chosen.name.lower()}",
+        why=f"For {wanted.name.lower()}: {wanted.consequence}", fix_text=f"Press it as {wanted.name.lower()}",
+        patch=Patch(station="method", changes={"schools": {**inputs.way.schools, question.id: wanted.id}}),
     )]  # fmt: skip
 
 

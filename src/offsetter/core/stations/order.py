@@ -6,6 +6,7 @@ from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
 from offsetter.core.garments import draw_garment, fibres_of
+from offsetter.core.prints import SEAM_MM
 from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
@@ -62,7 +63,7 @@ def judge(inputs: Inputs) -> StationResult:
     findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
     below = mm_of(place.below_collar_um)
     panel = laid.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
-    findings += _laid_findings(inputs, blank, panel, height)
+    findings += _off_blank(inputs, blank, height) + _laid_findings(inputs, blank, panel, height)
     if place.place == "front chest" and panel.origin == "collar" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
         findings.append(Finding(
             code="below-collar", severity="note", message=f"{below:.0f} mm below the collar is unusual for a chest print",
@@ -192,6 +193,67 @@ def _may_bleed(inputs: Inputs) -> bool:
 
 LEAST_BLEED_MM = 2.0
 """A hand lays a hard blank no truer than this: from memory."""
+
+
+HANGS_MM = 1.0
+"""Less than this over an edge is no more than a hand's trueness."""
+
+
+def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
+    """A print that hangs over an edge is lost there; one that covers the blank from edge to edge is a bleed, and meant."""
+    place = inputs.place
+    if not inputs.has_file or place.text is not None:
+        return []
+    top, x, shape = mm_of(place.below_collar_um), mm_of(place.offset_um), height / mm_of(place.width_um)
+    worst: tuple[float, str, str, Edges] = (HANGS_MM, "", "", (0, 0, 0, 0))
+    for size, side, wide in _taken(inputs):
+        edges = _free(side, is_wrap=place.place == "wrap")
+        over = {
+            "left": edges[0] - (x - wide / 2), "right": x + wide / 2 - edges[2],
+            "upper": edges[1] - top, "lower": top + wide * shape - edges[3],
+        }  # fmt: skip
+        for edge, opposite in (("left", "right"), ("right", "left"), ("upper", "lower"), ("lower", "upper")):
+            if over[edge] > worst[0] and (place.place == "wrap" or over[opposite] < 0):
+                worst = (over[edge], edge, size, edges)
+    far, edge, size, edges = worst
+    if not edge:
+        return []
+    named = (
+        {"upper": "rim", "lower": "foot", "left": "handle", "right": "handle"}[edge]
+        if place.place == "wrap"
+        else f"{edge} edge"
+    )
+    across, down = edges[2] - edges[0], edges[3] - edges[1]
+    wide = place.width_for(size) / 1000
+    fits = wide <= across and wide * shape <= down
+    small = wide if fits else float(int(min(across, down / shape)))
+    changes: dict[str, object] = {
+        "below_collar_um": um_of(max(edges[1], (edges[1] + edges[3] - small * shape) / 2)),
+        "offset_um": 0,
+    }
+    if not fits:
+        changes |= {"width_um": um_of(small), "widths_um": {}}
+    return [Finding(
+        code="off-blank", severity="blocker", degree=far, message=f"The print hangs {far:.0f} mm over the {blank.name.lower()}'s {named}",
+        why="What lies outside is not on the piece, and soils what is under it.",
+        fix_text="Lay it in the middle" if fits else f"Make it {small:.0f} mm wide and lay it in the middle",
+        patch=Patch(station="place", changes=changes),
+    )]  # fmt: skip
+
+
+Edges = tuple[float, float, float, float]
+
+
+def _free(side: laid.Panel, *, is_wrap: bool) -> Edges:
+    """Left, top, right, bottom that a print may reach; of a mug its rim, foot and handle stay clear."""
+    left, top, right, bottom = side.bounds_mm
+    if side.origin == "collar":  # sleeves hang beside the body: a print on it ends at its seams
+        body = side.widest_mm / 2 + SEAM_MM
+        return -body, top, body, bottom
+    if not is_wrap or side.highest_mm is None:
+        return left, top, right, bottom
+    rim = (bottom - top - side.highest_mm) / 2
+    return -side.widest_mm / 2, top + rim, side.widest_mm / 2, bottom - rim
 
 
 def _laid_findings(inputs: Inputs, blank: Blank, panel: laid.Panel, height: float) -> list[Finding]:
