@@ -161,6 +161,13 @@ def test_a_method_goes_from_the_order_to_a_good_piece(counter, method):
     assert sheet["mirrored"] is known.mirror
     card = through(counter, job)
     assert all(s["stack"] for s in card["stages"])
+    assert all(f["cure"] for f in card["faults"])
+    befalls = {f["seen"] for f in card["faults"]} | {c for at in station(seen, "inspect")["drawing"]["causes"].values() for c in at}
+    assert ("ghost image" in befalls) == (known.lies == "in")
+    assert ("toner does not fix" in befalls) == ("laser" in known.marking)
+    assert ("letters lifted" in befalls) == any(s["id"] == "weed" for s in station(seen, "prepare")["drawing"]["stages"])
+    assert ("white through the colours" in befalls) == (method == "direct")
+    assert not (known.prepares_first and befalls & {"wrong face down", "part stayed on the carrier", "peeled warm"})
     done = counter.job(job)
     assert station(done, "inspect")["state"] == "done"
     assert done["ledger"]["good"] == 2

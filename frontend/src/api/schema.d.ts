@@ -2670,6 +2670,48 @@ export interface components {
             without_blank: string;
         };
         /**
+         * Fault
+         * @description Something that is seen, the stages it is seen at, which methods can have it, and the cure.
+         */
+        Fault: {
+            /** At */
+            at: string[];
+            /**
+             * Carrier
+             * @default false
+             */
+            carrier: boolean;
+            /** Cure */
+            cure: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: ("cloth" | "hard")[];
+            /**
+             * Lies
+             * @default []
+             */
+            lies: string[];
+            /**
+             * Marking
+             * @default
+             */
+            marking: string;
+            /**
+             * Saves
+             * @default false
+             */
+            saves: boolean;
+            /** Seen */
+            seen: string;
+            /**
+             * White
+             * @default false
+             */
+            white: boolean;
+        };
+        /**
          * Feed
          * @description One medium that a printer takes for one method: a roll, sheets, or the garment itself on its platen. Lengths in mm.
          */
@@ -3004,6 +3046,13 @@ export interface components {
         };
         /** InspectDrawing */
         InspectDrawing: {
+            /**
+             * Causes
+             * @default {}
+             */
+            causes: {
+                [key: string]: string[];
+            };
             garment: components["schemas"]["GarmentDrawing"];
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -4306,6 +4355,8 @@ export interface components {
             };
             /** Covers */
             covers: components["schemas"]["CoverLeft"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
             /** First Done */
             first_done: boolean;
             /** Heats */

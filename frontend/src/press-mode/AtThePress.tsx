@@ -269,6 +269,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         here={engine.atPress(state)?.id ?? null}
         stages={stages}
         shared={card.shared}
+        faults={card.faults}
         labelOf={labelOf}
         onClose={() => setHasTrouble(false)}
         onChoose={(ids, outcome, cause) => {

@@ -4,16 +4,6 @@ import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 import { carriesPrint, pressingStage } from "./engine";
 
-const CAUSES = [
-  "did not let go",
-  "off the crease",
-  "wrong face down",
-  "slipped",
-  "wrong timer",
-  "part stayed on the film",
-  "scorched",
-];
-
 export type Outcome = "again" | "spoiled" | "second" | "transfer" | "blank";
 
 type TroubleProps = {
@@ -22,13 +12,14 @@ type TroubleProps = {
   here: string | null;
   stages: Stage[];
   shared: PressCard["shared"];
+  faults: PressCard["faults"];
   labelOf: (slot: string) => string;
   onClose: () => void;
   onChoose: (ids: string[], outcome: Outcome, cause: string) => void;
 };
 
 /** Which failed, why, and can each be saved: for one piece or a batch. */
-export function Trouble({ open, pieces, here, stages, shared, labelOf, onClose, onChoose }: TroubleProps) {
+export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, onClose, onChoose }: TroubleProps) {
   const [cause, setCause] = useState("");
   const [chosen, setChosen] = useState<string[] | null>(null);
   const ids = (chosen ?? (here ? [here] : pieces.slice(0, 1).map((p) => p.id))).filter((i) =>
@@ -39,6 +30,7 @@ export function Trouble({ open, pieces, here, stages, shared, labelOf, onClose, 
   const allPrinted = them.length > 0 && them.every((p) => carriesPrint(p, stages));
   const nonePrinted = them.length > 0 && them.every((p) => !carriesPrint(p, stages));
   const canAgain = them.length > 0 && them.every((p) => p.stage > pressingStage(stages) || p.again);
+  const known = faults.find((f) => f.seen === cause);
   const choose = (outcome: Outcome) => {
     onChoose(ids, outcome, said);
     setChosen(null);
@@ -70,18 +62,24 @@ export function Trouble({ open, pieces, here, stages, shared, labelOf, onClose, 
         </p>
       ))}
       <div className="mt-4 flex flex-wrap gap-2">
-        {CAUSES.map((c) => (
+        {faults.map((f) => (
           <button
-            key={c}
+            key={f.seen}
             type="button"
-            aria-pressed={cause === c}
-            onClick={() => setCause(c)}
-            className={`min-h-12 rounded-lg border-2 px-4 text-lg ${cause === c ? "border-act bg-act-soft" : "border-hair2"}`}
+            aria-pressed={cause === f.seen}
+            onClick={() => setCause(f.seen)}
+            className={`min-h-12 rounded-lg border-2 px-4 text-lg ${cause === f.seen ? "border-act bg-act-soft" : "border-hair2"}`}
           >
-            {c}
+            {f.seen}
           </button>
         ))}
       </div>
+      {known && (
+        <p role="status" className="mt-3 border-l-4 border-act pl-3 text-lg">
+          {known.cure}
+          {known.saves && !canAgain && them.length > 0 && " Pressing once more saves it once it is off the press."}
+        </p>
+      )}
       <label className="mt-4 block">
         <span className="font-semibold">Or in your words</span>
         <input className="field" maxLength={200} value={cause} onChange={(e) => setCause(e.target.value)} />

@@ -8,7 +8,20 @@ from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits
 from offsetter.core.decisions import Decisions, Way
-from offsetter.core.facts import Blank, Condition, Feed, Method, MugSize, Press, Recipe, Shop, Stage, advice_facts
+from offsetter.core.facts import (
+    Blank,
+    Condition,
+    Fault,
+    Feed,
+    Method,
+    MugSize,
+    Press,
+    Recipe,
+    Shop,
+    Stage,
+    advice_facts,
+    faults,
+)
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
@@ -95,6 +108,12 @@ def press_for(shop: Shop, blank: Blank | None) -> Press:
 
 def blank_of(shop: Shop, decisions: Decisions, kind: str) -> Blank:
     return shop.blanks[decisions.order.line_of(kind).blank]
+
+
+def faults_of(shop: Shop, way: Way, decisions: Decisions, blank: Blank) -> tuple[Fault, ...]:
+    """What can go wrong by this way on this blank."""
+    has_white = white_of(shop, way, decisions, blank.colour) is not None
+    return tuple(f for f in faults() if f.can_befall(shop.methods[way.method], blank.kind, has_white=has_white))
 
 
 def crop_of(decisions: Decisions, facts: ArtworkFacts) -> tuple[int, int, int, int]:

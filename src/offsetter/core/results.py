@@ -229,6 +229,8 @@ class StagesDrawing(Frozen):
 class InspectDrawing(Frozen):
     kind: Literal["inspect"] = "inspect"
     garment: GarmentDrawing
+    causes: dict[str, tuple[str, ...]] = {}
+    """Stage (print and handling among them) to what can have gone wrong there by this method."""
 
 
 Drawing = Annotated[

@@ -7,7 +7,7 @@ from offsetter.core import derive
 from offsetter.core.acts import SetUp
 from offsetter.core.batch_ways import BatchWay, batch_ways
 from offsetter.core.common_ground import Shared, what_failures_share
-from offsetter.core.facts import Stage
+from offsetter.core.facts import Fault, Stage
 from offsetter.core.press_card import (
     CardRow,
     Cooling,
@@ -65,6 +65,8 @@ class PressCard(Frozen):
     run: str
     shared: tuple[Shared, ...]
     placings: tuple[Placing, ...]
+    faults: tuple[Fault, ...]
+    """What can go wrong under this press by this method, each with its cure."""
     covers: tuple[CoverLeft, ...]
     """Sheets used up by counting, as they lie at this press."""
     first_done: bool
@@ -122,6 +124,7 @@ class Presses:
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
+            faults=tuple(f for f in derive.faults_of(shop, line.way, seen.job.decisions, blank) if any(f.is_at(s.id) for s in stages)),
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 

@@ -144,23 +144,6 @@ function stagesOf(job: Job): { id: string; name: string }[] {
   return [{ id: "print", name: "print" }, ...named, { id: "handling", name: "handling" }];
 }
 
-const CAUSES: Record<string, string[]> = {
-  print: ["missing nozzles", "ran out of white", "head touched the film"],
-  powder: ["powder on dry ink", "powder outside the print"],
-  cure: ["not glazed", "scorched"],
-  "pre-press": ["scorched", "wrinkle pressed in"],
-  transfer: ["off the crease", "wrong face down", "wrong timer", "slipped"],
-  peel: ["peeled warm", "peeled upward", "part stayed on the film"],
-  finish: ["no sheet over it", "scorched"],
-  marry: ["sheet wrong way round", "air pocket", "stuck to the platen"],
-  rub: ["adhesive sheet tore", "toner stayed behind"],
-  weed: ["letters lifted", "cut too deep", "cut too shallow"],
-  trim: ["cut into the print", "glue left round the edge"],
-  spray: ["too wet", "fold missed"],
-  set: ["white pushed through"],
-  handling: ["stain", "hole in the blank"],
-};
-
 export function InspectCard({ station, jobLine }: StationProps) {
   const outbox = useOutbox();
   const { job } = jobLine;
@@ -293,6 +276,7 @@ export function SpoiledForm({ job }: { job: Job }) {
   const [slot, setSlot] = useState("");
   const [signature, setSignature] = useState("");
   const stages = stagesOf(job);
+  const causes = job.line.stations.map((s) => drawingOf(s, "inspect")).find((d) => d)?.causes ?? {};
   const [chosen, setStage] = useState("");
   const stage = chosen || (stages.find((s) => s.id.startsWith("transfer")) ?? stages[0])?.id || "print";
   const [cause, setCause] = useState("");
@@ -408,7 +392,7 @@ export function SpoiledForm({ job }: { job: Job }) {
           onChange={(e) => setCause(e.target.value)}
         />
         <datalist id="causes">
-          {(CAUSES[Object.keys(CAUSES).find((k) => stage.startsWith(k)) ?? ""] ?? []).map((c) => (
+          {(causes[stage] ?? []).map((c) => (
             <option key={c} value={c} />
           ))}
         </datalist>

@@ -13,15 +13,16 @@ from offsetter.core.facts.colour import (
     Space,
     condition_id,
 )
+from offsetter.core.facts.faults import Fault
 from offsetter.core.facts.machines import Feed, HeatReading, Oven, Press, Printer, PrintMode
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Layer, Recipe, SchoolChoice, SchoolQuestion, Stage
-from offsetter.core.facts.shipped import advice_facts, methods, profile_bytes, read_method, recipes
+from offsetter.core.facts.shipped import advice_facts, faults, methods, profile_bytes, read_method, recipes
 from offsetter.core.facts.shop import Levels, Prices, Shop
 
 __all__ = [
-    "Blank", "BrandColour", "Condition", "Curve", "Drift", "Feed", "FlatSize", "GarmentSize", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
+    "Blank", "BrandColour", "Condition", "Curve", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
     "PrintMode", "Printer", "Profile", "ProfileTag", "Recipe", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Space", "Stage", "TubeSize", "advice_facts",
-    "condition_id", "methods",
+    "condition_id", "faults", "methods",
     "profile_bytes", "read_method", "recipes",
 ]  # fmt: skip

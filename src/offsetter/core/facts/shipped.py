@@ -7,6 +7,7 @@ from importlib.resources import files
 from pydantic import ValidationError
 
 from offsetter.core.facts.advice import AdviceFacts
+from offsetter.core.facts.faults import Fault
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Refusal
@@ -62,6 +63,12 @@ def recipes() -> dict[str, Recipe]:
 def advice_facts() -> AdviceFacts:
     """What advice reckons with besides the methods."""
     return AdviceFacts.model_validate(tomllib.loads((_DATA / "advice.toml").read_text()))
+
+
+@cache
+def faults() -> tuple[Fault, ...]:
+    """What is seen when something goes wrong, with its cure."""
+    return tuple(Fault.model_validate(row) for row in tomllib.loads((_DATA / "faults.toml").read_text())["fault"])
 
 
 @cache

@@ -1,5 +1,6 @@
 """Inspect: what is good, what spoiled, and what belongs to the picture."""
 
+from offsetter.core import derive
 from offsetter.core.acts import Standing
 from offsetter.core.context import Context
 from offsetter.core.ledger import Ledger
@@ -7,7 +8,7 @@ from offsetter.core.results import GarmentDrawing, InspectDrawing, State, Statio
 from offsetter.core.stations.artwork import OWN_HOLES
 from offsetter.core.values import Finding, Frozen
 
-VERSION = 5
+VERSION = 6
 
 
 class Inputs(Frozen):
@@ -15,14 +16,20 @@ class Inputs(Frozen):
     garment: GarmentDrawing
     stands: Standing
     why: str = ""
+    causes: dict[str, tuple[str, ...]] = {}
+    """Stage to what can have gone wrong there by this method."""
     belongs: tuple[Finding, ...] = ()
     """What looks like a fault and belongs to the picture."""
 
 
 def inputs(ctx: Context) -> Inputs:
     stands, why = ctx.stands
-    return Inputs(ledger=ctx.ledger, garment=ctx.garment, stands=stands, why=why, 
-                  belongs=tuple(f for f in ctx.done["artwork"].findings if f.code == OWN_HOLES))  # fmt: skip
+    can = derive.faults_of(ctx.shop, ctx.gone, ctx.decisions, ctx.blank)
+    stages = ("print", *(s.id for s in ctx.stages), "handling")
+    return Inputs(
+        ledger=ctx.ledger, garment=ctx.garment, stands=stands, why=why, causes={s: tuple(f.seen for f in can if f.is_at(s)) for s in stages},
+        belongs=tuple(f for f in ctx.done["artwork"].findings if f.code == OWN_HOLES),
+    )  # fmt: skip
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -51,7 +58,7 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="inspect", name="Inspect", state=state, telling=f"{good} of {ordered} good", verdict=verdict,
         sub="count what is good; say what spoiled, and at which stage", findings=inputs.belongs,
-        drawing=InspectDrawing(garment=inputs.garment),
+        drawing=InspectDrawing(garment=inputs.garment, causes=inputs.causes),
     )  # fmt: skip
 
 
