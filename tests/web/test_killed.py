@@ -24,6 +24,7 @@ def server(database, shop_rows, tmp_path):
     made.kill()
 
 
+@pytest.mark.timeout(480)
 def test_nothing_acknowledged_is_lost_and_nothing_is_doubled(server):
     counter = server.counter()
     pressing = counter.order({"S": PIECES})

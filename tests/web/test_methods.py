@@ -1,5 +1,6 @@
 """Every method through the whole line over the wire, and the sixteenth, which is a file and no code."""
 
+import re
 import uuid
 
 import pytest
@@ -142,6 +143,53 @@ def through(counter, job: str) -> dict:
     return card
 
 
+LASER = {"sub-toner", "toner-self-weed", "toner-trim", "toner-hard", "toner-opaque", "toner-white-coat", "toner-two-sheet", "toner-colour-sheet"}
+DYE = {"sub-ink-fabric", "sub-ink-hard", "sub-toner"}
+HARD = {"sub-ink-hard", "sub-toner", "toner-hard"}
+EVERY = set(facts.methods())
+OWN_WORDS = [
+    (r"\binks?\b|nozzle|\bheads?\b", EVERY - LASER),
+    (r"\btoners?\b|fuser", LASER),
+    (r"powder|glazed|\boven\b", {"film"}),
+    (r"pre-?treat|sprayer|\bplaten height", {"direct"}),
+    (r"becomes gas|ghost|dye paper", DYE),
+    (r"\bgarments? (is|are) printed|the garment itself", {"direct"}),
+    (r"transfers?\b", EVERY - {"direct"}),
+    (r"\bfilm\b", {"film", "toner-two-sheet", "print-cut"}),
+    (r"\bvinyl\b|(?<!dust )(?<!Mist: )\bmask\b(?!ed)|weed(ing)? hook|every inner piece", {"print-cut"}),
+    (r"marry|adhesive sheet|\brub\b", {"toner-two-sheet", "toner-white-coat", "toner-colour-sheet"}),
+    (r"rubber mat|white-coated sheet", {"toner-white-coat"}),
+    (r"coloured sheet", {"toner-colour-sheet"}),
+    (r"finishing sheet", {"toner-self-weed", "toner-two-sheet"}),
+    (r"white border|\bbacking\b", {"toner-opaque", "inkjet-opaque", "inkjet-light", "print-cut"}),
+    (r"stretch", {"toner-trim", "direct"}),
+    (r"\bmug\b|in water", {"toner-hard"}),
+    (r"\b(cloth|garment|yarns?|collar|crease|fibre|shirt)\b(?<!lint-free cloth)", EVERY - HARD),
+]
+"""A word to the methods in whose work it belongs: in nobody else's sentences."""
+NOT_SPOKEN = {"id", "kind", "code", "sizes", "method", "recipe", "signature", "cloth", "href", "schools", "profile_name", "pictures", "order", "decisions"}
+
+
+def sentences(seen):
+    """Everything a result says in words, what it is known by left out."""
+    if isinstance(seen, str):
+        if " " in seen:
+            yield re.sub(r"“[^”]*”", "", seen)
+    elif isinstance(seen, dict):
+        for key, part in seen.items():
+            if key not in NOT_SPOKEN:
+                yield from sentences(part)
+    elif isinstance(seen, list):
+        for part in seen:
+            yield from sentences(part)
+
+
+def strangers(method: str, *seen) -> set[tuple[str, str]]:
+    """Words of other methods' work, each with the sentence it stands in."""
+    said = {s for part in seen for s in sentences(part)}
+    return {(word, s) for word, owners in OWN_WORDS if method not in owners for s in said if re.search(word, s, re.IGNORECASE)}
+
+
 @pytest.mark.parametrize("method", list(facts.methods()))
 def test_a_method_goes_from_the_order_to_a_good_piece(counter, method):
     known = facts.methods()[method]
@@ -160,6 +208,8 @@ def test_a_method_goes_from_the_order_to_a_good_piece(counter, method):
     sheet = station(seen, "sheet")["drawing"]
     assert sheet["mirrored"] is known.mirror
     card = through(counter, job)
+    # Read as the person at that bench reads it: before the printer starts, at the press, and when all is done.
+    assert strangers(method, seen["line"]["stations"], card, counter.job(job)["line"]["stations"]) == set()
     assert all(s["stack"] for s in card["stages"])
     assert all(f["cure"] for f in card["faults"])
     befalls = {f["seen"] for f in card["faults"]} | {c for at in station(seen, "inspect")["drawing"]["causes"].values() for c in at}

@@ -32,6 +32,8 @@ type Outbox = {
   /** Others who did things here that wait until they sign in again. */
   others: string[];
   problem: ProblemError | null;
+  /** Everything done here was sent, or the server is away. */
+  sent: () => Promise<void>;
   clearProblem: () => void;
   sayProblem: (problem: ProblemError) => void;
   /** Take a job that the server answered with as the newest. */
@@ -57,7 +59,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const [letters, setLetters] = useState<Letter[]>(read);
   const [problem, setProblem] = useState<ProblemError | null>(null);
-  const sending = useRef(false);
+  const sending = useRef<Promise<void> | null>(null);
   const kept = useRef(letters);
 
   const accept = useCallback(
@@ -91,30 +93,32 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     setLetters(next);
   }, []);
 
-  const send = useCallback(async () => {
-    if (sending.current) return;
-    sending.current = true;
-    try {
-      for (;;) {
-        const letter = kept.current.find((l) => isBy(l, me()));
-        if (!letter) return;
-        try {
-          accept(await post(letter));
-        } catch (error) {
-          if (!(error instanceof ProblemError)) throw error;
-          if (error.isAway) return;
-          // In another tab somebody else may have signed in meanwhile.
-          if (error.code === "may-not") await queries.refetchQueries({ queryKey: ["welcome"] });
-          if (!isBy(letter, me())) continue;
-          setProblem(error.about(letter.job));
-          queries.invalidateQueries({ queryKey: ["job", letter.job] });
-        }
-        keep(kept.current.filter((l) => l.id !== letter.id));
+  const sendAll = useCallback(async () => {
+    for (;;) {
+      const letter = kept.current.find((l) => isBy(l, me()));
+      if (!letter) return;
+      try {
+        accept(await post(letter));
+      } catch (error) {
+        if (!(error instanceof ProblemError)) throw error;
+        if (error.isAway) return;
+        // In another tab somebody else may have signed in meanwhile.
+        if (error.code === "may-not") await queries.refetchQueries({ queryKey: ["welcome"] });
+        if (!isBy(letter, me())) continue;
+        setProblem(error.about(letter.job));
+        queries.invalidateQueries({ queryKey: ["job", letter.job] });
       }
-    } finally {
-      sending.current = false;
+      keep(kept.current.filter((l) => l.id !== letter.id));
     }
   }, [accept, keep, queries, me]);
+
+  /** One sending at a time: who asks while one goes on waits for that one. */
+  const send = useCallback(() => {
+    sending.current ??= sendAll().finally(() => {
+      sending.current = null;
+    });
+    return sending.current;
+  }, [sendAll]);
 
   useEffect(() => {
     void send();
@@ -132,6 +136,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       waiting: letters.filter((l) => isBy(l, name)).length,
       others: [...new Set(letters.flatMap((l) => (l.by && l.by !== name ? [l.by] : [])))],
       problem,
+      sent: send,
       clearProblem: () => setProblem(null),
       sayProblem: setProblem,
       accept,

@@ -1968,6 +1968,11 @@ export interface components {
              * @default []
              */
             obstacles: components["schemas"]["Obstacle"][];
+            /**
+             * Plural
+             * @default
+             */
+            plural: string;
             /** Price */
             price: string;
             /** Scorch C */
@@ -2342,6 +2347,12 @@ export interface components {
              * @default #C9D0D3
              */
             carrier: string;
+            /**
+             * Colorant
+             * @default ink
+             * @enum {string}
+             */
+            colorant: "ink" | "toner";
             /** Colours */
             colours: components["schemas"]["ColourStep"][];
             /**
@@ -3367,6 +3378,12 @@ export interface components {
          */
         LineOut: {
             decisions: components["schemas"]["Decisions"];
+            /**
+             * Makes
+             * @default transfer
+             * @enum {string}
+             */
+            makes: "transfer" | "garment";
             pictures: components["schemas"]["PictureSet"] | null;
             /** Plates Key */
             plates_key: string | null;

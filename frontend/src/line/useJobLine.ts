@@ -139,6 +139,8 @@ export function useJobLine(
     async (way: "undo" | "redo") => {
       const params = { path: { job_id: id } };
       try {
+        // What was decided a moment ago is what is taken back, not the decision before it.
+        await outbox.sent();
         const now = await told<Job>(
           way === "undo"
             ? api.POST("/api/jobs/{job_id}/undo", { params })

@@ -36,7 +36,11 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
       {/* While something moves, the figure before takes the note's line: there it is never cut off. */}
       <div className="truncate text-sm text-soft" title={r.note}>
         {r.is_over && <span className="font-semibold text-need">over · </span>}
-        {moved && was ? <span className="num">was {was.value.toFixed(was.decimals)}</span> : r.note}
+        {moved && was ? (
+          <span className="num">{`was ${was.value.toFixed(was.decimals)}${was.unit === r.unit ? "" : ` ${was.unit}`}`}</span>
+        ) : (
+          r.note
+        )}
       </div>
     </div>
   );

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, MutableMapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from offsetter.core import readings
 from offsetter.core.books import Books
@@ -90,6 +90,8 @@ class Line(Frozen):
     cost: PieceCost | None
     currency: str
     media: str
+    makes: Literal["transfer", "garment"] = "transfer"
+    """What the printer makes: something to press, or the piece itself."""
 
     @property
     def spec(self) -> PlateSpec | None:
@@ -115,6 +117,7 @@ def evaluate(given: LineInputs | Context, memo: Memo) -> Line:
         passes=ctx.passes, variants=ctx.variants, way=ctx.way, variant=ctx.variant, kind=ctx.kind,
         layout=ctx.layout if ctx.has_picture else None, on_run=ctx.on_run if ctx.has_picture else (), cost=cost,
         currency=ctx.shop.prices.currency, media=ctx.feed.media if ctx.way else "",
+        makes=ctx.method.makes if ctx.way else "transfer",
     )  # fmt: skip
 
 

@@ -220,7 +220,7 @@ def _whole(prints: list[PieceCost], blanks: Decimal) -> PieceCost:
 
 
 def _rows(plan: PieceCost, spent: PieceCost) -> list[tuple[str, Decimal, Decimal]]:
-    labels = {"blank": "Blanks", "media": "Media", "ink": "Ink", "powder": "Powder", "covers": "Counted sheets", "hands": "Hands",
+    labels = {"blank": "Blanks", "media": "Media", "ink": "Ink or toner", "powder": "Powder", "covers": "Counted sheets", "hands": "Hands",
               "machines": "Machines", "spoilage": "Allowed for spoiling"}  # fmt: skip
     rows = [(label, getattr(plan, n), getattr(spent, n)) for n, label in labels.items()]
     return [*(r for r in rows if r[1] or r[2]), ("All together", plan.whole, spent.whole)]

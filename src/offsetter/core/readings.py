@@ -25,7 +25,7 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
                 note="of the print's area") if spec.white else
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,
                 note="by its fullest colour, no white"),
-        Reading(key="most-ink", label="Most ink", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
+        Reading(key="most-ink", label=f"Most {method.colorant}", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
                 note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
     ]  # fmt: skip
     if ink:

@@ -116,6 +116,7 @@ class ColourDrawing(Frozen):
     colours: tuple["ColourStep", ...]
     over_limit_share: float
     brands: tuple["BrandStep", ...] = ()
+    colorant: Literal["ink", "toner"] = "ink"
     misses_share: float = 0.0
     """Of the picture, colours that the print misses by more than CIEDE2000 2."""
     is_driven: bool = False

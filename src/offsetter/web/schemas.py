@@ -74,6 +74,8 @@ class LineOut(Frozen):
     plates_key: str | None
     """Of everything on the next run."""
     plates_ready: bool
+    makes: Literal["transfer", "garment"] = "transfer"
+    """What the printer makes: something to press, or the piece itself."""
     run_pictures: tuple[str, ...] = ()
     """Carrier side of each of the next run's sorts."""
 

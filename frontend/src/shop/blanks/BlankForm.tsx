@@ -40,6 +40,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
   );
   const [colour, setColour] = useState(blank?.colour ?? "#FFFFFF");
   const [colourName, setColourName] = useState(blank?.colour_name ?? (like ? "" : "white"));
+  const [plural, setPlural] = useState(from?.plural ?? "");
   const [thick, setThick] = useState(String(from?.thickness_mm ?? 0.4));
   const [scorch, setScorch] = useState(String(from?.scorch_c ?? 205));
   const [price, setPrice] = useState(String(from?.price ?? ""));
@@ -70,6 +71,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       kind,
       fibres: kind === "cloth" ? Object.fromEntries(parts.map((p) => [p?.[2] ?? "", number(p?.[1] ?? "0") / 100])) : {},
       colour,
+      plural: plural.trim(),
       colour_name: colourName.trim(),
       thickness_mm: number(thick),
       scorch_c: number(scorch),
@@ -124,7 +126,10 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
           void save();
         }}
       >
-        <Typed label="Name" value={name} onChange={setName} />
+        <div className="grid grid-cols-2 gap-2">
+          <Typed label="Name" value={name} onChange={setName} />
+          <Typed label="Several are called" value={plural} onChange={setPlural} hint={`${name.trim() || "name"}s`} />
+        </div>
         <Pick
           label="It is"
           value={kind}

@@ -107,6 +107,7 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
   const doc = jobLine.document("colour");
   const drawing = drawingOf(station, "colour");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
+  const isToner = drawing.colorant === "toner";
   const reading = jobLine.line.readings.find((r) => r.key === "most-ink");
   const limit = doc.ink_limit_pct ?? Number(/limit (\d+)/.exec(reading?.note ?? "")?.[1] ?? 230);
   return (
@@ -135,13 +136,13 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
         onChange={(black_point) => jobLine.done("colour", { black_point })}
       />
       <Slider
-        label="Ink limit"
+        label={isToner ? "Toner limit" : "Ink limit"}
         value={limit}
         min={120}
         max={320}
         step={5}
         shown={`${limit.toFixed(0)} %`}
-        ends={["dry, weak", "wet, puddles"]}
+        ends={isToner ? ["thin, weak", "heavy, flakes"] : ["dry, weak", "wet, puddles"]}
         onMove={(v) => jobLine.move("colour", { ink_limit_pct: v })}
         onDone={(v) => jobLine.done("colour", { ink_limit_pct: v })}
       />

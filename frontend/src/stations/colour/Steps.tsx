@@ -75,8 +75,9 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
         </>
       )}
       <p className="mt-2 text-sm text-soft">
-        Ink as C M Y K in %{drawing.is_driven ? ", an estimate: the driver separates by itself" : ""}. ΔE is CIEDE2000
-        between asked and printed on full white.
+        {drawing.colorant === "toner" ? "Toner" : "Ink"} as C M Y K in %
+        {drawing.is_driven ? ", an estimate: the driver separates by itself" : ""}. ΔE is CIEDE2000 between asked and
+        printed on full white.
       </p>
       {off && <CameOutOff colour={off} jobLine={jobLine} onClose={() => setOff(null)} />}
     </section>

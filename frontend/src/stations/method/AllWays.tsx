@@ -38,8 +38,8 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
     <section aria-label="All ways" tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-4">
       <p>
         <span className="font-semibold">
-          {fits.length} of {advice.ranked.length} ways fit {asked.quantity} pieces at {asked.width_mm.toFixed(0)} x{" "}
-          {asked.height_mm.toFixed(0)} mm.
+          {fits.length} of {advice.ranked.length} ways fit {asked.quantity} {asked.quantity === 1 ? "piece" : "pieces"}{" "}
+          at {asked.width_mm.toFixed(0)} x {asked.height_mm.toFixed(0)} mm.
         </span>{" "}
         {advice.would_change.join(" ")}
       </p>

@@ -238,7 +238,7 @@ function Covers({ job }: { job: Job }) {
           <span>{c.cover}</span>
           <span className={`num ${c.used >= c.uses ? "font-semibold text-need" : ""}`}>
             {c.used >= c.uses ? "take a new one" : `${c.uses - c.used} of ${c.uses} presses left`}
-            {!c.is_known && <span className="text-soft"> (never said new)</span>}
+            {!c.is_known && <span className="text-soft"> · counted from the first press here</span>}
           </span>
         </p>
       ))}

@@ -271,7 +271,7 @@ function InkBars({ station }: { station: StationProps["station"] }) {
   if (!measure) return null;
   const most = Math.max(10, ...Object.values(measure.coverage_pct));
   return (
-    <section aria-label="Ink by channel">
+    <section aria-label="By channel">
       <h3 className="font-semibold">Measured on the plates</h3>
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <defs>

@@ -3,6 +3,7 @@ import { api, newId, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Job } from "../../api/types";
 import { Button } from "../../ui/parts";
+import { several } from "../../ui/several";
 
 const WAYS = [
   { id: "use", name: "Use as printed", why: "they go on as they are; the reason is kept with the job" },
@@ -41,8 +42,8 @@ export function StaleChoice({ job }: { job: Job }) {
     <fieldset className="rounded-lg border-2 border-old bg-old-soft p-3">
       <legend className="px-1 font-bold text-old">Out of date</legend>
       <p>
-        {stale.transfers} transfers in hand and {stale.pieces} pressed pieces were printed under other settings. What
-        becomes of them?
+        {several(stale.transfers, job.line.makes ?? "transfer")} in hand and {several(stale.pieces, "pressed piece")}{" "}
+        printed under other settings: what becomes of them?
       </p>
       {WAYS.map((w) => (
         <label key={w.id} className="mt-1.5 flex gap-2">

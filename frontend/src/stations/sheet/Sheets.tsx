@@ -2,6 +2,7 @@ import type { RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
+import { several } from "../../ui/several";
 import { Prints } from "./Prints";
 
 type SheetsProps = {
@@ -41,7 +42,7 @@ function Paper({ layout, hrefs, names, mirrored, said, label }: SheetsProps) {
           width={width}
           height={Math.max(height, Math.ceil(shown / across) * (wide * scale + RULER + 14) + LEGEND)}
           role="img"
-          aria-label={`The run: ${layout.places.length} prints on ${count} sheets, ${mirrored ? "mirrored" : "not mirrored"}`}
+          aria-label={`The run: ${several(layout.places.length, "print")} on ${several(count, "sheet")}, ${mirrored ? "mirrored" : "not mirrored"}`}
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

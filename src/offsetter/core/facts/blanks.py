@@ -73,6 +73,8 @@ Material = Literal["", "coated metal", "hardboard", "ceramic", "glass", "wood-gr
 class Blank(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=2, max_length=60)
+    plural: str = Field("", max_length=60)
+    """What several are called; empty: the name and an s."""
     article: str = Field("", max_length=40)
     """The id that colours of one article share; empty: it is alone."""
     kind: Literal["cloth", "hard"]
@@ -92,6 +94,10 @@ class Blank(Frozen):
     obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
     sizes: dict[str, Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)
+
+    def called(self, count: int) -> str:
+        """Its name in a sentence about so many."""
+        return (self.name if count == 1 else self.plural or f"{self.name}s").lower()
 
     @property
     def has_foil(self) -> bool:

@@ -100,3 +100,13 @@ class Method(Frozen):
     cost: MethodCost = MethodCost()
     sources: dict[str, str] = {}
     """Field to where its value comes from: practice, memory, maker, house or trial."""
+
+    @property
+    def colorant(self) -> Literal["ink", "toner"]:
+        """What it prints with, in a sentence."""
+        return "toner" if "laser" in self.marking or "toner" in self.marking else "ink"
+
+    @property
+    def makes(self) -> Literal["transfer", "garment"]:
+        """What has been printed when the printer is done: something to press, or the piece itself."""
+        return "garment" if self.prepares_first else "transfer"

@@ -15,7 +15,7 @@ from offsetter.core.results import ArtworkDrawing, StationResult, state_of
 from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 4
+VERSION = 5
 MOST_ENLARGED = 4
 HALF = 0.5
 TARGET_PPI, FAIR_PPI, POOR_PPI = 300, 200, 150  # common practice, no source
@@ -290,7 +290,7 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
         code="coarse" if ppi < POOR_PPI else "below-target",
         severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note", degree=TARGET_PPI / ppi,
         message=f"{ppi:.0f} ppi at {width_mm:.0f} mm; the target is {TARGET_PPI}",
-        why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp on cloth.",
+        why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp.",
         fix_text=f"{at} ppi are reached at {fits:.0f} mm",
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
     )]  # fmt: skip

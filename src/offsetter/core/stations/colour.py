@@ -12,7 +12,7 @@ from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 4
+VERSION = 5
 MISSES_MATTER = 0.05  # of the picture: from memory
 CLEAR_FILM, PAPER = "#C9D0D3", "#F5F3EE"
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
@@ -86,7 +86,7 @@ def judge(inputs: Inputs) -> StationResult:
     if measure.over_limit_share > 0:
         findings.append(Finding(
             code="over-limit", severity="note",
-            message=f"{measure.over_limit_share:.1%} of the print wants more than {limit:.0f} % ink and is held back",
+            message=f"{measure.over_limit_share:.1%} of the print wants more than {limit:.0f} % {inputs.method.colorant} and is held back",
             why=f"Up to {measure.total_max_pct:.0f} % was asked; {inputs.method.medium} holds no more than {limit:.0f} % "
             f"({_limit_source(inputs)}). Black is kept, the colours give way.",
             fix_text="Look at the places on the bench: they turn a little lighter.",
@@ -96,7 +96,7 @@ def judge(inputs: Inputs) -> StationResult:
     if normal and limit > normal + 10:
         findings.append(Finding(
             code="limit-high", severity="caution", degree=limit, message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
-            why=f"{'A ramp on this medium held' if found else 'The method holds'} {normal:.0f} %; above it {'toner flakes' if 'toner' in inputs.method.marking or 'laser' in inputs.method.marking else 'ink pools'} and the print is lost.",
+            why=f"{'A ramp on this medium held' if found else 'The method holds'} {normal:.0f} %; above it {'toner flakes' if inputs.method.colorant == 'toner' else 'ink pools'} and the print is lost.",
             fix_text=f"Go back to {normal:.0f} %",
         ))  # fmt: skip
     findings += _condition(inputs)
@@ -130,13 +130,13 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="out-of-reach", severity="note",
             message=f"{worst.asked} comes out {worst.delta_e_2000:.1f} away",
-            why="The inks cannot reach it on white; CIEDE2000 3 is about where two colours side by side begin to differ.",
+            why=f"The {inputs.method.colorant}s cannot reach it on white; CIEDE2000 3 is about where two colours side by side begin to differ.",
             fix_text="Show the customer the proof, or choose another intent.",
         ))  # fmt: skip
     within = max((s.delta_e_2000 for s in seen), default=0.0)
-    verdict = f"The main colours come within {within:.1f} of what was asked, with {min(measure.total_max_pct, limit):.0f} % ink at most"
+    verdict = f"The main colours come within {within:.1f} of what was asked, with {min(measure.total_max_pct, limit):.0f} % {inputs.method.colorant} at most"
     if within > CLOSE_DELTA_E and worst:
-        verdict = f"The inks reach the picture but for {worst.asked}, which lands {within:.1f} away"
+        verdict = f"The {inputs.method.colorant}s reach the picture but for {worst.asked}, which lands {within:.1f} away"
     return StationResult(
         station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"within ΔE {within:.1f}", verdict=verdict,
@@ -144,7 +144,7 @@ def judge(inputs: Inputs) -> StationResult:
         f"{' with black-point compensation' if inputs.spec.black_point else ''} · differences in CIEDE2000",
         findings=tuple(findings),
         drawing=ColourDrawing(
-            garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands,
+            garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands, colorant=inputs.method.colorant,
             misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition,
         ),
     )  # fmt: skip
@@ -171,7 +171,7 @@ def _condition(inputs: Inputs) -> list[Finding]:
     if inputs.spec.driver:
         found.append(Finding(
             code="own-driver", severity="note", message="This printer gets RGB in its own profile and separates by itself",
-            why="Its driver lays the inks; the shares shown are an estimate.", fix_text="Switch the driver's own colour changes off, scale 100 %.",
+            why=f"Its driver lays the {inputs.method.colorant}s; the shares shown are an estimate.", fix_text="Switch the driver's own colour changes off, scale 100 %.",
         ))  # fmt: skip
     for shift in inputs.spec.shifts:
         rest = [s for s in inputs.doc.shifts if s != shift]
@@ -195,7 +195,7 @@ def _content(inputs: Inputs) -> list[Finding]:
     if inputs.art_kind != "photo" and intent == "perceptual":
         return [Finding(
             code="looks-like-graphic", severity="note", message="It looks like a flat graphic, and perceptual moves colours that could be met",
-            why="Relative keeps every colour that the inks reach.", fix_text="Keep what is reachable (relative)",
+            why=f"Relative keeps every colour that the {inputs.method.colorant}s reach.", fix_text="Keep what is reachable (relative)",
             patch=Patch(station="colour", changes={"intent": "relative"}),
         )]  # fmt: skip
     return []
@@ -230,7 +230,7 @@ def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
     others = [s.model_dump(mode="json") for s in inputs.doc.shifts]
     return [Finding(
         code=code, severity="caution", degree=brand.delta_e, message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
-        why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these inks print lies {brand.nearest_delta_e:.1f} off.",
+        why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these {inputs.method.colorant}s print lies {brand.nearest_delta_e:.1f} off.",
         fix_text=f"Print it nearer: within {brand.ask_delta_e:.1f}" if can else "Show the customer the nearest, and have the proof signed.",
         patch=Patch(station="colour", changes={"shifts": [*others, shift]}) if can else None,
     )]  # fmt: skip

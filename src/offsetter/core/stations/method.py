@@ -14,7 +14,7 @@ from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLa
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
 # Dried thickness of what stands on the cloth, in micrometres: all from memory.
 BOND_UM, WHITE_UM, COLOUR_UM, SHEET_UM, COAT_UM, DYED_UM = 70.0, 14.0, 5.0, 90.0, 25.0, 60.0
 MIGRATION_C = 130.0  # above it dark polyester lets its dye into the white: from memory
@@ -126,12 +126,12 @@ def judge(inputs: Inputs) -> StationResult:
             fix_text=f"Take version {inputs.newest}", patch=Patch(station="method", changes={"recipe_version": inputs.newest}),
         ))  # fmt: skip
     reasons = _reasons(inputs)
-    transfer = next((s for s in inputs.stages if s.id.startswith("transfer")), None)
-    heat = (
-        ""
-        if transfer is None or transfer.temperature_c is None
-        else (f"{transfer.temperature_c:.0f} °C ({fahrenheit_of(transfer.temperature_c):.0f} °F) {transfer.time_s} s")
-    )
+    # What sets the print: the transfer, or the last heat of a garment that was printed itself.
+    heated = [s for s in inputs.stages if s.temperature_c is not None]
+    setting = next((s for s in heated if s.id.startswith("transfer")), heated[-1] if inputs.method.prepares_first and heated else None)
+    heat = "" if setting is None or setting.temperature_c is None else (
+        f" {setting.temperature_c:.0f} °C ({fahrenheit_of(setting.temperature_c):.0f} °F) {setting.time_s} s"
+    )  # fmt: skip
     mode = next(m for m in inputs.printer.modes if m.id == way.mode)
     blocker = next((f for f in findings if f.severity == "blocker"), None)
     does_not = f"{inputs.method.name} does not go: {blocker.message[0].lower()}{blocker.message[1:]}" if blocker else ""
@@ -139,7 +139,7 @@ def judge(inputs: Inputs) -> StationResult:
         station="method", name="Method", state=state_of(tuple(findings), settled=inputs.is_decided and way.settled),
         telling=f"{inputs.method.name.lower()} on {inputs.printer.name}",
         verdict=does_not or f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and {_carries(inputs)}",
-        sub=f"{inputs.printer.name}, {mode.name} · {inputs.press.name} {heat} · recipe “{recipe.name}” version {way.recipe_version}",
+        sub=f"{inputs.printer.name}, {mode.name} · {inputs.press.name}{heat} · recipe “{recipe.name}” version {way.recipe_version}",
         findings=tuple(findings),
         drawing=MethodDrawing(layers=_layers(blank, inputs.method, has_white=inputs.has_white), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
                               reasons=reasons, schools=recipe.schools, missing=missing),
@@ -167,7 +167,7 @@ def _white_and_cloth(inputs: Inputs) -> list[Finding]:
     if chosen == "light" and light < inputs.advice.light_from_l:
         return [Finding(
             code="white-missing", severity="blocker", message=f"{measured}: without white the print vanishes in it",
-            why=f"Under L* {inputs.advice.light_from_l:.0f} a cloth swallows translucent ink; white holds on a pre-treated cloth alone.",
+            why=f"Under L* {inputs.advice.light_from_l:.0f} a cloth swallows translucent colour; white holds on a pre-treated cloth alone.",
             fix_text="Pre-treat it and lay white", patch=patch,
         )]  # fmt: skip
     if inputs.way.because:
@@ -245,7 +245,8 @@ def _layers(blank: Blank, method: Method, *, has_white: bool) -> tuple[SectionLa
         case "sheet":
             return cloth, layer(f"{method.medium}: it is the white", SHEET_UM, "white"), colour
         case _:
-            bond = "melted powder, gripping the yarn" if method.holds == "Powder" else "melted glue, gripping the yarn"
+            grips = "gripping the yarn" if blank.kind == "cloth" else "gripping the surface"
+            bond = f"melted {'powder' if method.holds == 'Powder' else 'glue'}, {grips}"
             return (cloth, layer(bond, BOND_UM, "bond"), *whites, colour)
 
 
@@ -255,12 +256,12 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
         "plate": "A white plate lies under the colour, so dark cloth does not swallow it.",
         "sheet": f"The {method.medium} is white itself, whatever lies under it.",
         "none": "Nothing white is printed: the blank's own colour shows through the print.",
-        "own": "The cloth is light enough to be its own white: none is printed.",
+        "own": f"The {'blank' if blank.kind == 'hard' else 'cloth'} is light enough to be its own white: none is printed.",
     }[method.white if method.white != "plate" or inputs.has_white else "own"]
     bound = {
         "in": "The dye becomes gas and goes in: nothing is felt on top, and nothing can peel.",
         "ink": f"Ink holds on {method.fibre}; the rest of the cloth takes none.",
-        "coat": "A thin coat carries the toner or ink and melts onto the yarns.",
+        "coat": f"A thin coat carries the {method.colorant} and melts {'onto the surface' if blank.kind == 'hard' else 'onto the yarns'}.",
         "film": "Melted glue grips cotton, polyester and blends alike: nothing has to soak in.",
         "sheet": "The sheet's own glue grips any cloth that stands its heat.",
     }[method.lies]
@@ -285,7 +286,7 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
         photo = len(facts.colours) > 200
         found.append(Ruled(
             what="Full colour" if photo else "Few colours", is_good=True,
-            reason=f"{'Four inks on white print' if method.white != 'none' else 'Four inks print'} photographs and shades." if photo
+            reason=f"Four {method.colorant}s {'on white ' if method.white != 'none' else ''}print photographs and shades." if photo
             else "Nothing to cut or weed, whatever the outline." if not (method.is_weeded or method.is_trimmed)
             else "Cut to shape: large, plain outlines suit it best.",
         ))  # fmt: skip
@@ -299,6 +300,6 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
         found.append(Ruled(
             what="Hand", is_good=inputs.white_share < 60,
             reason=f"About {inputs.white_share:.0f} % of the print's area is covered: "
-            + ("it stays soft." if inputs.white_share < 60 else "a closed film is felt on the cloth."),
+            + ("it stays soft." if inputs.white_share < 60 else "a closed layer is felt{' on the cloth' if blank.kind == 'cloth' else ''}."),
         ))  # fmt: skip
     return tuple(found)

@@ -11,7 +11,7 @@ from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 4
+VERSION = 5
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -77,16 +77,17 @@ def judge(inputs: Inputs) -> StationResult:
         widest_mm=widest, widest_why=why, pages=inputs.pages,
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
-    what = "piece" if several and len({b.name for b in inputs.blanks.values()}) > 1 else blank.name.lower()
+    mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
+    what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
     on = laid.place_on(blank.sizes[size], place.place)
-    where = {"front chest": "on the chest", "front": "on its face", "wrap": "around it"}.get(on, f"on the {on}")
-    verdict = f"{pieces} {what}s, print {width:.0f} x {height:.0f} mm {where}"
+    where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(on, f"on the {on}")
+    verdict = f"{pieces} {what}, print {width:.0f} x {height:.0f} mm {where}"
     if any(f.code == "too-wide" for f in findings):
         verdict = f"{width:.0f} mm is wider than this shop can print"
     elif place.text:
-        verdict = f"{len(order.names)} of {pieces} {what}s have a text of their own, {where}"
+        verdict = f"{len(order.names)} of {pieces} {what} have a text of their own, {where}"
     elif not inputs.has_file:
-        verdict = f"{pieces} {what}s ordered; the artwork {'for the ' + place.place + ' ' if len(order.prints) > 1 else ''}is still missing"
+        verdict = f"{pieces} {what} ordered; the artwork {'for the ' + place.place + ' ' if len(order.prints) > 1 else ''}is still missing"
     return StationResult(
         station="order", name="Order", state=state_of(tuple(findings), settled=order.settled and place.settled),
         telling=f"{pieces} pieces", verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",

@@ -6,8 +6,9 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.results import StagesDrawing, State, StationResult
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
+from offsetter.core.wording import several
 
-VERSION = 5
+VERSION = 6
 
 
 class Inputs(Frozen):
@@ -52,14 +53,14 @@ def judge(inputs: Inputs) -> StationResult:
     # Powder holds on wet ink alone: what is printed and not powdered is urgent.
     wet = ledger.printed - ledger.prepared(stages[0].id) if stages[0].window_s else 0
     if wet > 0:
-        findings.insert(0, Finding(code="wet", severity="caution", message=f"{wet} wet transfers wait for {stages[0].name.lower()}", why=stages[0].window))  # fmt: skip
+        findings.insert(0, Finding(code="wet", severity="caution", message=f"{several(wet, 'wet transfer')} {'waits' if wet == 1 else 'wait'} for {stages[0].name.lower()}", why=stages[0].window))  # fmt: skip
     state: State = "open" if ledger.printed == 0 else "needs you" if done < ledger.printed else "done"
     finished = "cured" if last.hover else "prepared"
     verdict = _told(stages)
     if ledger.printed and done >= ledger.printed:
-        verdict = f"All {done} transfers are {finished}"
+        verdict = f"All {several(done, 'transfer', 'is')} {finished}" if done > 1 else f"The transfer is {finished}"
     elif wet > 0:
-        verdict = f"{wet} transfers are wet: {stages[0].name.lower()} them now"
+        verdict = f"{several(wet, 'transfer', 'is')} wet: {stages[0].name.lower()} {'it' if wet == 1 else 'them'} now"
     where = (
         inputs.oven.name
         if last.hover and last.alone and inputs.oven

@@ -1,5 +1,7 @@
 """Press: the stages under heat, what is ready for them, and how the piece is laid."""
 
+from typing import Literal
+
 from offsetter.core.acts import Standing
 from offsetter.core.compute.stack import stage_findings
 from offsetter.core.context import Context
@@ -8,8 +10,9 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.results import StagesDrawing, State, StationResult
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
+from offsetter.core.wording import several
 
-VERSION = 5
+VERSION = 6
 
 
 class Inputs(Frozen):
@@ -23,6 +26,8 @@ class Inputs(Frozen):
     is_face_down: bool = True
     turn: str = ""
     shield: str = ""
+    makes: Literal["transfer", "garment"] = "transfer"
+    """What the printer made."""
     last: str = ""
     """The last stage of preparing that a printed transfer goes through; empty: none."""
 
@@ -31,7 +36,7 @@ def inputs(ctx: Context) -> Inputs:
     here = ctx.pass_here
     return Inputs(
         stages=ctx.stages_here, ledger=ctx.ledger, print=ctx.here.id, cuts=ctx.cuts, press=ctx.press, stands=ctx.stands[0],
-        is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared,
+        is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared, makes=ctx.method.makes,
     )  # fmt: skip
 
 
@@ -61,9 +66,9 @@ def judge(inputs: Inputs) -> StationResult:
     gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
     shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
     verdict = (
-        f"{ready} transfers are ready to press, {left} pieces to go"
+        f"{several(ready, inputs.makes, 'is')} ready to press, {several(left, 'piece')} to go"
         if ready
-        else ("Nothing is ready to press yet" if left else f"All {pressed} pieces are pressed")
+        else ("Nothing is ready to press yet" if left else f"All {several(pressed, 'piece', 'is')} pressed" if pressed > 1 else "The piece is pressed")
     )
     known = next((s.temperature_c for s in hot), None)
     at = (

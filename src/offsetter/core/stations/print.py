@@ -11,8 +11,9 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
+from offsetter.core.wording import several
 
-VERSION = 5
+VERSION = 6
 
 
 class Inputs(Frozen):
@@ -66,8 +67,8 @@ def judge(inputs: Inputs) -> StationResult:
     for old in stale:
         findings.append(Finding(
             code="out-of-date", severity="caution",
-            message=f"{old.transfers} printed transfers and {old.pieces} pressed pieces no longer match",
-            why="What decides how a transfer comes out has changed since they were printed "
+            message=f"{several(old.transfers, f'printed {inputs.method.makes}')} and {several(old.pieces, 'pressed piece')} no longer match",
+            why=f"What decides how a {inputs.method.makes} comes out has changed since they were printed "
             f"(print of {inputs.spec.width_um / 1000:.0f} mm now).",
             fix_text="Use them as printed with a reason, print the rest again, or make all again.",
         ))  # fmt: skip
@@ -147,7 +148,7 @@ def _verdict(inputs: Inputs, done: bool) -> str:
     if ledger.stale:
         return "Something was printed that no longer matches: choose what becomes of it"
     if done:
-        return f"All {ledger.printed} transfers are printed"
+        return f"All {several(ledger.printed, inputs.method.makes, 'is')} printed" if ledger.printed > 1 else f"The {inputs.method.makes} is printed"
     if inputs.is_released:
         return (
             f"Load {inputs.printer.name} and print {ledger.to_print} more"
