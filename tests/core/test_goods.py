@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from offsetter.core import derive, quote
 from offsetter.core.batch_ways import batch_ways
-from offsetter.core.compute import laid
+from offsetter.core.compute import placement
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.batch import ORDERS, Block, blocks_of, run_batch
 from offsetter.core.compute.cost import Used, covers_of, minutes_for, piece_cost
@@ -41,15 +41,15 @@ def order_of(blank, size, pieces, quoted=None):
 
 def test_a_mug_is_its_wall_rolled_out_less_the_handle(shop):
     mug = shop.blanks["mug"]
-    panel = laid.panel(mug, mug.sizes["one"], "wrap")
+    panel = placement.panel(mug, mug.sizes["one"], "wrap")
     assert panel.bounds_mm[2] - panel.bounds_mm[0] == pytest.approx(math.pi * 82)
     assert panel.widest_mm == pytest.approx(math.pi * 82 - 45)
 
 
 def test_a_tube_takes_a_print_that_is_folded_over_both_edges(shop):
     socks = shop.blanks["socks"]
-    assert laid.places_of(socks.sizes["39-42"]) == ("side one", "side two")
-    assert laid.panel(socks, socks.sizes["39-42"], "side one").widest_mm == 88 + 2 * 6
+    assert placement.places_of(socks.sizes["39-42"]) == ("side one", "side two")
+    assert placement.panel(socks, socks.sizes["39-42"], "side one").widest_mm == 88 + 2 * 6
 
 
 def test_a_tubes_second_side_is_pressed_after_its_edge_is_folded_over(shop):
@@ -64,14 +64,14 @@ def test_a_tubes_second_side_is_pressed_after_its_edge_is_folded_over(shop):
 
 
 @pytest.mark.parametrize(("box", "under"), [
-    (laid.Square(x_mm=-130, y_mm=95, width_mm=260, height_mm=60), ["zip"]),
-    (laid.Square(x_mm=20, y_mm=95, width_mm=120, height_mm=60), []),
-    (laid.Square(x_mm=20, y_mm=300, width_mm=150, height_mm=75), ["pocket"]),
-    (laid.Square(x_mm=-130, y_mm=300, width_mm=300, height_mm=75), ["zip", "pocket"]),
+    (placement.Square(x_mm=-130, y_mm=95, width_mm=260, height_mm=60), ["zip"]),
+    (placement.Square(x_mm=20, y_mm=95, width_mm=120, height_mm=60), []),
+    (placement.Square(x_mm=20, y_mm=300, width_mm=150, height_mm=75), ["pocket"]),
+    (placement.Square(x_mm=-130, y_mm=300, width_mm=300, height_mm=75), ["zip", "pocket"]),
 ])  # fmt: skip
 def test_what_stands_up_under_a_print_is_found_by_where_it_lies(shop, box, under):
-    assert [o.kind for o in laid.obstacles_under(shop.blanks["waistcoat"], "front chest", box)] == under
-    assert laid.obstacles_under(shop.blanks["waistcoat"], "back", box) == ()
+    assert [o.kind for o in placement.obstacles_under(shop.blanks["waistcoat"], "front chest", box)] == under
+    assert placement.obstacles_under(shop.blanks["waistcoat"], "back", box) == ()
 
 
 def test_fibres_of_120_per_cent_are_no_blank(shop):

@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from offsetter.core import prints
 from offsetter.core.acts import Act, Pressed, Printed, RanStage, SetUp, Spoiled, Stored, Voided
-from offsetter.core.common_ground import what_failures_share
 from offsetter.core.compute.sheet import RunLayout, lay_out
 from offsetter.core.decisions import Decisions, NameStyle, OrderDoc, PlaceDoc
+from offsetter.core.failures import what_failures_share
 from offsetter.core.ledger import fold
 from offsetter.core.press_card import change_over, cooling_of, last_set_up, wanted_set_up
 from offsetter.core.prints import JobPrint, TextArt, passes_of, placing_of, placings_of, shown_slot, variants_of

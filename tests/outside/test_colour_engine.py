@@ -5,9 +5,9 @@ import subprocess
 import numpy as np
 import pytest
 
-from offsetter.core.compute.answer import answer_for
 from offsetter.core.compute.cielab import delta_e_2000
 from offsetter.core.compute.plate_spec import ColourSpec
+from offsetter.core.compute.printed_colour import answer_for
 from offsetter.core.facts import profile_bytes
 
 # Two engines interpolate the same table differently: up to 0.9 apart on this profile (measured with both command-line tools).

@@ -124,8 +124,8 @@ def plates(asked: Namespace) -> dict[str, Any]:
 
 
 def colour(asked: Namespace) -> dict[str, Any]:
-    from offsetter.core.compute.answer import answer_for
     from offsetter.core.compute.plate_spec import ColourSpec
+    from offsetter.core.compute.printed_colour import answer_for
 
     spec = ColourSpec(profile="", intent=asked.intent, black_point=not asked.no_bpc, ink_limit_pct=400)
     for values, low, high, what in (

@@ -1,6 +1,6 @@
 """One side of a blank with its print, to scale."""
 
-from offsetter.core.compute import laid
+from offsetter.core.compute import placement
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank
 from offsetter.core.prints import box_of
@@ -11,21 +11,21 @@ from offsetter.core.units import mm_of, um_of
 def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:
     """The side of the blank that takes the print, of one size; no print while its height is unknown."""
     cut = blank.sizes[size]
-    on = laid.place_on(cut, place.place)
-    side = laid.panel(blank, cut, on)
+    on = placement.place_on(cut, place.place)
+    side = placement.panel(blank, cut, on)
     width = mm_of(place.width_for(size))
     box = None if height_mm is None else Box(
         x_mm=mm_of(place.offset_um) - width / 2, y_mm=mm_of(place.below_collar_um), width_mm=width,
         height_mm=round(height_mm, 2),
     )  # fmt: skip
-    under = laid.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm))) if height_mm else ()
+    under = placement.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm))) if height_mm else ()
     return GarmentDrawing(
         outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour, size=size, box=box, place=on, origin=side.origin,
         obstacles=tuple(
             ObstacleDrawing(kind=o.kind, x_mm=o.x_mm, y_mm=o.y_mm, width_mm=o.width_mm, height_mm=o.height_mm, stands_mm=o.stands_mm, is_under=o in under)
-            for o in laid.obstacles_under(blank, on, None)
+            for o in placement.obstacles_under(blank, on, None)
         ),
-        places=laid.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name,
+        places=placement.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name,
     )  # fmt: skip
 
 

@@ -1,11 +1,11 @@
 """The prints of a job: which transfers each needs, what a piece goes through, in which order."""
 
 from offsetter.core import derive
-from offsetter.core.compute import laid
+from offsetter.core.compute import placement
 from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.laid import Square, obstacles_under, place_on
 from offsetter.core.compute.lettering import Lettering
+from offsetter.core.compute.placement import Square, obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
 from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage
@@ -174,7 +174,7 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     art: ArtKind = "lettering" if place.text else "photo" if colours > PHOTO_COLOURS else "graphic"
     size = blank.sizes[kind_of(slot).split("/")[1]]
     under = obstacles_under(blank, place_on(size, place.place), box_of(place, width, height))
-    panel = laid.panel(blank, size, place.place)
+    panel = placement.panel(blank, size, place.place)
     bleeds = blank.kind == "hard" and width / 1000 > panel.bounds_mm[2] - panel.bounds_mm[0] - 1
     return AdviceJob(
         blank=derive.advice_blank(blank, tuple(dict.fromkeys(o.kind for o in under))),
@@ -223,14 +223,14 @@ STARTS_AT = 0.7
 
 def first_place(blank: Blank) -> PlaceDoc:
     """Where the first print of an order goes: the chest of a garment, the middle of what is printed in its middle."""
-    return starting_place(blank, laid.places_of(next(iter(blank.sizes.values())))[0])
+    return starting_place(blank, placement.places_of(next(iter(blank.sizes.values())))[0])
 
 
 def starting_place(blank: Blank, place: str, height_share: float = 1.0) -> PlaceDoc:
     """Where a print begins on this blank and side, until somebody moves it. height_share: of its width."""
     size = next(iter(blank.sizes.values()))
-    place = laid.place_on(size, place)
-    panel = laid.panel(blank, size, place)
+    place = placement.place_on(size, place)
+    panel = placement.panel(blank, size, place)
     if panel.origin in ("collar", "shoulder seam"):
         width, below, offset = GARMENT_START[place]
         width = min(width, int(panel.widest_mm))
@@ -343,7 +343,7 @@ def placings_of(
     for v in variants:
         for slot in v.slots:
             blank = blanks[order.line_of(slot).id]
-            panel = laid.panel(blank, blank.sizes[kind_of(slot).split("/")[1]], place.place)
+            panel = placement.panel(blank, blank.sizes[kind_of(slot).split("/")[1]], place.place)
             width = v.spec.width_um / 1000
             # A garment's sleeves hang beside it: its seams are nearer than its drawing's edge.
             wide = (

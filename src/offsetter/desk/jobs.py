@@ -13,7 +13,7 @@ from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act
 from offsetter.core.books import labels_of
-from offsetter.core.compute import laid
+from offsetter.core.compute import placement
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
@@ -317,7 +317,7 @@ class Jobs:
             return place
         height = derive.print_height_um(drafted.decisions, facts, place.width_um)
         size = next(iter(blank.sizes.values()))
-        panel = laid.panel(blank, size, place.place)
+        panel = placement.panel(blank, size, place.place)
         if panel.centre_y_mm is None:
             return place
         return place.model_copy(update={"below_collar_um": round(panel.centre_y_mm * 1000 - height / 2)})

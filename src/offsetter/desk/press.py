@@ -6,8 +6,8 @@ from datetime import timedelta
 from offsetter.core import derive
 from offsetter.core.acts import SetUp
 from offsetter.core.batch_ways import BatchWay, batch_ways
-from offsetter.core.common_ground import Shared, what_failures_share
 from offsetter.core.facts import Fault, Stage
+from offsetter.core.failures import Shared, what_failures_share
 from offsetter.core.press_card import (
     CardRow,
     Cooling,
@@ -23,7 +23,7 @@ from offsetter.core.prints import Placing, placings_of
 from offsetter.core.results import StagesDrawing
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
-from offsetter.desk.goods import Goods
+from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.store.acts import ActStore
 from offsetter.store.counted_sheets import CountedSheetStore
@@ -128,7 +128,7 @@ class Presses:
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 
-    def batch(self, job_id: str, print_id: str, goods: Goods) -> BatchView:
+    def batch(self, job_id: str, print_id: str, inventory: Inventory) -> BatchView:
         """What is still to press, on the way's own press, in every order of work."""
         seen = self._jobs.look(job_id, "", print_id)
         way, shop = seen.line.way, self._jobs.shop()[0]
@@ -136,7 +136,7 @@ class Presses:
             raise Refusal(
                 "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
             )
-        press, heat = goods.heat_of(way.press)
+        press, heat = inventory.heat_of(way.press)
         left = sum(seen.line.ledger.to_press(seen.job.print).values()) or seen.job.order.pieces
         ways = batch_ways(shop, way, press, heat, left) if heat else ()
         return BatchView(press=press.id, press_name=press.name, pieces=left, has_model=heat is not None, ways=ways)

@@ -17,7 +17,7 @@ from offsetter.web import (
     acts,
     artworks,
     colour,
-    goods,
+    inventory,
     jobs,
     leftovers,
     logbook,
@@ -74,7 +74,7 @@ def create_app(
         logbook,
         people,
         recipes,
-        goods,
+        inventory,
         colour,
     ):
         app.include_router(area.router)

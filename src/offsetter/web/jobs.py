@@ -79,7 +79,7 @@ def read_job(job_id: str, desk: Desk, who: Who, print: str = "", kind: str = "")
 @router.get("/jobs/{job_id}/advice")
 def advice(job_id: str, desk: Desk, print: str = "", kind: str = "") -> AdviceOut:
     """Every method for this piece: allowed, with care, or ruled out, each with its reasons, cost and minutes."""
-    told, asked, ways = desk.weighing.advise(job_id, print, kind)
+    told, asked, ways = desk.ways.advise(job_id, print, kind)
     shop, _ = desk.jobs.shop()
     here = {m for p in shop.printers.values() for m in p.methods}
     looks = {m.id: Looks(lies=m.lies, white=m.white, is_here=m.id in here) for m in shop.methods.values()}

@@ -9,7 +9,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
 from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
-from offsetter.desk.goods import Goods
+from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
 from offsetter.desk.logbook import Logbook
@@ -24,7 +24,7 @@ from offsetter.desk.proofs import Proofs
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
-from offsetter.desk.weighing import Weighing
+from offsetter.desk.ways import Ways
 
 
 class Services:
@@ -44,9 +44,9 @@ class Services:
         self.acts = Acts(base, self.jobs, self.logbook)
         self.leftovers = Leftovers(base, self.jobs)
         self.presses = Presses(base, self.jobs)
-        self.weighing = Weighing(base, self.jobs)
+        self.ways = Ways(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
-        self.goods = Goods(base, self.jobs)
+        self.inventory = Inventory(base, self.jobs)
         self.conditions = Conditions(base, self.jobs)
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)

@@ -1,7 +1,7 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
 from offsetter.core import levels
-from offsetter.core.compute import laid
+from offsetter.core.compute import placement
 from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
@@ -62,7 +62,7 @@ def judge(inputs: Inputs) -> StationResult:
     widest, why = widest_of(inputs)
     findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
     below = mm_of(place.below_collar_um)
-    panel = laid.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
+    panel = placement.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
     findings += _off_blank(inputs, blank, height) + _laid_findings(inputs, blank, panel, height)
     if place.place == "front chest" and panel.origin == "collar" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
         findings.append(Finding(
@@ -79,7 +79,7 @@ def judge(inputs: Inputs) -> StationResult:
     pieces, several = order.pieces, len(order.lines) > 1
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
     what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
-    on = laid.place_on(blank.sizes[size], place.place)
+    on = placement.place_on(blank.sizes[size], place.place)
     where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(on, f"on the {on}")
     verdict = f"{pieces} {what}, print {width:.0f} x {height:.0f} mm {where}"
     if any(f.code == "too-wide" for f in findings):
@@ -127,12 +127,12 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
     return []
 
 
-def _taken(inputs: Inputs) -> list[tuple[str, laid.Panel, float]]:
+def _taken(inputs: Inputs) -> list[tuple[str, placement.Panel, float]]:
     """Size, the side of the blank and the print's width in mm, for every size that takes the print."""
     place, texts = inputs.place, inputs.text_widths_um
 
-    def side(line: str, size: str) -> laid.Panel:
-        return laid.panel(inputs.blanks[line], inputs.blanks[line].sizes[size], place.place)
+    def side(line: str, size: str) -> placement.Panel:
+        return placement.panel(inputs.blanks[line], inputs.blanks[line].sizes[size], place.place)
 
     if place.text is not None:
         return [(n.size, side(n.line, n.size), mm_of(texts[n.slot])) for n in inputs.order.names if n.slot in texts]
@@ -245,7 +245,7 @@ def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
 Edges = tuple[float, float, float, float]
 
 
-def _free(side: laid.Panel, *, is_wrap: bool) -> Edges:
+def _free(side: placement.Panel, *, is_wrap: bool) -> Edges:
     """Left, top, right, bottom that a print may reach; of a mug its rim, foot and handle stay clear."""
     left, top, right, bottom = side.bounds_mm
     if side.origin == "collar":  # sleeves hang beside the body: a print on it ends at its seams
@@ -257,7 +257,7 @@ def _free(side: laid.Panel, *, is_wrap: bool) -> Edges:
     return -side.widest_mm / 2, top + rim, side.widest_mm / 2, bottom - rim
 
 
-def _laid_findings(inputs: Inputs, blank: Blank, panel: laid.Panel, height: float) -> list[Finding]:
+def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height: float) -> list[Finding]:
     """How a print lies on things that have edges of their own."""
     place, found = inputs.place, []
     if not inputs.has_file or place.text is not None or panel.centre_y_mm is None:
@@ -328,7 +328,7 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
 def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
     """A mug wants a press that closes round it; what is thicker than a press opens does not go in."""
     blank = next(iter(inputs.blanks.values()))
-    is_round = any(laid.places_of(s) == ("wrap",) for s in blank.sizes.values())
+    is_round = any(placement.places_of(s) == ("wrap",) for s in blank.sizes.values())
     if is_round != press.is_mug:
         other = next((p for p in inputs.presses if p.is_mug == is_round), None)
         return [Finding(

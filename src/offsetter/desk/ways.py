@@ -67,7 +67,7 @@ class Weighed:
         return self._jobs.context(given.model_copy(update={"prints": prints, "measured": None}))
 
 
-class Weighing:
+class Ways:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
 

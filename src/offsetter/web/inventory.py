@@ -8,7 +8,7 @@ from pydantic import Field
 from offsetter.core.facts import Blank, Feed, HeatReading, Printer
 from offsetter.core.quote import PriceRow
 from offsetter.core.values import Frozen
-from offsetter.desk.goods import BlankView
+from offsetter.desk.inventory import BlankView
 from offsetter.desk.press import BatchView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
@@ -49,25 +49,25 @@ class PressHeatOut(Frozen):
 @router.get("/blanks/{blank_id}")
 def look_at_blank(blank_id: str, desk: Desk, size: str = "") -> BlankView:
     """A blank to scale, and what each method says to it."""
-    return desk.goods.look(blank_id, size)
+    return desk.inventory.look(blank_id, size)
 
 
 @router.post("/blanks", status_code=201)
 def add_blank(body: dict[str, Any], desk: Desk, person: Person) -> Blank:
     """A new blank of the shop's own, or another colour of one."""
-    return desk.goods.add_blank(body)
+    return desk.inventory.add_blank(body)
 
 
 @router.put("/blanks/{blank_id}")
 def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person) -> Blank:
     """One of the shop's blanks, changed."""
-    return desk.goods.change_blank(blank_id, body)
+    return desk.inventory.change_blank(blank_id, body)
 
 
 @router.put("/printers/{printer}/feeds")
 def put_feed(printer: str, feed: Feed, desk: Desk, person: Person) -> Printer:
     """What a printer takes for one method."""
-    return desk.goods.put_feed(printer, feed)
+    return desk.inventory.put_feed(printer, feed)
 
 
 @router.get("/presses/{press}/heat")
@@ -79,25 +79,25 @@ def read_heat(press: str, desk: Desk) -> PressHeatOut:
 @router.put("/presses/{press}/readings")
 def measure_press(press: str, given: ReadingsIn, desk: Desk, person: Person) -> PressHeatOut:
     """A probe's readings of one heating and one cooling run, and the room's temperature beside it."""
-    desk.goods.measure(press, given.readings, given.room_c)
+    desk.inventory.measure(press, given.readings, given.room_c)
     return _heat_out(desk, press)
 
 
 @router.get("/jobs/{job_id}/heat")
 def batch_heat(job_id: str, desk: Desk, print: str = "") -> BatchView:
     """This batch on its press: one heat or several, piece by piece, rolling with the rack, or by stage."""
-    return desk.presses.batch(job_id, print, desk.goods)
+    return desk.presses.batch(job_id, print, desk.inventory)
 
 
 @router.get("/jobs/{job_id}/price")
 def price(job_id: str, desk: Desk, print: str = "", kind: str = "") -> tuple[PriceRow, ...]:
     """Cost and price of a piece at this quantity and at round ones."""
-    return desk.weighing.price(job_id, print, kind)
+    return desk.ways.price(job_id, print, kind)
 
 
 def _heat_out(desk: Desk, press_id: str) -> PressHeatOut:
-    press, heat = desk.goods.heat_of(press_id)
-    curves, worst = desk.goods.curves(press, heat)
+    press, heat = desk.inventory.heat_of(press_id)
+    curves, worst = desk.inventory.curves(press, heat)
     pairs = ((20.0, 160.0), (120.0, 160.0), (160.0, 180.0), (160.0, 130.0), (180.0, 120.0), (160.0, 140.0))
     model = None if heat is None else HeatModel(**heat.model_dump(), ceiling_c=heat.ceiling_c)
     minutes = {} if heat is None else {f"{a:.0f}-{b:.0f}": m for a, b in pairs if (m := heat.minutes(a, b)) < 1e6}

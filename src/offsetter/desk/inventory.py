@@ -42,7 +42,7 @@ class BlankView(Frozen):
     """What each method says to a plain graphic on it, price left aside."""
 
 
-class Goods:
+class Inventory:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
         self._fitted: Bounded[PressHeat | None] = Bounded(32)
