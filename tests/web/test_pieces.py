@@ -116,6 +116,14 @@ def test_a_list_of_names_that_cannot_be_is_refused_and_the_job_stays(counter, da
     assert counter.job(job)["line"]["decisions"]["order"] == before
 
 
+def test_a_name_that_cannot_be_drawn_is_refused_where_it_is_typed(counter):
+    job = two_colours(counter)
+    listed = counter.job(job)["line"]["decisions"]["order"]["names"]
+    answer = counter.decide(job, "order", names=[{**listed[0], "text": "Мария"}, *listed[1:]])
+    assert (answer.status_code, answer.json()["code"]) == (409, "names-letters"), "it would print as nothing"
+    assert counter.job(job)["line"]["decisions"]["order"]["names"] == listed
+
+
 def test_a_list_sets_the_counts_and_reads_what_spreadsheets_write(counter):
     job = counter.order({"S": 9, "M": 9})
     data = "\ufeffName;Size\r\nOrla;s\r\nÅsa;M\r\n\r\nO'Neil, R.;M\r\n".encode()
@@ -296,9 +304,9 @@ def test_a_photograph_loses_where_it_was_taken_and_keeps_its_act(counter):
     parts(told)
 
 
-def lead(counter: Counter, job: str, holder: str, seq: int, pieces: int = 0, **more):
+def lead(counter: Counter, job: str, holder: str, seq: int, pieces: int = 0, started_at: float | None = None, **more):
     piece = {"slot": "a/S", "order": 1, "stage": 2, "ran": [], "where": "rack", "place": 1, "since": 1.0}
-    state = {"dial_c": 160, "pieces": [{"id": f"piece-{n}", **piece} for n in range(pieces)], "done": 0}
+    state = {"dial_c": 160, "pieces": [{"id": f"piece-{n}", **piece} for n in range(pieces)], "done": 0, "started_at": started_at}
     body = {"job": job, "print": "front", "holder": holder, "seq": seq, "state": state, **more}
     return counter.client.put("/api/presses/gannet/session", json=body, headers=counter.headers)
 
@@ -320,6 +328,22 @@ def test_one_screen_leads_a_press_and_another_takes_it_over(counter):
     assert counter.get("/api/presses/gannet/session").json()["person"] == "Noor"
     noor.client.delete("/api/presses/gannet/session/screen-two", headers=noor.headers)
     assert counter.get("/api/presses/gannet/session").json() is None
+
+
+@pytest.mark.parametrize(("started_at", "code"), [(None, None), (1.0, "press-taken")])
+def test_a_press_that_its_screen_left_is_free_unless_a_stage_runs(counter, client, monkeypatch, started_at, code):
+    left, other = counter.order({"S": 2}), counter.order({"S": 2})
+    kept = lead(counter, left, "screen-three", 1, pieces=1, started_at=started_at, take_over=True)
+    assert kept.status_code == 200
+    assert lead(counter, other, "screen-four", 1).json()["code"] == "press-taken"
+    base = client.app.state.services.base
+    now = base.now
+    monkeypatch.setattr(base, "now", lambda: now() + timedelta(minutes=2))
+    # What lies on that screen's rack stays with its own work.
+    assert lead(counter, left, "screen-four", 2).json()["code"] == "press-taken"
+    assert lead(counter, other, "screen-four", 3).json().get("code") == code
+    lead(counter, left, "screen-three", 4, take_over=True)
+    counter.client.delete("/api/presses/gannet/session/screen-three", headers=counter.headers)
 
 
 def test_the_card_says_only_what_differs_from_how_the_press_was_left(counter):

@@ -6,17 +6,23 @@ from offsetter.core import derive
 from offsetter.core.decisions import Decisions, OrderDoc
 from offsetter.core.facts import Shop
 from offsetter.core.values import Refusal
+from offsetter.intake.names import letters_not_drawn
 
 
-def check_blank(shop: Shop, order: OrderDoc) -> None:
+def check_order(shop: Shop, order: OrderDoc) -> None:
+    for name in order.names:
+        unknown = letters_not_drawn(name.text)
+        if unknown:
+            raise Refusal("names-letters", f"“{name.text}” holds “{unknown[0]}”, which the shipped type does not have.",
+                          "The order was not saved.", "Write it in Latin letters, or give that piece a picture of its own.")  # fmt: skip
     for line in order.lines:
         blank = shop.blanks.get(line.blank)
-        unknown = [] if blank is None else [s for s in line.counts if s not in blank.sizes]
-        if blank is None or unknown:
+        missing = [] if blank is None else [s for s in line.counts if s not in blank.sizes]
+        if blank is None or missing:
             what = (
                 f"There is no blank “{line.blank}”"
                 if blank is None
-                else f"{blank.name} does not come in {', '.join(unknown)}"
+                else f"{blank.name} does not come in {', '.join(missing)}"
             )
             raise Refusal(
                 "no-such-blank", f"{what}.", "The order was not saved.", "Choose a blank and its sizes from the list."

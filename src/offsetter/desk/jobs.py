@@ -29,7 +29,7 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.bounded import Bounded
-from offsetter.desk.checks import check_blank, check_way
+from offsetter.desk.checks import check_order, check_way
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
@@ -200,7 +200,7 @@ class Jobs:
     def create_in(self, session: Session, job_id: str, order: OrderDoc, author: str) -> None:
         """The bare job with its order, in a transaction of the caller's."""
         self._check_due(order)
-        check_blank(self.shop_in(session)[0], order)
+        check_order(self.shop_in(session)[0], order)
         store = DecisionStore(session)
         store.add_job(job_id, self._base.now())
         store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
@@ -273,7 +273,7 @@ class Jobs:
         if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
         shop, _ = self.shop()
-        check_blank(shop, drafted.order)
+        check_order(shop, drafted.order)
         for one in drafted.prints:
             check_way(shop, one.decisions)
         document = self._accepted(stored, drafted, station)

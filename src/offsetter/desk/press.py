@@ -29,7 +29,8 @@ from offsetter.store.acts import ActStore
 from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.press import PressSession, PressStore
 
-GONE_AFTER = timedelta(seconds=30)
+GONE_AFTER = timedelta(minutes=1)
+"""A screen that leads a press says so every few seconds: unheard of for this long it was left."""
 WARM_FOR = timedelta(minutes=10)
 """A lower platen that was pressed on within this time is still warm: from memory."""
 SET_UPS = 10
@@ -159,8 +160,7 @@ class Presses:
         with self._base.session() as session, session.begin():
             store = PressStore(session)
             found = store.find(wanted.press, lock=True)
-            # A screen that went away with nothing under its hands holds no press.
-            if found and not found.state.pieces and self._base.now() - found.seen_at > GONE_AFTER:
+            if found is not None and self._was_left(found, wanted):
                 found = None
             if found is not None and found.holder != wanted.holder and not take_over:
                 what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
@@ -171,6 +171,12 @@ class Presses:
             kept = replace(wanted, seen_at=self._base.now())
             store.save(kept)
             return kept
+
+    def _was_left(self, found: PressSession, wanted: PressSession) -> bool:
+        """The screen that leads this press is gone and no stage runs. Pieces on its rack are its own job's: that one takes over."""
+        same_work = (found.job, found.print) == (wanted.job, wanted.print)
+        is_idle = found.state.started_at is None and not (same_work and found.state.pieces)
+        return is_idle and self._base.now() - found.seen_at > GONE_AFTER
 
     def leave(self, press: str, holder: str) -> None:
         """End the session; another screen's is left alone."""

@@ -79,6 +79,11 @@ def read_names(data: bytes, order: OrderDoc, blanks: dict[str, Blank]) -> tuple[
     return tuple(_named(at, dict(zip(heads, row, strict=False)), order, blanks) for at, row in enumerate(rows[1:], 2))
 
 
+def letters_not_drawn(text: str) -> str:
+    """The letters of a name that the shipped type does not have: they would print as nothing."""
+    return "".join(sorted({c for c in text if not c.isprintable() or (ord(c) not in _letters() and not c.isspace())}))
+
+
 def _named(row: int, cells: dict[str, str], order: OrderDoc, blanks: dict[str, Blank]) -> Named:
     text = " ".join(cells.get("text", "").split())
     if not text or len(text) > MOST_LETTERS:
@@ -93,7 +98,7 @@ def _named(row: int, cells: dict[str, str], order: OrderDoc, blanks: dict[str, B
             f"Row {row} begins with “{text[0]}”: that is a formula, not a name.",
             "Write the name as plain text.",
         )
-    unknown = sorted({c for c in text if not c.isprintable() or (ord(c) not in _letters() and not c.isspace())})
+    unknown = letters_not_drawn(text)
     if unknown:
         raise _refusal(
             "names-letters",
