@@ -151,6 +151,7 @@ CASES = [
     ("method", "scorch", "blocker", {"shop_of": tender}),
     ("method", "press-too-cool", "blocker", {"shop_of": hot}),
     ("method", "dye-migration", "caution", {"blank": "tee-blend"}),
+    ("method", "dye-wanders", "note", {"blank": "tee-blend", "method": {"schools": {"film-transfer": "low"}}}),
     ("method", "newer-recipe", "note", {"shop_of": newer, "method": {"recipe_version": 3}}),
     ("artwork", "coarse", "blocker", {"place": {"width_um": 400_000}, "picture": "two bars"}),
     ("artwork", "below-target", "note", {"place": {"width_um": 70_000}}),
@@ -218,9 +219,9 @@ def test_a_finding_is_said_with_its_reason_and_its_patch_cures_it(look, station,
 def test_cooler_schools_cure_what_heat_would_spoil(look):
     low = {"schools": {"film-transfer": "low"}}
     assert look(shop_of=tender, method=low)[1].station("method").state != "blocked"
-    assert "dye-migration" in {f.code for f in look(blank="tee-blend", method=low)[1].station("method").findings}, (
-        "141 is still over 130"
-    )
+    said = {f.code: f for f in look(blank="tee-blend", method=low)[1].station("method").findings}
+    assert "dye-migration" not in said, "a choice obeyed takes its caution away"
+    assert "141 °C" in said["dye-wanders"].message, "which is still over 130"
 
 
 def test_a_settled_station_is_done_and_a_caution_asks_for_someone(look):

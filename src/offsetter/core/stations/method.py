@@ -80,7 +80,7 @@ def live(ctx: Context) -> tuple[Finding, ...]:
 def judge(inputs: Inputs) -> StationResult:
     way, blank, recipe = inputs.way, inputs.blank, inputs.recipe
     findings: list[Finding] = []
-    hottest = max((s.temperature_c or 0 for s in inputs.stages if s.part == "press"), default=0)
+    hottest = _hottest(inputs.stages)
     if hottest > inputs.press.highest_c:
         findings.append(Finding(
             code="press-too-cool", severity="blocker",
@@ -92,16 +92,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="scorch", severity="blocker", message=f"{blank.name} scorches at {blank.scorch_c:.0f} °C",
             why=f"The transfer runs at {hottest:.0f} °C.", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
-    if (
-        inputs.method.white != "none"
-        and blank.fibres.get("polyester", 0) > 0.3
-        and hottest > MIGRATION_C
-        and lightness(blank.colour) < inputs.advice.dark_below_l
-    ):
-        findings.append(Finding(
-            code="dye-migration", severity="caution", message="Dark polyester can bleed into the white",
-            why=f"Its dye wanders above about {MIGRATION_C:.0f} °C (from memory).", fix_text="Choose the cooler transfer.",
-        ))  # fmt: skip
+    findings += _wandering_dye(inputs, hottest)
     for reason in fit_reasons(inputs.asked, inputs.method, inputs.advice):
         ruled_out = reason.verdict == "ruled-out"
         one_way = next((m for m in inputs.printer.modes if m.id == "one-way"), None)
@@ -144,6 +135,34 @@ def judge(inputs: Inputs) -> StationResult:
         drawing=MethodDrawing(layers=_layers(blank, inputs.method, has_white=inputs.has_white), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
                               reasons=reasons, schools=recipe.schools, missing=missing),
     )  # fmt: skip
+
+
+def _wandering_dye(inputs: Inputs, hottest: float) -> list[Finding]:
+    """Dark polyester under white: a caution while a cooler way is open, a note once the coolest is taken."""
+    blank, recipe, way = inputs.blank, inputs.recipe, inputs.way
+    if (
+        inputs.method.white == "none"
+        or blank.fibres.get("polyester", 0) <= 0.3
+        or hottest <= MIGRATION_C
+        or lightness(blank.colour) >= inputs.advice.dark_below_l
+    ):
+        return []
+    why = f"Its dye wanders above about {MIGRATION_C:.0f} °C (from memory)"
+    others = [{**way.schools, q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
+    stages = [(o, recipe.stages_for(o)) for o in others]
+    known = [(o, _hottest(s)) for o, s in stages if not any(x.missing for x in s)]
+    coolest = min(known, key=lambda k: k[1], default=None)
+    if coolest is None or coolest[1] >= hottest:
+        return [Finding(code="dye-wanders", severity="note", message=f"{hottest:.0f} °C is as cool as this goes on dark polyester",
+                        why=f"{why}: press one and look at its white the next day.")]  # fmt: skip
+    return [Finding(
+        code="dye-migration", severity="caution", message="Dark polyester can bleed into the white", why=f"{why}.",
+        fix_text=f"Choose the cooler transfer, {coolest[1]:.0f} °C", patch=Patch(station="method", changes={"schools": coolest[0]}),
+    )]  # fmt: skip
+
+
+def _hottest(stages: tuple[Stage, ...]) -> float:
+    return max((s.temperature_c or 0 for s in stages if s.part == "press"), default=0)
 
 
 def _short(blank: Blank) -> str:
