@@ -1,4 +1,8 @@
 /** Such as "1 transfer" and "3 transfers". */
 export function several(count: number, one: string): string {
-  return `${count} ${one}${count === 1 ? "" : "s"}`;
+  return `${count} ${called(count, one)}`;
+}
+
+export function called(count: number, one: string): string {
+  return count === 1 ? one : `${one}s`;
 }

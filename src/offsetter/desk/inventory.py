@@ -103,7 +103,7 @@ class Inventory:
         newest = {r.method: r for r in shop.recipes.values()}
         fits = tuple(
             Fit(method=m.id, name=m.name, verdict=verdict_of(asked, m, newest.get(m.id), shipped.advice_facts()),
-                why="; ".join(r.said for r in all_reasons(asked, m, newest.get(m.id), shipped.advice_facts())))
+                why=". ".join(r.said for r in all_reasons(asked, m, newest.get(m.id), shipped.advice_facts())))
             for m in shop.methods.values()
         )  # fmt: skip
         lab = lab_of_srgb(rgb_of_hex(blank.colour)).reshape(-1)

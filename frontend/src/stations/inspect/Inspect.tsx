@@ -10,7 +10,7 @@ import { SmallGarment } from "../../line/StationPicture";
 import type { StationProps } from "../../line/station";
 import { usePressCard } from "../../line/usePressCard";
 import { Button, NumberField, Pick } from "../../ui/parts";
-import { several } from "../../ui/several";
+import { called } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
 
 type Piece = "good" | "waits" | "partly" | "open" | "spoiled";
@@ -173,7 +173,8 @@ export function InspectCard({ station, jobLine }: StationProps) {
         </p>
       ))}
       <p className="text-soft">
-        <span className="num text-ink">{several(job.ledger.in_hand, job.line.makes ?? "transfer")}</span> in hand,{" "}
+        <span className="num text-ink">{job.ledger.in_hand}</span>{" "}
+        {called(job.ledger.in_hand, job.line.makes ?? "transfer")} in hand,{" "}
         <span className="num text-ink">{job.ledger.to_print}</span> to print.{" "}
         <Link to={`/jobs/${job.id}/ledger`} className="font-semibold text-act underline underline-offset-2">
           The whole ledger

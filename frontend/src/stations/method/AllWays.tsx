@@ -72,7 +72,8 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
                   {way.reasons
                     .filter((r) => r.verdict === "ruled-out")
                     .map((r) => r.said)
-                    .join("; ")}
+                    .join(". ")}
+                  .
                 </span>
               </li>
             ))}
