@@ -18,8 +18,8 @@ WORD = re.compile(r"\w+")
 LONGEST_WORD = 40
 
 
-class JobStanding(Frozen):
-    """Of a whole job, over all its prints."""
+class StandingTold(Frozen):
+    """What a list shows of a whole job, over all its prints."""
 
     id: str
     title: str
@@ -39,6 +39,11 @@ class JobStanding(Frozen):
     garment: GarmentDrawing | None
     codes: tuple[str, ...]
     """Of its runs, as they stand on labels."""
+
+
+class JobStanding(StandingTold):
+    """What is kept of it."""
+
     uses: tuple[str, ...]
     """Plates and pictures that it was worked out from: work that makes one anew may change it."""
 

@@ -171,6 +171,6 @@ def _line_out(desk: Services, seen: JobLine) -> LineOut:
 def _card(view: CardView) -> JobCard:
     told, key = view.standing, view.picture_key
     return JobCard(
-        **told.model_dump(exclude={"codes", "uses", "garment"}), codes=told.codes, garment=told.garment,
+        **told.model_dump(exclude={"uses", "garment"}), garment=told.garment,
         picture=f"/api/pictures/{key}/cloth.png" if key else None,
     )  # fmt: skip

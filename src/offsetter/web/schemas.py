@@ -14,8 +14,9 @@ from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
 from offsetter.core.proof import ProofState
-from offsetter.core.results import GarmentDrawing, State, StationName, StationResult
+from offsetter.core.results import StationResult
 from offsetter.core.runs import Run
+from offsetter.core.standing import StandingTold
 from offsetter.core.values import Frozen, Reading
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.leftovers import Leftover
@@ -133,26 +134,10 @@ class JobOut(Frozen):
     is_closed: bool
 
 
-class JobCard(Frozen):
+class JobCard(StandingTold):
     """A job on the Jobs view: where it stands and what it needs next."""
 
-    id: str
-    title: str
-    customer: str
-    due: datetime
-    stands: Standing
-    why: str
-    ended_at: datetime | None
-    pieces: int
-    good: int
-    next_station: StationName
-    next_state: State
-    next_verdict: str
-    needs_person: bool
-    states: tuple[tuple[StationName, State], ...]
-    codes: tuple[str, ...]
     picture: str | None
-    garment: GarmentDrawing | None
 
 
 class JobsOut(Frozen):
