@@ -11,6 +11,8 @@ from offsetter.core.acts import Act, Fetched, Pressed, Renewed, SetUp, Voided
 from offsetter.store.tables import ActRow
 
 BY_KIND, BY_ABOUT = "FORCE INDEX (ix_acts_kind)", "FORCE INDEX (ix_acts_about)"
+LOOKED_UP = 50
+"""Ids in one question: of 200 and more the database guesses how many rows they are, and then reads the whole index."""
 
 
 class ActStore:
@@ -63,9 +65,11 @@ class ActStore:
         return tuple(_act(r) for r in found if r.id not in voided)
 
     def _voided(self, ids: Iterable[str]) -> set[str | None]:
-        asked = select(ActRow.about).where(ActRow.kind == "voided", ActRow.about.in_(list(ids)))
-        asked = asked.with_hint(ActRow, BY_ABOUT)
-        return set(self._session.scalars(asked))
+        wanted, found = list(ids), set[str | None]()
+        for at in range(0, len(wanted), LOOKED_UP):
+            asked = select(ActRow.about).where(ActRow.kind == "voided", ActRow.about.in_(wanted[at : at + LOOKED_UP]))
+            found |= set(self._session.scalars(asked.with_hint(ActRow, BY_ABOUT)))
+        return found
 
     def _read(self, rows: Select[ActRow]) -> tuple[Act, ...]:
         return tuple(_act(r) for r in self._session.scalars(rows))
