@@ -143,7 +143,16 @@ def through(counter, job: str) -> dict:
     return card
 
 
-LASER = {"sub-toner", "toner-self-weed", "toner-trim", "toner-hard", "toner-opaque", "toner-white-coat", "toner-two-sheet", "toner-colour-sheet"}
+LASER = {
+    "sub-toner",
+    "toner-self-weed",
+    "toner-trim",
+    "toner-hard",
+    "toner-opaque",
+    "toner-white-coat",
+    "toner-two-sheet",
+    "toner-colour-sheet",
+}
 DYE = {"sub-ink-fabric", "sub-ink-hard", "sub-toner"}
 HARD = {"sub-ink-hard", "sub-toner", "toner-hard"}
 EVERY = set(facts.methods())
@@ -167,7 +176,22 @@ OWN_WORDS = [
     (r"\b(cloth|garment|yarns?|collar|crease|fibre|shirt)\b(?<!lint-free cloth)", EVERY - HARD),
 ]
 """A word to the methods in whose work it belongs: in nobody else's sentences."""
-NOT_SPOKEN = {"id", "kind", "code", "sizes", "method", "recipe", "signature", "cloth", "href", "schools", "profile_name", "pictures", "order", "decisions"}
+NOT_SPOKEN = {
+    "id",
+    "kind",
+    "code",
+    "sizes",
+    "method",
+    "recipe",
+    "signature",
+    "cloth",
+    "href",
+    "schools",
+    "profile_name",
+    "pictures",
+    "order",
+    "decisions",
+}
 
 
 def sentences(seen):
@@ -187,7 +211,13 @@ def sentences(seen):
 def strangers(method: str, *seen) -> set[tuple[str, str]]:
     """Words of other methods' work, each with the sentence it stands in."""
     said = {s for part in seen for s in sentences(part)}
-    return {(word, s) for word, owners in OWN_WORDS if method not in owners for s in said if re.search(word, s, re.IGNORECASE)}
+    return {
+        (word, s)
+        for word, owners in OWN_WORDS
+        if method not in owners
+        for s in said
+        if re.search(word, s, re.IGNORECASE)
+    }
 
 
 @pytest.mark.parametrize("method", list(facts.methods()))
@@ -212,10 +242,14 @@ def test_a_method_goes_from_the_order_to_a_good_piece(counter, method):
     assert strangers(method, seen["line"]["stations"], card, counter.job(job)["line"]["stations"]) == set()
     assert all(s["stack"] for s in card["stages"])
     assert all(f["cure"] for f in card["faults"])
-    befalls = {f["seen"] for f in card["faults"]} | {c for at in station(seen, "inspect")["drawing"]["causes"].values() for c in at}
+    befalls = {f["seen"] for f in card["faults"]} | {
+        c for at in station(seen, "inspect")["drawing"]["causes"].values() for c in at
+    }
     assert ("ghost image" in befalls) == (known.lies == "in")
     assert ("toner does not fix" in befalls) == ("laser" in known.marking)
-    assert ("letters lifted" in befalls) == any(s["id"] == "weed" for s in station(seen, "prepare")["drawing"]["stages"])
+    assert ("letters lifted" in befalls) == any(
+        s["id"] == "weed" for s in station(seen, "prepare")["drawing"]["stages"]
+    )
     assert ("white through the colours" in befalls) == (method == "direct")
     assert not (known.prepares_first and befalls & {"wrong face down", "part stayed on the carrier", "peeled warm"})
     done = counter.job(job)

@@ -306,7 +306,12 @@ def test_a_photograph_loses_where_it_was_taken_and_keeps_its_act(counter):
 
 def lead(counter: Counter, job: str, holder: str, seq: int, pieces: int = 0, started_at: float | None = None, **more):
     piece = {"slot": "a/S", "order": 1, "stage": 2, "ran": [], "where": "rack", "place": 1, "since": 1.0}
-    state = {"dial_c": 160, "pieces": [{"id": f"piece-{n}", **piece} for n in range(pieces)], "done": 0, "started_at": started_at}
+    state = {
+        "dial_c": 160,
+        "pieces": [{"id": f"piece-{n}", **piece} for n in range(pieces)],
+        "done": 0,
+        "started_at": started_at,
+    }
     body = {"job": job, "print": "front", "holder": holder, "seq": seq, "state": state, **more}
     return counter.client.put("/api/presses/gannet/session", json=body, headers=counter.headers)
 

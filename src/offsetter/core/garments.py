@@ -18,7 +18,11 @@ def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | No
         x_mm=mm_of(place.offset_um) - width / 2, y_mm=mm_of(place.below_collar_um), width_mm=width,
         height_mm=round(height_mm, 2),
     )  # fmt: skip
-    under = placement.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm))) if height_mm else ()
+    under = (
+        placement.obstacles_under(blank, on, box_of(place, place.width_for(size), um_of(height_mm)))
+        if height_mm
+        else ()
+    )
     return GarmentDrawing(
         outline=side.outline, collar=side.collar, bounds_mm=side.bounds_mm, colour=blank.colour, size=size, box=box, place=on, origin=side.origin,
         obstacles=tuple(

@@ -136,7 +136,9 @@ def judge(inputs: Inputs) -> StationResult:
     within = max((s.delta_e_2000 for s in seen), default=0.0)
     verdict = f"The main colours come within {within:.1f} of what was asked, with {min(measure.total_max_pct, limit):.0f} % {inputs.method.colorant} at most"
     if within > CLOSE_DELTA_E and worst:
-        verdict = f"The {inputs.method.colorant}s reach the picture but for {worst.asked}, which lands {within:.1f} away"
+        verdict = (
+            f"The {inputs.method.colorant}s reach the picture but for {worst.asked}, which lands {within:.1f} away"
+        )
     return StationResult(
         station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"within ΔE {within:.1f}", verdict=verdict,

@@ -119,7 +119,10 @@ def judge(inputs: Inputs) -> StationResult:
     reasons = _reasons(inputs)
     # What sets the print: the transfer, or the last heat of a garment that was printed itself.
     heated = [s for s in inputs.stages if s.temperature_c is not None]
-    setting = next((s for s in heated if s.id.startswith("transfer")), heated[-1] if inputs.method.prepares_first and heated else None)
+    setting = next(
+        (s for s in heated if s.id.startswith("transfer")),
+        heated[-1] if inputs.method.prepares_first and heated else None,
+    )
     heat = "" if setting is None or setting.temperature_c is None else (
         f" {setting.temperature_c:.0f} °C ({fahrenheit_of(setting.temperature_c):.0f} °F) {setting.time_s} s"
     )  # fmt: skip

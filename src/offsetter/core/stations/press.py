@@ -68,7 +68,13 @@ def judge(inputs: Inputs) -> StationResult:
     verdict = (
         f"{several(ready, inputs.makes, 'is')} ready to press, {several(left, 'piece')} to go"
         if ready
-        else ("Nothing is ready to press yet" if left else f"All {several(pressed, 'piece', 'is')} pressed" if pressed > 1 else "The piece is pressed")
+        else (
+            "Nothing is ready to press yet"
+            if left
+            else f"All {several(pressed, 'piece', 'is')} pressed"
+            if pressed > 1
+            else "The piece is pressed"
+        )
     )
     known = next((s.temperature_c for s in hot), None)
     at = (

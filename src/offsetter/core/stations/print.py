@@ -148,7 +148,11 @@ def _verdict(inputs: Inputs, done: bool) -> str:
     if ledger.stale:
         return "Something was printed that no longer matches: choose what becomes of it"
     if done:
-        return f"All {several(ledger.printed, inputs.method.makes, 'is')} printed" if ledger.printed > 1 else f"The {inputs.method.makes} is printed"
+        return (
+            f"All {several(ledger.printed, inputs.method.makes, 'is')} printed"
+            if ledger.printed > 1
+            else f"The {inputs.method.makes} is printed"
+        )
     if inputs.is_released:
         return (
             f"Load {inputs.printer.name} and print {ledger.to_print} more"

@@ -1,0 +1,86 @@
+"""Jobs as they are done every week, from the order to the logbook, with the values that practice gives (common practice, no source)."""
+
+import pytest
+
+from tests.web.test_methods import client, fill_missing, station, strangers, taken, through  # noqa: F401
+
+TEE = {"kind": "cloth", "thickness_mm": 0.4, "scorch_c": 205, "price": "2.25",
+       "sizes": {"M": {"chest_mm": 520, "length_mm": 720, "collar_width_mm": 180, "collar_drop_mm": 95, "sleeve_mm": 200}}}  # fmt: skip
+FLAT = {
+    "kind": "hard",
+    "coated": True,
+    "colour": "#FFFFFF",
+    "colour_name": "white",
+    "thickness_mm": 3,
+    "scorch_c": 240,
+    "price": "0.80",
+}
+OWN = {
+    "white tee": TEE | {"name": "Plain tee", "fibres": {"cotton": 1}, "colour": "#FCFCFA", "colour_name": "white"},
+    "white polyester tee": TEE | {"name": "Sports tee", "fibres": {"polyester": 1}, "colour": "#FDFDFD", "colour_name": "bright white"},
+    "thick hooded top": TEE | {"name": "Hooded top", "fibres": {"cotton": 0.8, "polyester": 0.2}, "colour": "#1E2A44", "colour_name": "night blue", "thickness_mm": 1.4},
+    "key tag": FLAT | {"name": "Key tag", "material": "plastic", "sizes": {"one": {"width_mm": 75, "height_mm": 75}}},
+    "plaque": FLAT | {"name": "Plaque", "material": "hardboard", "sizes": {"one": {"width_mm": 120, "height_mm": 120}}},
+    "panel": FLAT | {"name": "Panel", "material": "coated metal", "sizes": {"one": {"width_mm": 200, "height_mm": 250}}},
+    "towel": {"name": "Towel", "kind": "cloth", "fibres": {"cotton": 1}, "colour": "#F0EDE4", "colour_name": "natural", "thickness_mm": 0.9, "scorch_c": 205,
+              "price": "1.40", "sizes": {"one": {"width_mm": 480, "height_mm": 700}}},
+}  # fmt: skip
+
+# Blank, method, what a person chooses, mirrored, stage to Celsius and seconds from and to, and words that must stand at their moment.
+WALKED = {
+    "two-sheet": ("tee-navy", "toner-two-sheet", {}, True,
+                  {"warm-bed": (154, 120, 120), "marry": (154, 120, 120), "pre-press": (154, 1, 10), "transfer": (154, 40, 40), "finish": (154, 20, 20)},
+                  ["glossy", "Trim the glue", "very light", "COLD"]),
+    "white-coated": ("tee-black", "toner-white-coat", {}, True,
+                     {"marry": (166, 15, 15), "pre-press": (166, 10, 10), "transfer": (166, 25, 25), "finish": (166, 5, 5)}, ["mat OUT", "Image sheet ON TOP"]),
+    "self-weeding": ("white tee", "toner-self-weed", {}, True, {"transfer": (149, 10, 10), "finish": (149, 30, 30)},
+                     ["BEFORE the picture is loaded", "two sheets or more", "ONE pull", "500 uses"]),
+    "trimmed": ("white tee", "toner-trim", {}, True, {"transfer": (182, 10, 15), "finish": (182, 10, 15)}, ["EDGE of the picture", "STRETCH", "heavy"]),
+    "towel": ("towel", "toner-opaque", {}, False, {"transfer": (165, 30, 40)}, ["WHITE border", "down its middle", "A wrong timer is cured by pressing again"]),
+    "film, hovered": ("tee-navy", "film", {"film-cure": "hover", "film-transfer": "low"}, True,
+                      {"cure-hover": (141, 60, 120), "transfer-low": (141, 15, 15), "finish-low": (141, 5, 15)}, ["HOVER, never touch", "LOW, one movement"]),
+    "film, on the roll": ("tee-black", "film", {}, True,
+                          {"cure-oven": (165, 120, 300), "pre-press": (160, 2, 5), "transfer": (160, 15, 20), "finish": (160, 10, 15)}, ["while it is wet", "COLD"]),
+    "polyester tee": ("white polyester tee", "sub-ink-fabric", {}, True, {"transfer": (204, 60, 60)}, ["Roll it TWICE", "TEAR", "STRAIGHT up"]),
+    "socks": ("socks", "sub-ink-fabric", {"dye-card": "mixed"}, True, {"transfer-mixed": (199, 50, 50)}, ["tape"]),
+    "panel": ("panel", "sub-ink-hard", {}, True, {"transfer": (204, 60, 60)}, ["foil OFF", "panel face UP", "STRAIGHT up"]),
+    "plaques": ("plaque", "sub-ink-hard", {}, True, {"transfer-plaque": (204, 80, 90)}, ["foil OFF", "flip"]),
+    "key tags": ("key tag", "sub-toner", {}, True, {"transfer": (200, 60, 60)}, ["DYE cartridges", "soft silicone mat", "before rings are fitted"]),
+    "mugs": ("mug", "toner-hard", {}, True, {"transfer": (170, 180, 180)}, ["foam round it", "DIP", "Cool 2 min"]),
+    "hooded top": ("thick hooded top", "direct", {}, False, {"dry-long": (166, 90, 90), "cure": (166, 90, 90)}, ["Roll it NOW", "flap flat", "Let the ink SET"]),
+    "dark tee": ("tee-navy", "direct", {}, False, {"dry": (166, 20, 30), "cure": (166, 90, 90)}, ["press it DRY", "White first, colour on top"]),
+    "inkjet, dark": ("tee-navy", "inkjet-opaque", {}, False, {"transfer": (177, 30, 30)}, ["WHITE border", "COLD", "which face the printer prints"]),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(WALKED))
+def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
+    blank, method, schools, mirrored, stages, words = WALKED[name]
+    if blank in OWN:
+        made = counter.post("/api/blanks", json=OWN[blank])
+        blank = (
+            made.json()["id"]
+            if made.status_code == 201
+            else next(b["id"] for b in counter.get("/api/shop").json()["blanks"] if b["name"] == OWN[blank]["name"])
+        )
+    job = taken(counter, method, blank)
+    if schools:
+        way = counter.job(job)["line"]["way"]
+        assert counter.decide(job, "method", schools={**way["schools"], **schools}).status_code == 200
+    fill_missing(counter, job)
+    seen = counter.job(job)
+    assert [s["verdict"] for s in seen["line"]["stations"] if s["state"] == "blocked"] == []
+    assert station(seen, "sheet")["drawing"]["mirrored"] is mirrored
+    prepared = station(seen, "prepare")["drawing"]["stages"]
+    card = through(counter, job)
+    ran = {s["id"]: s for s in (*prepared, *card["stages"])}
+    for stage, (celsius, least, most) in stages.items():
+        assert stage in ran, (stage, list(ran))
+        assert round(ran[stage]["temperature_c"]) == celsius, stage
+        assert least <= ran[stage]["time_s"] <= most, stage
+    said = repr((seen["line"]["stations"], card))
+    assert [w for w in words if w not in said] == []
+    assert strangers(method, seen["line"]["stations"], card) == set()
+    assert counter.act(job, kind="closed", short=False, note="").status_code == 200
+    entry = next(e for e in counter.get("/api/logbook").json()["entries"] if e["job"] == job)
+    assert (entry["good"], entry["ordered"]) == (2, 2)
