@@ -30,6 +30,7 @@ PRACTICE = [
     ("toner-two-sheet", (), "Marry", 310, (120, 120), {"very light"}),
     ("toner-two-sheet", (), "Pre-press", None, (1, 10), None),
     ("toner-two-sheet", (), "Transfer", 310, (40, 40), None),
+    ("toner-two-sheet", ("transfer-card=cooler",), "Transfer", 300, (30, 30), {"very firm"}),
     ("toner-two-sheet", (), "Cool", None, (180, 300), None),
     ("toner-two-sheet", (), "Finish", 310, (20, 20), {"firm"}),
     ("toner-two-sheet", ("finish-heat=low",), "Finish", 270, (20, 20), {"firm"}),

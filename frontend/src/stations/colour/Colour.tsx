@@ -96,7 +96,7 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
         </div>
         <Steps drawing={drawing} jobLine={jobLine} />
       </div>
-      <Figures point={figures} isDriven={drawing.is_driven ?? false} />
+      <Figures point={figures} isDriven={drawing.is_driven ?? false} colorant={drawing.colorant ?? "ink"} />
     </div>
   );
 }

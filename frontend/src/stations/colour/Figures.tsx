@@ -5,8 +5,10 @@ const lab = (v: readonly number[]) => v.map((n) => (Math.round(n * 10) / 10 + 0)
 /** Kept free from the start: the bench above stays as large as it is when figures come. */
 const ROOM = "h-[74px] shrink-0 px-6 max-[1200px]:h-[136px]";
 
+type FiguresProps = { point: PointView | undefined; isDriven: boolean; colorant: "ink" | "toner" };
+
 /** What one point is made of, in a row under the bench. */
-export function Figures({ point, isDriven }: { point: PointView | undefined; isDriven: boolean }) {
+export function Figures({ point, isDriven, colorant }: FiguresProps) {
   if (!point)
     return <p className={`${ROOM} text-soft`}>Move over the print: a glass shows one point with its figures.</p>;
   if (!point.is_printed)
@@ -29,7 +31,7 @@ export function Figures({ point, isDriven }: { point: PointView | undefined; isD
         second={`Lab ${lab(point.asked_lab)}`}
       />
       <Figure
-        name={isDriven ? "sent to the driver" : "ink in %"}
+        name={isDriven ? "sent to the driver" : `${colorant} in %`}
         first={Object.entries(point.ink_pct)
           .map(([n, v]) => `${n} ${v.toFixed(0)}`)
           .join(" ")}

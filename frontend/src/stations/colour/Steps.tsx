@@ -16,7 +16,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
         <span>asked</span>
         <span>on white</span>
         <span>on piece</span>
-        <span className="pl-3">difference · ink</span>
+        <span className="pl-3">difference · {drawing.colorant ?? "ink"}</span>
       </div>
       <ul className="mt-1 flex flex-col gap-1.5">
         {drawing.colours.map((c) => (

@@ -9,7 +9,11 @@ import { Button } from "../../ui/parts";
 type Missing = DrawingOf<"method">["missing"];
 type MissingProps = { missing: Missing; recipe: string; version: number; onEntered: (version: number) => void };
 
-const ASKED: { [field: string]: string } = { time_s: "seconds", pressure: "pressure, in a word", peel: "when to peel" };
+const ASKED: { [field: string]: string } = {
+  time_s: "seconds",
+  pressure: "pressure: very light, light, medium, firm or heavy",
+  peel: "when to peel",
+};
 
 /** What nobody gave is asked for, from the medium's own card; it becomes the shop's next version. */
 export function MissingValues({ missing, recipe, version, onEntered }: MissingProps) {
