@@ -2,6 +2,7 @@
 
 import re
 import uuid
+from contextlib import contextmanager
 
 import pytest
 from fastapi.testclient import TestClient
@@ -73,14 +74,20 @@ stack = [
 """
 
 
-@pytest.fixture(scope="module")
-def client(database, shop_rows, tmp_path_factory):
-    """A shop of its own: its recipes and methods are changed here."""
+@contextmanager
+def shop_of_its_own(name: str, database, shop_rows, tmp_path_factory):
+    """A shop whose blanks, recipes and methods may be changed: nobody else's tests see it."""
     dist = tmp_path_factory.mktemp("dist")
     (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    app = create_app(stocked(database, "methods", shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True)
+    app = create_app(stocked(database, name, shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True)
     welcome_people(app.state.services.people)
     with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as made:
+        yield made
+
+
+@pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    with shop_of_its_own("methods", database, shop_rows, tmp_path_factory) as made:
         yield made
 
 

@@ -14,7 +14,7 @@ from offsetter.web.acts import by_our_clock
 from tests.conftest import ROOT
 from tests.outside.test_drawings import with_picture
 from tests.web.conftest import png
-from tests.web.test_goods import BLANK, put
+from tests.web.test_inventory import BLANK, put
 
 FONT = ROOT / "src" / "offsetter" / "intake" / "fonts"
 WAYS = {"scarf": {"one": 12}, "apron-navy": {"one": 8}, "coaster": {"one": 24}, "waistcoat": {"M": 4}, "tee-black": {"M": 3}, "mug": {"one": 6}}  # fmt: skip

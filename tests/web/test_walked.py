@@ -2,7 +2,14 @@
 
 import pytest
 
-from tests.web.test_methods import client, fill_missing, station, strangers, taken, through  # noqa: F401
+from tests.web.test_methods import fill_missing, shop_of_its_own, station, strangers, taken, through
+
+
+@pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    with shop_of_its_own("walked", database, shop_rows, tmp_path_factory) as made:
+        yield made
+
 
 TEE = {"kind": "cloth", "thickness_mm": 0.4, "scorch_c": 205, "price": "2.25",
        "sizes": {"M": {"chest_mm": 520, "length_mm": 720, "collar_width_mm": 180, "collar_drop_mm": 95, "sleeve_mm": 200}}}  # fmt: skip
