@@ -45,7 +45,12 @@ def until(page: Page, wanted: str, *, warm: tuple[int, ...] = ()) -> list[str]:
     raise AssertionError(f"“{wanted}” was never said: {said}")
 
 
-def recorded(page: Page) -> None:
+def sent(page: Page) -> None:
     """Until the server holds everything that was done here."""
-    page.clock.run_for(3_000)
     page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
+
+
+def recorded(page: Page) -> None:
+    """The same where the page's clock stands still."""
+    page.clock.run_for(3_000)
+    sent(page)

@@ -4,12 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.hands import sent
 from tests.web.conftest import Counter
-
-
-def recorded(page: Page) -> None:
-    """Until the server holds everything that was done here."""
-    page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
 
 
 def heading(page: Page):
@@ -61,7 +57,7 @@ def test_the_print_is_dragged_and_snaps_to_the_fold(page: Page, counter: Counter
     page.mouse.move(box["x"] + 60, box["y"] + 45, steps=5)
     page.mouse.up()
     expect(page.get_by_text("to the wearer's left")).to_be_visible()
-    recorded(page)
+    sent(page)
     moved = counter.job(job)["line"]["decisions"]["place"]
     assert moved["offset_um"] > 20_000
     assert moved["below_collar_um"] > 95_000
@@ -120,7 +116,7 @@ def test_two_people_are_told_of_each_other_with_both_values(page: Page, counter:
     dialog.get_by_role("button", name="Save mine on top").click()
     expect(dialog).to_be_hidden()
     expect(slider).to_have_attribute("aria-valuetext", "100 %")
-    recorded(page)
+    sent(page)
     assert counter.job(job)["line"]["decisions"]["white"]["level_pct"] == 100
 
 

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.hands import ready, recorded, until
+from tests.browser.hands import ready, recorded, sent, until
 from tests.conftest import ROOT
 from tests.web.conftest import Counter
 
@@ -133,6 +133,7 @@ def test_a_missing_value_is_asked_for_at_method_and_the_job_goes_on_with_it(page
         field.fill("165" if "°" in label else "medium")
     form.get_by_role("button", name="Enter them").click()
     expect(heading(page)).to_contain_text("Opaque toner paper fits")
+    sent(page)
     assert counter.job(job)["line"]["way"]["recipe_version"] == way["recipe_version"] + 1
 
 
