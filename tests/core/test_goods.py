@@ -13,6 +13,7 @@ from offsetter.core.batch_ways import batch_ways
 from offsetter.core.compute import placement
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.batch import ORDERS, Block, blocks_of, run_batch
+from offsetter.core.compute.platen import Laying, lay_on
 from offsetter.core.compute.cost import Used, covers_of, minutes_for, piece_cost
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.compute.plate_spec import PlateMeasure
@@ -61,6 +62,19 @@ def test_a_tubes_second_side_is_pressed_after_its_edge_is_folded_over(shop):
     first, second = passes_of(order, sides)
     assert (first.turn, second.number) == ("", 2)
     assert "fold the pressed edge over" in second.turn
+
+
+def test_things_lie_under_the_press_with_an_even_gap_and_pairs_stay_together():
+    tags = lay_on((400, 500), (75, 75))
+    assert len(tags.spots) == 4 * 5
+    xs = sorted({s.x_mm for s in tags.spots})
+    gaps = [b - a - 75 for a, b in pairwise(xs)]
+    assert gaps == pytest.approx([xs[0]] * 3) and xs[-1] + 75 + xs[0] == pytest.approx(400)
+    assert Laying(at_once=20).loads(40) == 2
+    socks = lay_on((400, 500), (88, 330), items=2)
+    assert len(socks.spots) == 4 and Laying(items=2, at_once=4).loads(5) == 3
+    assert all(s.x_mm + socks.thing_width_mm <= 400 and s.y_mm + socks.thing_height_mm <= 500 for s in socks.spots)
+    assert len(lay_on((400, 500), (520, 720)).spots) == len(lay_on((400, 500), (90, 90), alone=True).spots) == 1
 
 
 @pytest.mark.parametrize(("box", "under"), [

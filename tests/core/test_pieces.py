@@ -253,14 +253,14 @@ def test_the_next_run_carries_what_is_wanted_and_a_name_once(shop, facts):
     _, back = names(shop)
     both = (*front, *back)
     spares = spares_for(ORDER.pieces, 3, SpoilRate(), Decimal("0.05"))
-    every = {v.slots[0]: n for v, n in whole(ORDER, both, spares)}
+    demand = prints.demand_of(shop, ORDER, (one_print(facts=facts), names(shop)[0]), both, ())
+    every = {v.slots[0]: n for v, n in whole(demand, both, spares)}
     # 10 black and 4 navy pieces, 3 spares shared by their share of the order, and no spare of a name.
     assert every == {"a/S": 12, "b/M": 5, "a/S#1": 1, "b/M#2": 1}
-    demand = prints.demand_of(ORDER, (one_print(facts=facts), names(shop)[0]), both, ())
-    printed = act(1, Printed(run="r", count=1, per={v.signature: n for v, n in whole(ORDER, both, spares)}))
+    printed = act(1, Printed(run="r", count=1, per={v.signature: n for v, n in whole(demand, both, spares)}))
     spoiled = [act(n, Spoiled(what="transfer", count=1, stage="cure", cause="x"), back[0].signature) for n in (2,)]
     ledger = fold((printed, *spoiled), demand)
-    assert [(v.slots, n) for v, n in next_run(ORDER, both, ledger, spares)] == [(("a/S#1",), 1)]
+    assert [(v.slots, n) for v, n in next_run(both, ledger, spares)] == [(("a/S#1",), 1)]
 
 
 def test_spares_follow_the_shops_own_spoiling_once_there_is_enough_of_it():
@@ -380,7 +380,7 @@ def test_a_proof_is_signed_for_these_prints_alone(shop, facts):
 
 def test_stored_transfers_are_no_longer_in_hand(shop, facts):
     _, found = variants(shop, facts)
-    demand = prints.demand_of(ORDER, (one_print(facts=facts),), found, ())
+    demand = prints.demand_of(shop, ORDER, (one_print(facts=facts),), found, ())
     signature = found[0].signature
     acts = (act(1, Printed(run="r", count=20, per={signature: 20})),)
     assert fold(acts, demand).left_over == {signature: 10}

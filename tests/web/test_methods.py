@@ -143,9 +143,13 @@ def through(counter, job: str) -> dict:
             "covers": sorted({x["what"].lower() for x in s["stack"] if x["kind"] == "cover"})} for s in card["stages"]]  # fmt: skip
     (slot,) = card["slots"]
     line, size = slot["slot"].split("/")
-    for _ in range(pieces):
-        answer = counter.act(job, kind="pressed", run=run["id"], size=size, line=line, press=card["press"], stages=ran)
+    left = slot["to_press"]
+    while left:
+        load = min(left, card["at_once"])
+        answer = counter.act(job, kind="pressed", run=run["id"], size=size, line=line, press=card["press"], stages=ran,
+                             count=load, together=load)  # fmt: skip
         assert answer.status_code == 200, answer.text
+        left -= load
     assert counter.act(job, kind="good", size=size, line=line, count=pieces).status_code == 200
     return card
 

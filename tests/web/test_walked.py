@@ -91,3 +91,31 @@ def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
     assert counter.act(job, kind="closed", short=False, note="").status_code == 200
     entry = next(e for e in counter.get("/api/logbook").json()["entries"] if e["job"] == job)
     assert (entry["good"], entry["ordered"]) == (2, 2)
+
+
+def test_forty_key_tags_take_two_pressings_and_not_forty(counter):
+    made = counter.post("/api/blanks", json=OWN["key tag"] | {"name": "Key tag, large lot"}).json()["id"]
+    one_by_one = taken(counter, "sub-toner", made)
+    order = counter.job(one_by_one)["line"]["decisions"]["order"]
+    lines = [{**order["lines"][0], "counts": {"one": 40}}]
+    assert counter.decide(one_by_one, "order", lines=lines).status_code == 200
+    fill_missing(counter, one_by_one)
+    seen = counter.job(one_by_one)
+    reading = next(r for r in seen["line"]["readings"] if r["key"] == "machines")
+    # Heat-up from memory is 13 minutes; two loads of a minute each come on top, and no fortyfold.
+    assert "15 press" in reading["note"]
+    assert "20 key tag, large lots go under" in str(station(seen, "press")["findings"])
+    card = through(counter, one_by_one)
+    assert card["at_once"] == len(card["platen"]["spots"]) == 20
+    assert counter.act(one_by_one, kind="closed", short=False, note="").status_code == 200
+    entry = next(e for e in counter.get("/api/logbook").json()["entries"] if e["job"] == one_by_one)
+    heat = next(f for f in entry["figures"] if f["label"] == "Stages under heat")
+    assert (heat["planned"], heat["actual"]) == (2.0, 2.0)
+
+
+def test_a_pair_of_socks_takes_two_transfers_a_side(counter):
+    job = taken(counter, "sub-ink-fabric", "socks")
+    row = counter.job(job)["ledger"]["books"]["transfers"][0]
+    assert row["slots"][0]["ordered"] == 4
+    card = counter.get(f"/api/jobs/{job}/press-card").json()
+    assert card["at_once"] == 4

@@ -148,7 +148,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       unsent: (job, print) =>
         letters.flatMap((l) =>
           l.kind === "act" && l.job === job && l.body.kind === "pressed" && l.body.print === print
-            ? [slotOf(l.body)]
+            ? Array<string>(l.body.count ?? 1).fill(slotOf(l.body))
             : [],
         ),
       decide: (job, print, station, base, body) => {

@@ -1692,6 +1692,13 @@ export interface components {
             blank: components["schemas"]["AdviceBlank"];
             /** Height Mm */
             height_mm: number;
+            /**
+             * @default {
+             *       "at_once": 1,
+             *       "items": 1
+             *     }
+             */
+            laying: components["schemas"]["Laying"];
             /** Quantity */
             quantity: number;
             /** Width Mm */
@@ -1920,6 +1927,16 @@ export interface components {
             /** Width Mm */
             width_mm: number;
         };
+        /**
+         * Beside
+         * @description Another thing of the same load.
+         */
+        Beside: {
+            /** Id */
+            id: string;
+            /** Slot */
+            slot: string;
+        };
         /** Blank */
         Blank: {
             /**
@@ -1950,6 +1967,11 @@ export interface components {
             foil: boolean;
             /** Id */
             id: string;
+            /**
+             * Items
+             * @default 1
+             */
+            items: number;
             /**
              * Kind
              * @enum {string}
@@ -3216,6 +3238,22 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * Laying
+         * @description How pieces come under the press: a pair is two things, and so many things lie under it at once.
+         */
+        Laying: {
+            /**
+             * At Once
+             * @default 1
+             */
+            at_once: number;
+            /**
+             * Items
+             * @default 1
+             */
+            items: number;
+        };
         /** LeadIn */
         LeadIn: {
             /** Holder */
@@ -3845,7 +3883,7 @@ export interface components {
         };
         /**
          * OnTheWay
-         * @description A piece between its first stage and its record.
+         * @description A load, most often one piece, between its first stage and its record.
          */
         OnTheWay: {
             /**
@@ -3857,6 +3895,11 @@ export interface components {
             id: string;
             /** Order */
             order: number;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["Beside"][];
             /** Place */
             place?: number | null;
             /**
@@ -4251,6 +4294,30 @@ export interface components {
             total_max_pct: number;
         };
         /**
+         * PlatenLayout
+         * @description Lengths in mm; a thing's width and height as it lies.
+         */
+        PlatenLayout: {
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Is Round
+             * @default false
+             */
+            is_round: boolean;
+            /**
+             * Spots
+             * @default []
+             */
+            spots: components["schemas"]["Spot"][];
+            /** Thing Height Mm */
+            thing_height_mm: number;
+            /** Thing Width Mm */
+            thing_width_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * PointView
          * @description One point of a print: what was asked, what is printed for it, and what is seen.
          */
@@ -4366,6 +4433,8 @@ export interface components {
          * @description Everything a screen at the press needs to go on without the server.
          */
         PressCard: {
+            /** At Once */
+            at_once: number;
             /** Cooling */
             cooling: {
                 [key: string]: components["schemas"]["Cooling"];
@@ -4384,6 +4453,7 @@ export interface components {
             of: number;
             /** Placings */
             placings: components["schemas"]["Placing"][];
+            platen: components["schemas"]["PlatenLayout"] | null;
             /** Press */
             press: string;
             /** Press Name */
@@ -4470,6 +4540,8 @@ export interface components {
              * @default 0
              */
             done: number;
+            /** Load */
+            load?: number | null;
             /**
              * Pieces
              * @default []
@@ -4485,6 +4557,11 @@ export interface components {
         };
         /** Pressed */
         Pressed: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4521,6 +4598,11 @@ export interface components {
              * @default []
              */
             stages: components["schemas"]["RanStage"][];
+            /**
+             * Together
+             * @default 1
+             */
+            together: number;
         };
         /**
          * PriceRow
@@ -5544,6 +5626,16 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * Spot
+         * @description One thing's place in mm from the platen's upper left corner.
+         */
+        Spot: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
         /** Stage */
         Stage: {
             /**
@@ -5660,6 +5752,7 @@ export interface components {
              * @enum {string}
              */
             kind: "stages";
+            platen?: components["schemas"]["PlatenLayout"] | null;
             /**
              * Prepared
              * @default {}

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { useOutbox } from "../api/outbox";
 import type { OnTheWay, PressCard, Stage } from "../api/types";
 import { useSize } from "../bench/Bench";
+import { PlatenPicture } from "../bench/PlatenPicture";
 import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../settings/me";
@@ -81,8 +82,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       f: () => !asks && live.isReady && setHasTrouble(true),
       z: hands.takeBack,
       w: () => next.kind === "touch" && hands.isWarm(next.piece),
-      b: () => canLayInstead && nextSlot && hands.layNext(nextSlot, Date.now()),
+      b: () => canLayInstead && nextSlot && hands.layNext(Date.now()),
       s: () => next.kind === "new" && hands.otherSize(),
+      "-": () => next.kind === "new" && hands.changeLoad(-1),
+      "+": () => next.kind === "new" && hands.changeLoad(1),
       c: () => spent && !isRunning && hands.takeCover(spent.cover),
     },
     hasTrouble || handsOver,
@@ -159,7 +162,16 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             </h2>
             {stage && (
               <Boundary what="The stack" of={stage.id}>
-                <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />
+                <div className="flex min-h-[160px] grow gap-4">
+                  <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />
+                  {card.platen && card.at_once > 1 && (
+                    <PlatenPicture
+                      platen={card.platen}
+                      laid={"piece" in next ? engine.thingsOf(next.piece).length : hands.load.length}
+                      cloth={spot?.cloth ?? "#333333"}
+                    />
+                  )}
+                </div>
               </Boundary>
             )}
             <Boundary what="The rack" of={String(state.pieces.length)}>
@@ -168,7 +180,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
                 stages={stages}
                 cooling={cooling}
                 now={now}
-                labelOf={labelOf}
+                labelOf={hands.loadOf}
                 next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
                 onTouch={setAsks}
               />
@@ -185,7 +197,13 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           >
             <Instruction
               next={next}
-              label={slotHere && labelOf(slotHere)}
+              label={
+                "piece" in next
+                  ? hands.loadOf(next.piece)
+                  : next.kind === "new"
+                    ? engine.loadLabel(hands.load, labelOf)
+                    : ""
+              }
               slots={slots}
               labelOf={labelOf}
               then={thenOf(next, stages)}
@@ -222,7 +240,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               </Choice>
             )}
             {canLayInstead && live.isReady && nextSlot && (
-              <Choice onClick={() => hands.layNext(nextSlot, Date.now())} hotkey="B">
+              <Choice onClick={() => hands.layNext(Date.now())} hotkey="B">
                 Lay a blank
               </Choice>
             )}
@@ -230,6 +248,16 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               <Choice onClick={hands.otherSize} hotkey="S">
                 Other size
               </Choice>
+            )}
+            {next.kind === "new" && live.isReady && card.at_once > 1 && (
+              <>
+                <Choice onClick={() => hands.changeLoad(-1)} hotkey="−">
+                  Lay fewer
+                </Choice>
+                <Choice onClick={() => hands.changeLoad(1)} hotkey="+">
+                  More
+                </Choice>
+              </>
             )}
             {spent && !isRunning && live.isReady && (
               <Choice onClick={() => hands.takeCover(spent.cover)} hotkey="C" need>
@@ -265,7 +293,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       </Overlay>
       <Trouble
         open={hasTrouble}
-        pieces={state.pieces}
+        pieces={state.pieces.flatMap((p) => engine.thingsOf(p).map((t) => ({ ...p, ...t })))}
         here={engine.atPress(state)?.id ?? null}
         stages={stages}
         shared={card.shared}
@@ -284,7 +312,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
 function TheStack({ stage, cloth }: { stage: Stage; cloth: string }) {
   const { ref, width, height } = useSize();
   return (
-    <div ref={ref} className="min-h-[160px] grow">
+    <div ref={ref} className="min-h-[160px] min-w-0 grow">
       {width > 0 && (
         <Stack
           layers={stage.stack}

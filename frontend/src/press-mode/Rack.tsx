@@ -6,7 +6,7 @@ type RackProps = {
   stages: Stage[];
   cooling: { [stage: string]: Cooling };
   now: number;
-  labelOf: (slot: string) => string;
+  labelOf: (piece: OnTheWay) => string;
   next: string | null;
   onTouch: (piece: OnTheWay) => void;
 };
@@ -35,7 +35,7 @@ export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: Ra
             <Place
               key={p.id}
               piece={p}
-              label={labelOf(p.slot)}
+              label={labelOf(p)}
               left={leftOnRack(p, stages, cooling, now)}
               isNext={p.id === next}
               onTouch={() => onTouch(p)}
@@ -46,7 +46,7 @@ export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: Ra
               key={p.id}
               className="rounded-xl border-2 border-dashed border-hair2 px-3.5 py-1.5 text-center leading-tight"
             >
-              <span className="block text-2xl font-bold">{labelOf(p.slot)}</span>
+              <span className="block text-2xl font-bold">{labelOf(p)}</span>
               <span className="text-lg text-soft">{p.again ? "press again" : "waits for heat"}</span>
             </li>
           ))}

@@ -1,4 +1,4 @@
-import type { Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
+import type { Beside, Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
 
 export type Slot = { slot: string; label: string; signature: string; left: number };
 
@@ -15,10 +15,11 @@ export type Next =
 export const FRESH: PressState = { dial_c: null, pieces: [], started_at: null, done: 0, size: "" };
 const WARM_AGAIN_S = 15;
 export const PLACES = 12;
+const MOST_NAMED = 4;
 
 /** Slots of this print that still want pressing and have a transfer in hand, pieces on the way and acts not yet sent taken off. */
 export function slotsToPress(job: Job, print: string, state: PressState, unsent: string[]): Slot[] {
-  const onTheWay = [...state.pieces.map((p) => p.slot), ...unsent];
+  const onTheWay = [...state.pieces.flatMap(thingsOf).map((t) => t.slot), ...unsent];
   const rows = job.ledger.books.transfers.filter((t) => t.print === print);
   const busy = (slots: string[]) => onTheWay.filter((s) => slots.includes(s)).length;
   return rows.flatMap((row) => {
@@ -93,11 +94,38 @@ function firstHot(stages: Stage[]): Stage | undefined {
   return stages.find((s) => s.temperature_c != null);
 }
 
-/** The next blank is laid under the press. */
-export function lay(state: PressState, slot: Slot, order: number, id: string, stage = 0): PressState {
+/** What lies together: a load, most often one thing. */
+export function thingsOf(piece: OnTheWay): Beside[] {
+  return [{ id: piece.id, slot: piece.slot }, ...(piece.others ?? [])];
+}
+
+/** The slots of the next load: alike things, or things of one size with names of their own, as many as go under the press. */
+export function nextLoad(state: PressState, slots: Slot[], atOnce: number): string[] {
+  const first = chosenSlot(state, slots);
+  if (!first) return [];
+  const kind = first.slot.split("#")[0];
+  const alike = slots.filter((s) => s !== first && s.slot.split("#")[0] === kind);
+  const most = Math.min(atOnce, state.load ?? atOnce);
+  return [first, ...alike].flatMap((s) => Array<string>(Math.max(0, s.left)).fill(s.slot)).slice(0, most);
+}
+
+/** A load as hands call it. */
+export function loadLabel(slots: string[], labelOf: (slot: string) => string): string {
+  const [first = ""] = slots;
+  if (slots.length < 2) return labelOf(first);
+  if (slots.every((s) => s === first)) return `${slots.length} x ${labelOf(first)}`;
+  const named = slots.slice(0, MOST_NAMED).map(labelOf).join(", ");
+  return slots.length > MOST_NAMED ? `${named} and ${slots.length - MOST_NAMED} more` : named;
+}
+
+/** The next load is laid under the press. */
+export function lay(state: PressState, things: Beside[], order: number, stage = 0): PressState {
+  const [first, ...others] = things;
+  if (!first) return state;
   const piece: OnTheWay = {
-    id,
-    slot: slot.slot,
+    id: first.id,
+    slot: first.slot,
+    others,
     order,
     stage,
     ran: [],
@@ -107,7 +135,7 @@ export function lay(state: PressState, slot: Slot, order: number, id: string, st
     warm_at: null,
     again: false,
   };
-  return { ...state, size: slot.slot, pieces: [...state.pieces, piece], started_at: null };
+  return { ...state, size: first.slot, pieces: [...state.pieces, piece], started_at: null };
 }
 
 export function start(state: PressState, piece: OnTheWay, now: number): PressState {
@@ -157,16 +185,34 @@ function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: Stage
   return { state: put(state, { ...moved, where: mustWait ? "parked" : "press" }), done: null };
 }
 
+/** Some things of their loads as a load of their own, but for a load that lies under the press: it stays whole. */
+export function apart(state: PressState, ids: string[]): PressState {
+  const pieces = state.pieces.flatMap((p) => {
+    const [failed, rest] = [
+      thingsOf(p).filter((t) => ids.includes(t.id)),
+      thingsOf(p).filter((t) => !ids.includes(t.id)),
+    ];
+    if (!failed.length || !rest.length || p.where === "press") return [p];
+    return [loadOf(p, rest), loadOf(p, failed)];
+  });
+  return { ...state, pieces };
+}
+
+function loadOf(piece: OnTheWay, things: Beside[]): OnTheWay {
+  const [first, ...others] = things as [Beside, ...Beside[]];
+  return { ...piece, id: first.id, slot: first.slot, others };
+}
+
 /** The whole pressing stage once more, to save a piece that has not let go. */
 export function again(state: PressState, ids: string[], stages: Stage[]): PressState {
   const from = pressingStage(stages);
+  const loads = apart(state, ids);
+  const isMeant = (p: OnTheWay) => thingsOf(p).some((t) => ids.includes(t.id));
   return {
-    ...state,
-    started_at: state.pieces.some((p) => ids.includes(p.id) && p.where === "press") ? null : state.started_at,
-    pieces: state.pieces.map((p) =>
-      ids.includes(p.id)
-        ? { ...p, stage: from, where: "parked", place: null, since: null, warm_at: null, again: true }
-        : p,
+    ...loads,
+    started_at: loads.pieces.some((p) => isMeant(p) && p.where === "press") ? null : state.started_at,
+    pieces: loads.pieces.map((p) =>
+      isMeant(p) ? { ...p, stage: from, where: "parked", place: null, since: null, warm_at: null, again: true } : p,
     ),
   };
 }
@@ -186,18 +232,21 @@ export function carriesPrint(piece: OnTheWay, stages: Stage[]): boolean {
 }
 
 export function drop(state: PressState, id: string): PressState {
-  const wasAtPress = atPress(state)?.id === id;
+  const load = state.pieces.find((p) => thingsOf(p).some((t) => t.id === id));
+  const rest = load ? thingsOf(load).filter((t) => t.id !== id) : [];
+  if (load && rest.length) return { ...state, pieces: state.pieces.map((p) => (p === load ? loadOf(load, rest) : p)) };
   return {
     ...state,
-    pieces: state.pieces.filter((p) => p.id !== id),
-    started_at: wasAtPress ? null : state.started_at,
+    pieces: state.pieces.filter((p) => p !== load),
+    started_at: load && atPress(state) === load ? null : state.started_at,
   };
 }
 
 /** Pieces until the heat changes, when it will: said early, since a press takes minutes. */
 export function heatChange(state: PressState, stages: Stage[], slots: Slot[]): { toC: number; pieces: number } | null {
   const left =
-    slots.reduce((n, s) => n + Math.max(0, s.left), 0) + state.pieces.filter((p) => p.where !== "parked").length;
+    slots.reduce((n, s) => n + Math.max(0, s.left), 0) +
+    state.pieces.filter((p) => p.where !== "parked").flatMap(thingsOf).length;
   const other = stages.find((s) => s.temperature_c != null && state.dial_c != null && s.temperature_c !== state.dial_c);
   return other?.temperature_c != null && left > 0 ? { toC: other.temperature_c, pieces: left } : null;
 }

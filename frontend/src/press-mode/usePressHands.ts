@@ -1,6 +1,6 @@
 import { newId } from "../api/client";
 import { partsOf, useOutbox } from "../api/outbox";
-import type { ActBody, OnTheWay, PressCard, PressState, Stage } from "../api/types";
+import type { ActBody, Beside, OnTheWay, PressCard, PressState, Stage } from "../api/types";
 import type { JobLine } from "../line/useJobLine";
 import * as engine from "./engine";
 import type { Outcome } from "./Trouble";
@@ -21,6 +21,11 @@ export function usePressHands(
   const { state } = live;
   const { stages, cooling } = card;
   const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
+  const loadOf = (piece: OnTheWay) =>
+    engine.loadLabel(
+      engine.thingsOf(piece).map((t) => t.slot),
+      labelOf,
+    );
   const unsent = outbox.unsent(job.id, card.print);
   const slots = engine.slotsToPress(job, card.print, state, unsent);
   const order = state.done + state.pieces.length + 1;
@@ -33,28 +38,36 @@ export function usePressHands(
 
   const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
   /** Recorded under the piece's own id: two screens that both know it record it once. */
-  const record = (piece: OnTheWay) =>
-    act(
-      {
-        kind: "pressed",
-        run: card.run,
-        ...partsOf(piece.slot),
-        print: card.print,
-        press: card.press,
-        stages: piece.ran ?? [],
-      },
-      piece.id,
-    );
+  const record = (piece: OnTheWay) => recordThings(piece, engine.thingsOf(piece));
+  const recordThings = (piece: OnTheWay, things: Beside[]) => {
+    const all = engine.thingsOf(piece);
+    const slots = [...new Set(things.map((t) => t.slot))];
+    return slots.map((slot) => {
+      const alike = things.filter((t) => t.slot === slot);
+      // The sheets of a pressing are counted once, with the load's first thing.
+      const isFirst = alike.some((t) => t.id === all[0]?.id);
+      const stages = (piece.ran ?? []).map((r) => (isFirst ? r : { ...r, covers: [] }));
+      return act(
+        {
+          kind: "pressed",
+          run: card.run,
+          ...partsOf(slot),
+          print: card.print,
+          press: card.press,
+          stages,
+          count: alike.length,
+          together: all.length,
+        },
+        alike[0]?.id,
+      );
+    });
+  };
   /** One step of the hands: kept at once, and how it stood before kept with it. */
   const step = (said: string, after: PressState, acts: string[] = []) =>
     keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
 
   const through = (moved: { state: PressState; done: OnTheWay | null }, said: string) =>
-    step(
-      moved.done ? `${labelOf(moved.done.slot)} is through` : said,
-      moved.state,
-      moved.done ? [record(moved.done)] : [],
-    );
+    step(moved.done ? `${loadOf(moved.done)} is through` : said, moved.state, moved.done ? record(moved.done) : []);
   const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
     const running = engine.start(from, piece, at);
     if (stage.time_s > 0) step(`${stage.name} started`, running);
@@ -79,24 +92,26 @@ export function usePressHands(
       through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`);
     else if (due.kind === "start") begin(state, due.piece, due.stage, at);
     else if (due.kind === "touch") isCold(due.piece, false);
-    else if (due.kind === "new") layNext(due.slot, at);
+    else if (due.kind === "new") layNext(at);
     else if (due.kind === "dial") step("Heat changed", { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
   };
-  const layNext = (slot: engine.Slot, at: number) => {
-    const laid = engine.lay(state, slot, order, newId(), first);
+  const load = engine.nextLoad(state, slots, card.at_once);
+  const layNext = (at: number) => {
+    const things = load.map((slot) => ({ id: newId(), slot }));
+    const laid = engine.lay(state, things, order, first);
     begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[first] as Stage, at);
   };
   const isCold = (piece: OnTheWay, isEarly: boolean) =>
-    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${labelOf(piece.slot)}: cold`);
-  const isWarm = (piece: OnTheWay) =>
-    step(`${labelOf(piece.slot)}: still warm`, engine.foundWarm(state, piece, Date.now()));
+    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${loadOf(piece)}: cold`);
+  const isWarm = (piece: OnTheWay) => step(`${loadOf(piece)}: still warm`, engine.foundWarm(state, piece, Date.now()));
   const takeCover = (cover: string) => act({ kind: "renewed", press: card.press, cover });
   const takeBack = () => {
     const { last } = live;
     if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
     for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
     // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
-    const pieces = last.before.pieces.map((p) => (last.acts.includes(p.id) ? { ...p, id: newId() } : p));
+    const again = <T extends Beside>(t: T): T => (last.acts.includes(t.id) ? { ...t, id: newId() } : t);
+    const pieces = last.before.pieces.map((p) => ({ ...again(p), others: (p.others ?? []).map(again) }));
     keep((was) => ({ ...was, state: { ...last.before, pieces }, last: null }));
   };
   const nextSlot = engine.chosenSlot(state, slots);
@@ -105,6 +120,11 @@ export function usePressHands(
     const at = open.findIndex((s) => s.slot === nextSlot?.slot);
     const other = open[(at + 1) % open.length];
     if (other) keep((was) => ({ ...was, state: { ...was.state, size: other.slot } }));
+  };
+  /** Fewer or more things in the next pressing. */
+  const changeLoad = (by: number) => {
+    const now = Math.max(1, load.length) + by;
+    if (now >= 1 && now <= card.at_once) keep((was) => ({ ...was, state: { ...was.state, load: now } }));
   };
   const spoiledOf = (piece: OnTheWay, outcome: Outcome, cause: string): ActBody => {
     const passes = job.passes;
@@ -123,11 +143,17 @@ export function usePressHands(
   };
   /** Which failed, and what becomes of each: pressed once more, or spoiled. */
   const judge = (ids: string[], outcome: Outcome, cause: string) => {
-    const failed = state.pieces.filter((p) => ids.includes(p.id));
+    const failed = state.pieces.flatMap((p) =>
+      engine
+        .thingsOf(p)
+        .filter((t) => ids.includes(t.id))
+        .map((t) => ({ ...p, ...t })),
+    );
     const said = (what: string) => `${failed.map((p) => labelOf(p.slot)).join(", ")}: ${what}`;
     if (outcome === "again") return step(said("once more"), engine.again(state, ids, stages));
+    const whole = (id: string) => state.pieces.find((p) => engine.thingsOf(p).some((t) => t.id === id)) as OnTheWay;
     const acts = failed.flatMap((p) => [
-      ...(outcome === "spoiled" || outcome === "second" ? [record(p)] : []),
+      ...(outcome === "spoiled" || outcome === "second" ? recordThings(whole(p.id), [{ id: p.id, slot: p.slot }]) : []),
       act(spoiledOf(p, outcome, cause)),
     ]);
     step(
@@ -152,6 +178,9 @@ export function usePressHands(
     otherSize,
     takeBack,
     takeCover,
+    load,
+    loadOf,
+    changeLoad,
     judge,
   };
 }

@@ -60,6 +60,10 @@ class Pressed(Frozen):
     recipe: str = ""
     """By which its stages went, filled in when it was recorded; empty in acts of the time when there was film alone."""
     stages: tuple[RanStage, ...] = ()
+    count: Count = 1
+    """Alike pieces that lay in one pressing."""
+    together: Count = 1
+    """All that lay in it, pieces of other names among them."""
 
     @property
     def slot(self) -> str:

@@ -1,5 +1,7 @@
 """The schools of a recipe that differ in heat, each worked out for this batch on this press."""
 
+from math import ceil
+
 from offsetter.core import derive
 from offsetter.core.compute.batch import ORDERS, Trace, blocks_of, run_batch
 from offsetter.core.compute.heat import PressHeat
@@ -28,11 +30,13 @@ class BatchWay(Frozen):
     traces: tuple[Trace, ...]
 
 
-def batch_ways(shop: Shop, way: Way, press: Press, heat: PressHeat, pieces: int) -> tuple[BatchWay, ...]:
-    """The schools chosen first, then every other choice that presses at other heats. Choices with a missing value are left out."""
+def batch_ways(
+    shop: Shop, way: Way, press: Press, heat: PressHeat, pieces: int, at_once: int = 1
+) -> tuple[BatchWay, ...]:
+    """pieces: things still to press, at_once of them in a load. The schools chosen first, then every other choice that presses at other heats. Choices with a missing value are left out."""
     recipe = derive.recipe_of(shop, way)
     chosen = recipe.stages_for(way.schools)
-    found = [_worked("as chosen", "", "", chosen, press, heat, pieces, is_chosen=True)]
+    found = [_worked("as chosen", "", "", chosen, press, heat, pieces, at_once, is_chosen=True)]
     for q in recipe.schools:
         for c in q.choices:
             if way.schools.get(q.id, q.choices[0].id) == c.id:
@@ -48,7 +52,7 @@ def batch_ways(shop: Shop, way: Way, press: Press, heat: PressHeat, pieces: int)
                 continue
             stages = recipe.stages_for({**way.schools, q.id: c.id})
             if heats_of(stages) != heats_of(chosen):
-                found.append(_worked(c.name, q.id, c.id, stages, press, heat, pieces, is_chosen=False))
+                found.append(_worked(c.name, q.id, c.id, stages, press, heat, pieces, at_once, is_chosen=False))
     return tuple(f for f in found if f is not None)
 
 
@@ -63,22 +67,24 @@ def _differs(chosen: tuple[Stage, ...], others: list[tuple[Stage, ...]]) -> bool
 
 
 def _worked(
-    name: str, question: str, choice: str, stages: tuple[Stage, ...], press: Press, heat: PressHeat, pieces: int, *, is_chosen: bool
+    name: str, question: str, choice: str, stages: tuple[Stage, ...], press: Press, heat: PressHeat, pieces: int, at_once: int, *, is_chosen: bool
 ) -> BatchWay | None:  # fmt: skip
     heats = heats_of(stages)
     if not heats or any(s.missing for s in stages if s.part == "press") or max(heats) >= heat.ceiling_c:
         return None
+    loads = ceil(pieces / at_once)
     recovery = heat.recovery_min(max(heats))
     hands = (
         min(
             (s.hands_s for s in stages if s.part == "press" and s.temperature_c is not None and not s.first_only),
             default=0,
         )
+        * (pieces / loads)
         / 60
     )
-    blocks = blocks_of(stages, recovery)
+    blocks = blocks_of(stages, recovery, pieces / loads)
     return BatchWay(
         name=name, question=question, choice=choice, is_chosen=is_chosen, heats_c=heats,
         warm_up_min=heat.minutes(heat.room_c, heats[0]) + press.settle_min + press.lower_warm_min, recovery_min=recovery, recovery_waits=recovery > hands,
-        traces=tuple(run_batch(blocks, min(pieces, MOST_PIECES), heat, o, settle_min=press.settle_min) for o in ORDERS),
+        traces=tuple(run_batch(blocks, min(loads, MOST_PIECES), heat, o, settle_min=press.settle_min) for o in ORDERS),
     )  # fmt: skip

@@ -1,6 +1,6 @@
 """The ledger as it is read: per print and size, per piece, in words that name the pieces."""
 
-from offsetter.core.decisions import OrderDoc, kind_of, number_of
+from offsetter.core.decisions import OrderDoc, kind_of
 from offsetter.core.facts import Blank
 from offsetter.core.ledger import Ledger, Pool
 from offsetter.core.prints import JobPrint, Variant, name_of
@@ -82,7 +82,7 @@ def books_of(
             put_aside=pool.taken_out, stored=pool.stored, to_print=ledger.to_print_of(v.signature),
             left_over=ledger.left_over.get(v.signature, 0),
             slots=tuple(
-                SlotRow(slot=s, label=labels[s], ordered=1 if number_of(s) else order.ordered.get(s, 0),
+                SlotRow(slot=s, label=labels[s], ordered=ledger.demand.asked(s),
                         pressed=ledger.live(v.print, s), to_press=to_press.get(s, 0)) for s in v.slots
             ),
         ))  # fmt: skip

@@ -10,6 +10,7 @@ from offsetter.core.books import Books, books_of
 from offsetter.core.compute.advice import AdviceJob, Tone, cloth_tone
 from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.platen import Laying
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of
 from offsetter.core.facts import Blank, Feed, Levels, Method, Oven, Press, Printer, Recipe, Shop, Stage, advice_facts
@@ -197,7 +198,7 @@ class Context:
     @cached_property
     def ledger(self) -> Ledger:
         given = self.given
-        return fold(given.acts, prints.demand_of(self.order, given.prints, self.variants, given.runs))
+        return fold(given.acts, prints.demand_of(self.shop, self.order, given.prints, self.variants, given.runs))
 
     @cached_property
     def passes(self) -> tuple[Pass, ...]:
@@ -222,6 +223,11 @@ class Context:
     @property
     def press(self) -> Press:
         return self.shop.presses[self.gone.press]
+
+    @cached_property
+    def laying(self) -> Laying:
+        """How the pieces that are looked at come under the press."""
+        return derive.laying_of(self.press, self.blank, self.size)
 
     @property
     def oven(self) -> Oven | None:
@@ -310,7 +316,7 @@ class Context:
     @cached_property
     def whole_ask(self) -> LayoutAsk:
         """The whole order of this print, spares with it."""
-        copies = runs_ahead.whole(self.order, self.own, self.spares)
+        copies = runs_ahead.whole(self.ledger.demand, self.own, self.spares)
         return derive.layout_ask(self.shop, self.decisions, self.gone, runs_ahead.wants(copies))
 
     @cached_property
@@ -319,7 +325,7 @@ class Context:
 
     @cached_property
     def next_copies(self) -> runs_ahead.Copies:
-        return runs_ahead.next_run(self.order, self.together, self.ledger, self.spares)
+        return runs_ahead.next_run(self.together, self.ledger, self.spares)
 
     @cached_property
     def next_ask(self) -> LayoutAsk:

@@ -24,9 +24,11 @@ def costed(ctx: Context, quantity: int | None = None) -> Costed | None:
     if layout is None:
         return None
     mode = next(m for m in ctx.printer.modes if m.id == ctx.gone.mode)
-    minutes = minutes_for(ctx.stages, pieces, layout, mode)
+    minutes = minutes_for(ctx.stages, pieces, layout, mode, ctx.laying)
     used = used_of(ctx.spec, ctx.measured, ctx.method)
-    parts = piece_cost(ctx.shop.prices, ctx.blank, pieces, layout, used, ctx.stages, minutes, ctx.method, ctx.feed)
+    parts = piece_cost(
+        ctx.shop.prices, ctx.blank, pieces, layout, used, ctx.stages, minutes, ctx.method, ctx.feed, ctx.laying
+    )
     return Costed(quantity=pieces, parts=parts, minutes=minutes)
 
 
@@ -39,5 +41,5 @@ def _layout_at(ctx: Context, pieces: int) -> RunLayout | None:
         decided = ctx.decisions.sheet.spares
         share = decided * pieces // ctx.order.pieces if decided is not None else None
         spares = runs_ahead.spares_for(pieces, share, ctx.given.spoil, ctx.shop.prices.spoil_share).count
-    want = Want(width_um=variant.spec.width_um, height_um=variant.height_um, copies=pieces + spares)
+    want = Want(width_um=variant.spec.width_um, height_um=variant.height_um, copies=ctx.laying.things(pieces) + spares)
     return lay_out(derive.layout_ask(ctx.shop, ctx.decisions, ctx.gone, (want,)))

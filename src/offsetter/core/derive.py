@@ -6,6 +6,7 @@ from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightne
 from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
+from offsetter.core.compute.platen import Laying, PlatenLayout, lay_on
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits
 from offsetter.core.decisions import Decisions, Way
 from offsetter.core.facts import (
@@ -13,12 +14,14 @@ from offsetter.core.facts import (
     Condition,
     Fault,
     Feed,
+    FlatSize,
     Method,
     MugSize,
     Press,
     Recipe,
     Shop,
     Stage,
+    TubeSize,
     advice_facts,
     faults,
 )
@@ -242,6 +245,32 @@ def polyester_of(blank: Blank) -> float:
     if blank.kind == "hard":
         return 1.0 if blank.coated else 0.0
     return min(1.0, blank.fibres.get("polyester", 0.0) + blank.fibres.get("softshell", 0.0))
+
+
+def platen_of(press: Press, blank: Blank, size: str) -> PlatenLayout:
+    """How blanks of a size lie under a press: flat things and tubes side by side, garments and mugs one by one."""
+    thing = blank.sizes[size]
+    platen = (press.platen_width_mm, press.platen_height_mm)
+    if isinstance(thing, FlatSize):
+        return lay_on(platen, (thing.width_mm, thing.height_mm), is_round=thing.is_round, items=blank.items)
+    if isinstance(thing, TubeSize):
+        return lay_on(platen, (thing.flat_width_mm, thing.length_mm), items=blank.items)
+    if isinstance(thing, MugSize):
+        return lay_on(platen, (thing.diameter_mm, thing.height_mm), alone=True)
+    return lay_on(platen, (thing.chest_mm, thing.length_mm), alone=True)
+
+
+def laying_of(press: Press, blank: Blank, size: str) -> Laying:
+    return Laying(items=blank.items, at_once=len(platen_of(press, blank, size).spots))
+
+
+def usual_laying(shop: Shop, blank: Blank, size: str) -> Laying:
+    """By the shop's largest press that takes such a thing, where no way says which."""
+    is_mug = isinstance(blank.sizes[size], MugSize)
+    fit = [p for p in shop.presses.values() if p.is_mug == is_mug] or list(shop.presses.values())
+    if not fit:
+        return Laying(items=blank.items)
+    return laying_of(max(fit, key=lambda p: p.platen_width_mm * p.platen_height_mm), blank, size)
 
 
 def recipe_of(shop: Shop, way: Way) -> Recipe:

@@ -4,6 +4,7 @@ Transfers are counted by their physical signature: two prints that are alike sha
 what takes them: the pieces of one line and size, or one numbered piece. Good and spoiled are counted by piece.
 """
 
+import math
 from collections import Counter, defaultdict
 
 from offsetter.core.acts import Act, Fetched, Passed, Prepared, Pressed, Printed, Resolved, Spoiled, Stored, standing
@@ -18,8 +19,17 @@ class Demand(Frozen):
     """Kind to pieces."""
     prints: dict[str, dict[str, str]]
     """Print, in the order of pressing, to slot to the signature it takes now (empty while unknown)."""
+    items: dict[str, int] = {}
+    """Kind to the things that make one piece, where that is not one: each takes the print."""
     belonged: dict[str, tuple[str, str]] = {}
     """Signature of a released run to a print and slot that it was made for."""
+
+    def items_of(self, kind: str) -> int:
+        return self.items.get(kind, 1)
+
+    def asked(self, slot: str) -> int:
+        """Prints that a slot asks for in all."""
+        return (1 if number_of(slot) else self.ordered.get(slot, 0)) * self.items_of(kind_of(slot))
 
     def signatures(self) -> set[str]:
         return {s for slots in self.prints.values() for s in slots.values() if s}
@@ -107,10 +117,7 @@ class Ledger(Frozen):
 
     def to_press(self, print_id: str) -> dict[str, int]:
         """Slot to prints still to press; of several prints on a piece each has its own."""
-        return {
-            s: max(0, (1 if number_of(s) else self.ordered.get(s, 0)) - self.live(print_id, s))
-            for s in self.demand.prints.get(print_id, {})
-        }
+        return {s: max(0, self.demand.asked(s) - self.live(print_id, s)) for s in self.demand.prints.get(print_id, {})}
 
     @property
     def pieces_to_go(self) -> dict[str, int]:
@@ -120,11 +127,13 @@ class Ledger(Frozen):
     def complete(self, kind: str) -> int:
         """Pieces of a kind that have all their prints."""
         takes = [p for p, slots in self.demand.prints.items() if any(kind_of(s) == kind for s in slots)]
-        return min((self.on_kind(p, kind) for p in takes), default=0)
+        return min((self.on_kind(p, kind) for p in takes), default=0) // self.demand.items_of(kind)
 
     def begun(self, kind: str) -> int:
         """Pieces of a kind that have at least one print."""
-        return max((self.on_kind(p, kind) for p in self.demand.prints), default=0)
+        return math.ceil(
+            max((self.on_kind(p, kind) for p in self.demand.prints), default=0) / self.demand.items_of(kind)
+        )
 
     @property
     def still_good(self) -> dict[str, int]:
@@ -189,8 +198,8 @@ def fold(acts: tuple[Act, ...], demand: Demand) -> Ledger:
         elif isinstance(body, Stored):
             pools[act.signature]["stored"] += body.count
         elif isinstance(body, Pressed):
-            pressed[body.print][body.slot] += 1
-            pools[act.signature]["pressed"] += 1
+            pressed[body.print][body.slot] += body.count
+            pools[act.signature]["pressed"] += body.count
         elif isinstance(body, Passed):
             good[f"{body.line}/{body.size}"] += body.count
         elif isinstance(body, Spoiled):

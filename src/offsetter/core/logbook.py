@@ -144,15 +144,20 @@ class _Taken:
                 powder += powder_money(used, ctx.stages, prices, method) * count
         pressed = [a.body for a in done if isinstance(a.body, Pressed) and a.body.print == ctx.here.id]
         hot = [r for p in pressed for r in p.stages if r.temperature_c is not None]
-        self.press_min = sum(r.ran_s for r in hot) / 60
+        self.press_min = (
+            sum(r.ran_s * p.count / p.together for p in pressed for r in p.stages if r.temperature_c is not None) / 60
+        )
         known = costed(ctx)
-        self.hands_min = known.minutes.hands * len(pressed) / ctx.order.pieces if known else 0.0
+        done_things = sum(p.count for p in pressed)
+        self.hands_min = known.minutes.hands * done_things / ctx.laying.things(ctx.order.pieces) if known else 0.0
         cured = sum(a.body.count for a in done if isinstance(a.body, Prepared))
         curing = known.minutes.curing * min(1.0, cured / max(1, self.copies)) if known and self.copies else 0.0
         machines = self.printing_min + curing + self.press_min + (HEAT_UP_MIN if hot else 0.0)
         covers = [c for r in hot for c in r.covers]
         # What was pressed before sheets were counted takes them as planned.
-        sheets = cover_money(covers, prices) if covers or not known else known.parts.covers * len(pressed)
+        sheets = (
+            cover_money(covers, prices) if covers or not known else known.parts.covers * done_things / ctx.laying.items
+        )
         self.parts = PieceCost(
             blank=Decimal(0), media=media, ink=ink, powder=powder, covers=sheets, hands=hour_money(self.hands_min, prices.hands_hour),
             machines=hour_money(machines, prices.machine_hour), spoilage=Decimal(0),
@@ -195,13 +200,14 @@ def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Tak
             )
         )
     hot = sum(
-        s.time_s
+        s.time_s * ctx.laying.loads(pieces)
         for ctx in lines
+        if ctx.way
         for s in ctx.stages
         if s.part == "press" and s.temperature_c is not None and not s.first_only
     )
     found += [
-        Figure(label="Stages under heat", unit="min", decimals=1, planned=round(hot * pieces / 60, 1),
+        Figure(label="Stages under heat", unit="min", decimals=1, planned=round(hot / 60, 1),
                actual=round(sum(t.press_min for t in taken), 1), why="clocked in press mode"),
         Figure(label="Hands", unit="min", decimals=0, planned=round(sum(c.minutes.hands for c in planned), 1),
                actual=round(sum(t.hands_min for t in taken), 1), why="as planned for each piece pressed: hands are not clocked"),

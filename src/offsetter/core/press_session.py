@@ -10,11 +10,20 @@ from offsetter.core.values import Frozen
 MOST_ON_RACK = 60
 
 
-class OnTheWay(Frozen):
-    """A piece between its first stage and its record."""
+class Beside(Frozen):
+    """Another thing of the same load."""
 
     id: str = Field(max_length=40)
     slot: str = Field(max_length=80)
+
+
+class OnTheWay(Frozen):
+    """A load, most often one piece, between its first stage and its record."""
+
+    id: str = Field(max_length=40)
+    slot: str = Field(max_length=80)
+    others: tuple[Beside, ...] = Field((), max_length=MOST_ON_RACK)
+    """What lies in the same pressing beside it."""
     order: int
     stage: int = Field(ge=0, le=40)
     """The stage that comes next, or runs."""
@@ -38,5 +47,7 @@ class PressState(Frozen):
     """When the stage on the press began, in the browser's milliseconds; None while nothing runs."""
     done: int = 0
     """Pieces finished in this session."""
+    load: int | None = Field(None, ge=1, le=MOST_ON_RACK)
+    """Things laid in one pressing; None: as many as the platen takes."""
     size: str = Field("", max_length=80)
     """The slot that the next piece is taken from."""

@@ -179,7 +179,7 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     return AdviceJob(
         blank=derive.advice_blank(blank, tuple(dict.fromkeys(o.kind for o in under))),
         artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000)), full_bleed=bleeds), width_mm=width / 1000,
-        height_mm=max(1.0, height / 1000), quantity=order.pieces,
+        height_mm=max(1.0, height / 1000), quantity=order.pieces, laying=derive.usual_laying(shop, blank, kind_of(slot).split("/")[1]),
     )  # fmt: skip
 
 
@@ -202,7 +202,7 @@ def advice_here(shop: Shop, levels: Levels, hours_left: float) -> AdviceHere:
                       minutes_left=hours_left * 60 * WORKED_SHARE)  # fmt: skip
 
 
-def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Variant, ...], runs: tuple[Run, ...]) -> Demand:  # fmt: skip
+def demand_of(shop: Shop, order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Variant, ...], runs: tuple[Run, ...]) -> Demand:  # fmt: skip
     """What the job wants now, and where the work of released runs belonged."""
     signature = {(v.print, s): v.signature for v in variants for s in v.slots}
     wanted = {
@@ -210,7 +210,8 @@ def demand_of(order: OrderDoc, prints: tuple[JobPrint, ...], variants: tuple[Var
         for p in sorted(prints, key=lambda p: order.prints.index(p.id))
     }
     belonged = {i.signature: (i.print, i.slots[0] if i.slots else "") for r in runs for i in r.plan.items}
-    return Demand(ordered=order.ordered, prints=wanted, belonged=belonged)
+    items = {k: n for k in order.ordered if (n := shop.blanks[order.line_of(k).blank].items) > 1}
+    return Demand(ordered=order.ordered, prints=wanted, items=items, belonged=belonged)
 
 
 GARMENT_START: dict[str, tuple[int, int, int]] = {

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
+from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import SchoolQuestion, Stage
 from offsetter.core.values import Finding, Frozen, Seen
@@ -225,6 +226,8 @@ class StagesDrawing(Frozen):
     """Pieces that still want preparing, where it comes before printing."""
     prepared: dict[str, int] = {}
     """Stage to pieces prepared so far, where it comes before printing."""
+    platen: PlatenLayout | None = None
+    """Where things lie in one pressing; None where nothing is pressed."""
 
 
 class InspectDrawing(Frozen):

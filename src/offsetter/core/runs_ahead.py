@@ -3,10 +3,10 @@
 from decimal import Decimal
 from math import ceil
 
-from offsetter.core.acts import Act, Spoiled
+from offsetter.core.acts import Act, Pressed, Spoiled
 from offsetter.core.compute.sheet import Want
-from offsetter.core.decisions import OrderDoc, number_of
-from offsetter.core.ledger import Ledger
+from offsetter.core.decisions import number_of
+from offsetter.core.ledger import Demand, Ledger
 from offsetter.core.prints import Variant
 from offsetter.core.values import Frozen
 
@@ -29,7 +29,8 @@ def spoil_rate(pressed: tuple[Act, ...], spoiled: tuple[Act, ...]) -> SpoilRate:
     lost = [a.body for a in spoiled if isinstance(a.body, Spoiled) and (since is None or a.at >= since)]
     transfers = sum(b.count for b in lost if b.what == "transfer")
     pieces = sum(b.count * max(1, len(b.had)) for b in lost if b.what == "piece")
-    return SpoilRate(tried=len(pressed) + transfers, spoiled=transfers + pieces)
+    done = sum(a.body.count for a in pressed if isinstance(a.body, Pressed))
+    return SpoilRate(tried=done + transfers, spoiled=transfers + pieces)
 
 
 class Spares(Frozen):
@@ -51,23 +52,23 @@ def spares_for(pieces: int, decided: int | None, rate: SpoilRate, planned: Decim
     return Spares(count=suggested if decided is None else decided, why=why)
 
 
-def whole(order: OrderDoc, variants: tuple[Variant, ...], spares: Spares) -> Copies:
+def whole(demand: Demand, variants: tuple[Variant, ...], spares: Spares) -> Copies:
     """The whole order with its spares; a name has none, since it fits one piece alone."""
     counted: list[tuple[Variant, int]] = []
     for print_id in dict.fromkeys(v.print for v in variants):
         own = [v for v in variants if v.print == print_id]
-        needs = [sum(1 if number_of(s) else order.ordered.get(s, 0) for s in v.slots) for v in own]
+        needs = [sum(demand.asked(s) for s in v.slots) for v in own]
         shares = _shared(spares.count, [0 if number_of(v.slots[0]) else n for v, n in zip(own, needs, strict=True)])
         counted += [(v, n + more) for v, n, more in zip(own, needs, shares, strict=True) if n]
     return tuple(counted)
 
 
-def next_run(order: OrderDoc, variants: tuple[Variant, ...], ledger: Ledger, spares: Spares) -> Copies:
+def next_run(variants: tuple[Variant, ...], ledger: Ledger, spares: Spares) -> Copies:
     """What is still to print; before anything is, and when nothing is left, the whole order."""
     if not ledger.printed or not ledger.to_print:
-        return whole(order, _once(variants), spares)
+        return whole(ledger.demand, _once(variants), spares)
     wanted = tuple((v, n) for v in _once(variants) if (n := ledger.to_print_of(v.signature)))
-    return wanted or whole(order, _once(variants), spares)
+    return wanted or whole(ledger.demand, _once(variants), spares)
 
 
 def wants(copies: Copies) -> tuple[Want, ...]:

@@ -81,7 +81,7 @@ class Codes:
             done=tuple(Done(at=a.at, by=a.actor, what=s) for a in done if (s := _said(a, run.id, names))),
             lots=tuple(dict.fromkeys(a.body.lot for a in of_run if isinstance(a.body, Printed) and a.body.lot)),
             pieces=tuple(
-                MadePiece(label=labels.get(a.body.slot, a.body.size), print_name=next((i.name for i in run.plan.items if i.signature == a.signature), ""),
+                MadePiece(label=(f"{a.body.count} x " if a.body.count > 1 else "") + labels.get(a.body.slot, a.body.size), print_name=next((i.name for i in run.plan.items if i.signature == a.signature), ""),
                           at=a.at, by=a.actor, press=shop.presses[a.body.press].name if a.body.press in shop.presses else "",
                           stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (f" at {s.temperature_c:.0f} °C" if s.temperature_c else "") for s in a.body.stages))
                 for a in pieces if isinstance(a.body, Pressed)

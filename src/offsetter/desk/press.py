@@ -6,6 +6,8 @@ from datetime import timedelta
 from offsetter.core import derive
 from offsetter.core.acts import SetUp
 from offsetter.core.batch_ways import BatchWay, batch_ways
+from offsetter.core.compute.platen import PlatenLayout
+from offsetter.core.decisions import kind_of
 from offsetter.core.facts import Fault, Stage
 from offsetter.core.failures import Shared, what_failures_share
 from offsetter.core.press_card import (
@@ -70,6 +72,9 @@ class PressCard(Frozen):
     """What can go wrong under this press by this method, each with its cure."""
     covers: tuple[CoverLeft, ...]
     """Sheets used up by counting, as they lie at this press."""
+    at_once: int
+    """Things that the platen takes in one pressing."""
+    platen: PlatenLayout | None
     first_done: bool
     """What is done before the first piece alone was done for this job already."""
 
@@ -126,6 +131,8 @@ class Presses:
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
             faults=tuple(f for f in derive.faults_of(shop, line.way, seen.job.decisions, blank) if any(f.is_at(s.id) for s in stages)),
+            at_once=len(drawing.platen.spots) if isinstance(drawing, StagesDrawing) and drawing.platen else 1,
+            platen=drawing.platen if isinstance(drawing, StagesDrawing) else None,
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 
@@ -139,7 +146,9 @@ class Presses:
             )
         press, heat = inventory.heat_of(way.press)
         left = sum(seen.line.ledger.to_press(seen.job.print).values()) or seen.job.order.pieces
-        ways = batch_ways(shop, way, press, heat, left) if heat else ()
+        blank = derive.blank_of(shop, seen.job.decisions, seen.line.kind)
+        at_once = derive.laying_of(shop.presses[way.press], blank, kind_of(seen.line.kind).split("/")[1]).at_once
+        ways = batch_ways(shop, way, press, heat, left, at_once) if heat else ()
         return BatchView(press=press.id, press_name=press.name, pieces=left, has_model=heat is not None, ways=ways)
 
     def session(self, press: str) -> PressSession | None:

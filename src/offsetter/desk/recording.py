@@ -132,7 +132,13 @@ class Recording:
             (i.signature for i in made_by if i.print == body.print and (not i.slots or body.slot in i.slots)),
             slots[body.slot],
         )
-        if self._pool(slots[body.slot] or signature).in_hand < 1:
+        if body.together < body.count or (body.number and body.count > self.demand.items_of(kind_of(body.slot))):
+            raise _refused(
+                "no-such-load",
+                f"{body.count} pieces cannot lie among {body.together}.",
+                "Record what lay under the press.",
+            )
+        if self._pool(slots[body.slot] or signature).in_hand < body.count:
             raise _refused("no-transfer", "No printed transfer for it is in hand.", "Record the printing first.")
         return self._with(body, recipe=self.recipe, signature=signature)
 

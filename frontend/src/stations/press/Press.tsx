@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { drawingOf, type Job, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { PlatenPicture } from "../../bench/PlatenPicture";
 import { Stack } from "../../bench/Stack";
 import { StageTabs } from "../../bench/StageTabs";
 import { PieceTable } from "../../line/PieceTable";
@@ -38,17 +39,20 @@ export function PressBench({ station, jobLine, flips }: StationProps) {
       )}
       <StageTabs stages={drawing.stages} chosen={chosen} onChoose={setChosen} />
       <p className="mt-2 text-2xl font-bold">{stage.say}</p>
-      <div ref={ref} className="min-h-[220px] grow overflow-hidden">
-        {width > 0 && (
-          <Stack
-            layers={stage.stack}
-            hot={stage.temperature_c !== null}
-            cloth={cloth}
-            width={width}
-            height={Math.min(height, 340)}
-            below={look === "below"}
-          />
-        )}
+      <div className="flex min-h-[220px] grow gap-4">
+        <div ref={ref} className="min-w-0 grow overflow-hidden">
+          {width > 0 && (
+            <Stack
+              layers={stage.stack}
+              hot={stage.temperature_c !== null}
+              cloth={cloth}
+              width={width}
+              height={Math.min(height, 340)}
+              below={look === "below"}
+            />
+          )}
+        </div>
+        {drawing.platen && drawing.platen.spots.length > 1 && <PlatenPicture platen={drawing.platen} cloth={cloth} />}
       </div>
       <p>
         <span className="font-semibold">Then:</span> {stage.then} <span className="text-soft">({stage.source})</span>

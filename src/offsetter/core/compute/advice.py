@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.cost import cents, press_minutes
+from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.facts import Method, Recipe, SchoolQuestion, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
 from offsetter.core.values import Frozen
@@ -59,6 +60,8 @@ class AdviceJob(Frozen):
     width_mm: float = Field(gt=0, le=3000)
     height_mm: float = Field(gt=0, le=3000)
     quantity: int = Field(ge=1, le=MOST_PIECES)
+    laying: Laying = ONE_BY_ONE
+    """How pieces come under the press that is asked about."""
 
 
 class AdviceHere(Frozen):
@@ -434,7 +437,7 @@ def _priced(
 def _minutes(job: AdviceJob, method: Method, stages: tuple[Stage, ...]) -> float:
     """Minutes of one piece at this quantity, the setting up shared."""
     waits = sum(s.time_s for s in stages if s.alone) / 60
-    busy = press_minutes(stages, job.quantity) - waits
+    busy = press_minutes(stages, job.quantity, job.laying) - waits
     again = 2.0 if job.blank.obstacles and method.uneven == "risers" else 1.0
     return round((busy * again * _goes(job, method) + method.cost.setup_min) / job.quantity, 2)
 

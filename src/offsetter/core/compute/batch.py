@@ -48,15 +48,18 @@ class Trace(Frozen):
     spans: tuple[Span, ...]
 
 
-def blocks_of(stages: tuple[Stage, ...], recovery_min: float = 0.0) -> tuple[Block, ...]:
-    """A piece's stages on the press as blocks of one heat; what hands do between belongs to the block before it.
+def blocks_of(stages: tuple[Stage, ...], recovery_min: float = 0.0, at_once: float = 1.0) -> tuple[Block, ...]:
+    """A load's stages on the press as blocks of one heat; what hands do between belongs to the block before it.
+
+    at_once: things in a load, each of which takes its own time of hands.
 
     recovery_min: what a platen needs to regain its heat under a cold piece; it is waited for where hands are quicker.
     """
     found: list[Block] = []
     busy, celsius, wait, named = 0.0, None, 0.0, ""
     for s in (x for x in stages if x.part == "press" and not x.first_only):
-        own = (s.time_s + s.hands_s) / 60
+        by_hand = s.hands_s * at_once / 60
+        own = s.time_s / 60 + by_hand
         if s.alone:
             wait += own
             continue
@@ -67,7 +70,7 @@ def blocks_of(stages: tuple[Stage, ...], recovery_min: float = 0.0) -> tuple[Blo
             celsius = s.temperature_c if s.temperature_c is not None else celsius
         if s.temperature_c is not None:
             celsius, named = s.temperature_c, named or s.name
-            own += max(0.0, recovery_min - s.hands_s / 60)
+            own += max(0.0, recovery_min - by_hand)
         busy += own
     if celsius is not None and (busy > 0 or wait > 0):
         found.append(Block(celsius=celsius, busy_min=busy, wait_min=wait, name=named))

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from decimal import ROUND_HALF_UP, Decimal
 
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import Blank, Feed, Method, Prices, PrintMode, Stage
 from offsetter.core.values import Frozen
@@ -56,8 +57,13 @@ def ink_ml(
     return {c: round(p / 100 * area_m2 * laydown.get(c, 0.0), 4) for c, p in coverage_pct.items()}
 
 
-def minutes_for(stages: tuple[Stage, ...], pieces: int, layout: RunLayout, mode: PrintMode) -> Minutes:
-    """Minutes for pieces pressed one by one while the last one cools, and cut lengths prepared one by one."""
+def minutes_for(
+    stages: tuple[Stage, ...], pieces: int, layout: RunLayout, mode: PrintMode, laying: Laying = ONE_BY_ONE
+) -> Minutes:
+    """Minutes for pieces pressed load by load while the last one cools, and cut lengths prepared one by one.
+
+    Hands lay and peel every thing of a load; its time under the press is shared.
+    """
     cuts = len(layout.cut_lengths_um)
     prepare, press = [s for s in stages if s.part == "prepare"], [s for s in stages if s.part == "press"]
     # A hovering press cures one print at a time, and powder is then shaken on one print at a time.
@@ -66,29 +72,33 @@ def minutes_for(stages: tuple[Stage, ...], pieces: int, layout: RunLayout, mode:
     def times(stage: Stage) -> int:
         if stage.first_only:
             return 1
-        return cuts if stage.each == "cut" and not hover else pieces
+        return cuts if stage.each == "cut" and not hover else laying.things(pieces)
+
+    def loads(stage: Stage) -> int:
+        return laying.loads(pieces) if stage.part == "press" and not stage.first_only else times(stage)
 
     hands = SET_UP_MIN * 60 + INSPECT_S * pieces
-    hands += sum((s.hands_s + (0 if s.alone else s.time_s)) * times(s) for s in (*prepare, *press))
+    hands += sum(s.hands_s * times(s) + (0 if s.alone else s.time_s) * loads(s) for s in (*prepare, *press))
     return Minutes(
         hands=round(hands / 60, 1),
         printing=round(layout.length_um / 1e6 * layout.printable_um / 1e6 / mode.m2_per_h * 60, 1),
         curing=round(sum(s.time_s * times(s) for s in prepare) / 60, 1),
-        pressing=round(HEAT_UP_MIN + sum(s.time_s * times(s) for s in press if s.temperature_c is not None) / 60, 1),
+        pressing=round(HEAT_UP_MIN + sum(s.time_s * loads(s) for s in press if s.temperature_c is not None) / 60, 1),
     )
 
 
-def press_minutes(stages: tuple[Stage, ...], pieces: int) -> float:
+def press_minutes(stages: tuple[Stage, ...], pieces: int, laying: Laying = ONE_BY_ONE) -> float:
     """Minutes from the first stage to the last piece peeled: one press, the next piece goes in while one cools.
 
     An oven is filled once; a press that hovers cures one print at a time. Only the last piece's cooling is waited for.
     """
-    times = pieces if any(s.hover and not s.alone for s in stages) else 1
+    things, loads = laying.things(pieces), laying.loads(pieces)
+    times = things if any(s.hover and not s.alone for s in stages) else 1
     prepare = times * sum(s.time_s + s.hands_s for s in stages if s.part == "prepare")
     once = sum(s.time_s + s.hands_s for s in stages if s.part == "press" and s.first_only)
     press = [s for s in stages if s.part == "press" and not s.first_only]
-    each = sum(s.time_s + s.hands_s for s in press if not s.alone)
-    return round((prepare + once + each * pieces + sum(s.time_s for s in press if s.alone)) / 60, 2)
+    each = sum(s.hands_s * things + s.time_s * loads for s in press if not s.alone)
+    return round((prepare + once + each + sum(s.time_s for s in press if s.alone)) / 60, 2)
 
 
 class Used(Frozen):
@@ -147,6 +157,7 @@ def hour_money(minutes: float, an_hour: Decimal) -> Decimal:
 
 def piece_cost(
     prices: Prices, blank: Blank, pieces: int, layout: RunLayout, used: Used, stages: tuple[Stage, ...], minutes: Minutes, method: Method, feed: Feed,
+    laying: Laying = ONE_BY_ONE,
 ) -> PieceCost:  # fmt: skip
     """Money for one good piece of this order; spares and waste are shared by the pieces ordered."""
     copies = Decimal(len(layout.places)) / pieces
@@ -154,7 +165,7 @@ def piece_cost(
     laid = [c for s in stages if s.temperature_c is not None and not s.first_only for c in covers_of(s)]
     parts = {
         "blank": blank.price, "media": media_money(layout, feed, prices) / pieces, "ink": ink_money(used, prices, method) * copies,
-        "powder": powder_money(used, stages, prices, method) * copies, "covers": cover_money(laid, prices),
+        "powder": powder_money(used, stages, prices, method) * copies, "covers": cover_money(laid, prices) * laying.loads(pieces) / pieces,
         "hands": hour_money(minutes.hands, prices.hands_hour) / pieces, "machines": hour_money(minutes.machines, prices.machine_hour) / pieces,
     }  # fmt: skip
     parts["spoilage"] = sum(parts.values(), Decimal(0)) * prices.spoil_share

@@ -91,6 +91,8 @@ class Blank(Frozen):
     foil: bool = True
     """A flat hard blank comes under a protective foil, unless said otherwise."""
     stretch: Literal["none", "some", "much"] = "some"
+    items: int = Field(1, ge=1, le=4)
+    """Alike things that make one piece, each with its own print: a pair is two."""
     obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
     sizes: dict[str, Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)

@@ -2,7 +2,9 @@
 
 from typing import Literal
 
+from offsetter.core import derive
 from offsetter.core.acts import Standing
+from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.stack import stage_findings
 from offsetter.core.context import Context
 from offsetter.core.facts import Press, Stage
@@ -12,7 +14,7 @@ from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
-VERSION = 6
+VERSION = 7
 
 
 class Inputs(Frozen):
@@ -28,6 +30,9 @@ class Inputs(Frozen):
     shield: str = ""
     makes: Literal["transfer", "garment"] = "transfer"
     """What the printer made."""
+    platen: PlatenLayout
+    things: str
+    """What several of the blank are called."""
     last: str = ""
     """The last stage of preparing that a printed transfer goes through; empty: none."""
 
@@ -37,6 +42,7 @@ def inputs(ctx: Context) -> Inputs:
     return Inputs(
         stages=ctx.stages_here, ledger=ctx.ledger, print=ctx.here.id, cuts=ctx.cuts, press=ctx.press, stands=ctx.stands[0],
         is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared, makes=ctx.method.makes,
+        platen=derive.platen_of(ctx.press, ctx.blank, ctx.size), things=ctx.blank.called(2),
     )  # fmt: skip
 
 
@@ -59,6 +65,12 @@ def judge(inputs: Inputs) -> StationResult:
     if inputs.turn or inputs.shield:
         findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
                                 why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
+    at_once = len(inputs.platen.spots)
+    if at_once > 1 and left > 1:
+        findings.append(Finding(
+            code="together", severity="note", message=f"{min(at_once, left)} {inputs.things} go under {inputs.press.name} in one pressing",
+            why="As many as the platen takes with an even gap; lay fewer in press mode when hands are slow.",
+        ))  # fmt: skip
     has_any = ledger.printed > 0 or ready > 0
     state: State = "open" if not has_any else "done" if left == 0 else "needs you" if ready else "ready"
     if inputs.stands in ("held", "cancelled") or any(f.severity == "blocker" for f in findings):
@@ -85,5 +97,6 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
         verdict=verdict, sub=f"{inputs.press.name}{at}",
-        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield),
+        findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield,
+                                                         platen=inputs.platen),
     )  # fmt: skip
