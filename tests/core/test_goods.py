@@ -13,10 +13,10 @@ from offsetter.core.batch_ways import batch_ways
 from offsetter.core.compute import placement
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.batch import ORDERS, Block, blocks_of, run_batch
-from offsetter.core.compute.platen import Laying, lay_on
 from offsetter.core.compute.cost import Used, covers_of, minutes_for, piece_cost
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.compute.plate_spec import PlateMeasure
+from offsetter.core.compute.platen import Laying, lay_on
 from offsetter.core.compute.recipe_versions import StageValues, differences, read_recipe, with_values
 from offsetter.core.compute.sheet import Want, lay_out
 from offsetter.core.context import Context, LineInputs, Measured
@@ -69,10 +69,12 @@ def test_things_lie_under_the_press_with_an_even_gap_and_pairs_stay_together():
     assert len(tags.spots) == 4 * 5
     xs = sorted({s.x_mm for s in tags.spots})
     gaps = [b - a - 75 for a, b in pairwise(xs)]
-    assert gaps == pytest.approx([xs[0]] * 3) and xs[-1] + 75 + xs[0] == pytest.approx(400)
+    assert gaps == pytest.approx([xs[0]] * 3)
+    assert xs[-1] + 75 + xs[0] == pytest.approx(400)
     assert Laying(at_once=20).loads(40) == 2
     socks = lay_on((400, 500), (88, 330), items=2)
-    assert len(socks.spots) == 4 and Laying(items=2, at_once=4).loads(5) == 3
+    assert len(socks.spots) == 4
+    assert Laying(items=2, at_once=4).loads(5) == 3
     assert all(s.x_mm + socks.thing_width_mm <= 400 and s.y_mm + socks.thing_height_mm <= 500 for s in socks.spots)
     assert len(lay_on((400, 500), (520, 720)).spots) == len(lay_on((400, 500), (90, 90), alone=True).spots) == 1
 

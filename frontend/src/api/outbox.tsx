@@ -41,6 +41,8 @@ type Outbox = {
   act: (job: string, body: ActBody, print?: string, id?: string) => string;
   /** Slots of pieces pressed here that the server has not been told of yet. */
   unsent: (job: string, print: string) => string[];
+  /** Stages of preparing that the server has not been told of yet. */
+  unsentPrepared: (job: string) => { run: string; stage: string; count: number }[];
   decide: (job: string, print: string, station: Document, base: number, body: Record<string, unknown>) => void;
 };
 
@@ -149,6 +151,12 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         letters.flatMap((l) =>
           l.kind === "act" && l.job === job && l.body.kind === "pressed" && l.body.print === print
             ? Array<string>(l.body.count ?? 1).fill(slotOf(l.body))
+            : [],
+        ),
+      unsentPrepared: (job) =>
+        letters.flatMap((l) =>
+          l.kind === "act" && l.job === job && l.body.kind === "prepared"
+            ? [{ run: l.body.run ?? "", stage: l.body.stage ?? "", count: l.body.count ?? 0 }]
             : [],
         ),
       decide: (job, print, station, base, body) => {

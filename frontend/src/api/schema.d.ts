@@ -696,7 +696,7 @@ export interface paths {
         };
         /**
          * Press Card
-         * @description What to change on the press before piece one, and all that press mode needs without the server.
+         * @description What to change on the press or oven before piece one, and all that press mode needs without the server.
          */
         get: operations["press_card"];
         put?: never;
@@ -4376,6 +4376,7 @@ export interface components {
             per: {
                 [key: string]: number;
             };
+            ran?: components["schemas"]["RanStage"] | null;
             /**
              * Run
              * @default
@@ -4435,10 +4436,20 @@ export interface components {
         PressCard: {
             /** At Once */
             at_once: number;
+            /**
+             * Comes First
+             * @default
+             */
+            comes_first: string;
             /** Cooling */
             cooling: {
                 [key: string]: components["schemas"]["Cooling"];
             };
+            /**
+             * Counts
+             * @default transfers
+             */
+            counts: string;
             /** Covers */
             covers: components["schemas"]["CoverLeft"][];
             /** Faults */
@@ -4447,10 +4458,21 @@ export interface components {
             first_done: boolean;
             /** Heats */
             heats: string;
+            /**
+             * Is Oven
+             * @default false
+             */
+            is_oven: boolean;
             /** Number */
             number: number;
             /** Of */
             of: number;
+            /**
+             * Part
+             * @default press
+             * @enum {string}
+             */
+            part: "press" | "prepare";
             /** Placings */
             placings: components["schemas"]["Placing"][];
             platen: components["schemas"]["PlatenLayout"] | null;
@@ -5643,6 +5665,11 @@ export interface components {
              * @default false
              */
             alone: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks: string;
             /**
              * Caution
              * @default
@@ -8398,6 +8425,7 @@ export interface operations {
         parameters: {
             query?: {
                 print?: string;
+                part?: "press" | "prepare";
             };
             header?: never;
             path: {

@@ -59,7 +59,8 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     if (asks.where === "rack") hands.isCold(asks, engine.leftOnRack(asks, stages, cooling, Date.now()) > 0);
     else hands.goOn(true);
   };
-  const stationPath = `/jobs/${job.id}/press?print=${card.print}`;
+  const isPreparing = card.part === "prepare";
+  const stationPath = `/jobs/${job.id}/${card.part}?print=${card.print}`;
   const isRunning = next.kind === "run" && next.leftS > 0;
   const leave = () => (next.kind === "run" ? undefined : onLeave(stationPath));
 
@@ -79,7 +80,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       n: () => setAsks(null),
       escape: () => (asks ? setAsks(null) : leave()),
       p: () => setHandsOver(true),
-      f: () => !asks && live.isReady && setHasTrouble(true),
+      f: () => canFail && !asks && live.isReady && setHasTrouble(true),
       z: hands.takeBack,
       w: () => next.kind === "touch" && hands.isWarm(next.piece),
       b: () => canLayInstead && nextSlot && hands.layNext(Date.now()),
@@ -91,9 +92,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     hasTrouble || handsOver,
   );
 
+  const canFail = !isPreparing || !card.comes_first;
   const isOver = live.isReady && next.kind === "over";
   const afterwards = whereNext(jobLine, card);
-  const stage = stageOf(next, stages);
+  const stage = stageOf(next);
   const slotHere = "piece" in next ? next.piece.slot : next.kind === "new" ? next.slot.slot : "";
   const spot = card.placings.find((p) => p.slot === slotHere);
   const change = engine.heatChange(state, stages, slots);
@@ -117,7 +119,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             <span className="num">
               {hands.pressed} of {hands.ordered}
             </span>{" "}
-            pressed
+            {isPreparing ? `${card.counts} prepared` : "pressed"}
           </span>
         </p>
         <p className="flex items-center gap-4 text-right">
@@ -174,17 +176,20 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
                 </div>
               </Boundary>
             )}
-            <Boundary what="The rack" of={String(state.pieces.length)}>
-              <Rack
-                state={state}
-                stages={stages}
-                cooling={cooling}
-                now={now}
-                labelOf={hands.loadOf}
-                next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
-                onTouch={setAsks}
-              />
-            </Boundary>
+            {(!isPreparing || card.is_oven) && (
+              <Boundary what="The rack" of={String(state.pieces.length)}>
+                <Rack
+                  state={state}
+                  stages={stages}
+                  cooling={cooling}
+                  now={now}
+                  labelOf={hands.loadOf}
+                  isOven={card.is_oven}
+                  next={next.kind === "touch" || next.kind === "wait" ? next.piece.id : null}
+                  onTouch={setAsks}
+                />
+              </Boundary>
+            )}
           </section>
           <Boundary
             what="The instruction"
@@ -197,16 +202,10 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           >
             <Instruction
               next={next}
-              label={
-                "piece" in next
-                  ? hands.loadOf(next.piece)
-                  : next.kind === "new"
-                    ? engine.loadLabel(hands.load, labelOf)
-                    : ""
-              }
+              label={"piece" in next ? hands.loadOf(next.piece) : next.kind === "new" ? hands.nameOf(hands.load) : ""}
               slots={slots}
               labelOf={labelOf}
-              then={thenOf(next, stages)}
+              then={thenOf(next, stages, isPreparing)}
               placing={placing}
               covers={covers}
             />
@@ -224,7 +223,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         </button>
         {asks ? (
           <p role="alert" className="flex items-center gap-3 font-bold text-need">
-            {asks.where === "rack" ? `Place ${asks.place}: cold?` : "Ended early?"}
+            {asks.where === "rack" ? `Place ${asks.place}: ${stages[asks.stage]?.asks || "cold?"}` : "Ended early?"}
             <Choice onClick={endEarly} hotkey="Y" need>
               Yes
             </Choice>
@@ -236,12 +235,12 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           <>
             {next.kind === "touch" && live.isReady && (
               <Choice onClick={() => hands.isWarm(next.piece)} hotkey="W">
-                Still warm
+                {next.stage.asks ? "Not yet" : "Still warm"}
               </Choice>
             )}
             {canLayInstead && live.isReady && nextSlot && (
               <Choice onClick={() => hands.layNext(Date.now())} hotkey="B">
-                Lay a blank
+                {isPreparing ? "The next one" : "Lay a blank"}
               </Choice>
             )}
             {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
@@ -276,7 +275,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               </span>
             </Choice>
           )}
-          {live.isReady && !isOver && (
+          {live.isReady && !isOver && canFail && (
             <Choice onClick={() => setHasTrouble(true)} hotkey="F">
               Trouble
             </Choice>
@@ -296,6 +295,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         pieces={state.pieces.flatMap((p) => engine.thingsOf(p).map((t) => ({ ...p, ...t })))}
         here={engine.atPress(state)?.id ?? null}
         stages={stages}
+        isPreparing={isPreparing}
         shared={card.shared}
         faults={card.faults}
         labelOf={labelOf}
@@ -372,16 +372,19 @@ function useKeys(keys: { [key: string]: () => unknown }, isOff: boolean) {
   });
 }
 
-function stageOf(next: engine.Next, stages: Stage[]): Stage | undefined {
-  if ("stage" in next) return next.stage;
-  return next.kind === "wait" ? stages[next.piece.stage] : undefined;
+function stageOf(next: engine.Next): Stage | undefined {
+  return "stage" in next ? next.stage : undefined;
 }
 
 /** What comes after this step, in words. */
-function thenOf(next: engine.Next, stages: Stage[]): string {
+function thenOf(next: engine.Next, stages: Stage[], isPreparing: boolean): string {
   if (!("stage" in next)) return "";
   const after = stages[stages.indexOf(next.stage) + 1];
-  return after ? `${after.name}: ${after.say}` : "The piece is through; then the next one";
+  return after
+    ? `${after.name}: ${after.say}`
+    : isPreparing
+      ? "then the next one"
+      : "The piece is through; then the next one";
 }
 
 function actionOf(next: engine.Next): string {
@@ -390,9 +393,9 @@ function actionOf(next: engine.Next): string {
       return next.leftS > 0 ? "Running" : "Open, go on";
     case "start":
     case "new":
-      return next.stage.time_s > 0 ? "Start" : "Done";
+      return next.stage.alone ? "It is in" : next.stage.time_s > 0 ? "Start" : "Done";
     case "touch":
-      return "It is cold";
+      return next.stage.asks ? "Yes" : "It is cold";
     case "dial":
       return "It is hot";
     default:
@@ -403,6 +406,14 @@ function actionOf(next: engine.Next): string {
 /** Where hands go when nothing is left for this print: the next print of the piece, or Inspect. */
 function whereNext(jobLine: JobLine, card: PressCard): { to: string; button: string; said: string } {
   const { job } = jobLine;
+  if (card.part === "prepare") {
+    const to = card.comes_first ? "print" : "press";
+    return {
+      to: `/jobs/${job.id}/${to}?print=${card.print}`,
+      button: `Go to ${to === "print" ? "Print" : "Press"}`,
+      said: "",
+    };
+  }
   const open = (print: string) =>
     job.ledger.books.transfers.some((t) => t.print === print && t.in_hand > 0 && t.slots.some((s) => s.to_press > 0));
   const next = job.passes.find((p) => p.print !== card.print && open(p.print));

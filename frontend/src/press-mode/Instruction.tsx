@@ -30,7 +30,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
           {next.kind === "new" && <span className="ml-3 text-xl font-normal text-soft">{leftOf(slots, labelOf)}</span>}
         </p>
       )}
-      {stage && next.kind !== "touch" && stage.temperature_c != null && (
+      {stage && !stage.alone && next.kind !== "touch" && stage.temperature_c != null && (
         <Platens isHovering={Boolean(stage.hover)} isRunning={isRunning} />
       )}
       <h1 className="text-[54px] leading-[1.04] font-extrabold" data-say>
@@ -62,7 +62,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
           )}
         </>
       )}
-      {stage && hasClock && (
+      {stage && hasClock && next.kind !== "wait" && (
         <p className="text-2xl text-soft">
           {isOver
             ? `It ran ${Math.round(-left)} s over ${stage.time_s} s.`
@@ -110,9 +110,9 @@ function sayOf(next: Next, heat: (c: number) => string): string {
           ? "Open. Nothing touches."
           : "Shut. Wait.";
     case "touch":
-      return "Touch it: is it COLD?";
+      return next.stage.asks || "Touch it: is it COLD?";
     case "wait":
-      return `Wait: place ${next.piece.place} cools`;
+      return next.stage.asks ? next.stage.say : `Wait: place ${next.piece.place} cools`;
     case "dial":
       return `Set the press to ${heat(next.toC)}, wait until it shows it`;
     case "over":

@@ -3,6 +3,14 @@ import { several } from "../ui/several";
 
 /** Nothing is left for this print: what that means, and where hands go now. */
 export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; unsent: number; said: string }) {
+  if (card.part === "prepare")
+    return (
+      <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Through">
+        <h1 className="text-6xl font-extrabold" data-say>
+          Nothing waits to be prepared
+        </h1>
+      </section>
+    );
   const rows = job.ledger.books.transfers.filter((t) => t.print === card.print);
   const makes = job.line.makes ?? "transfer";
   const left = rows.flatMap((t) => t.slots).reduce((n, s) => n + s.to_press, 0) - unsent;

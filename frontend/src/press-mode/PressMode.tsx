@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { PressCard } from "../api/types";
 import { useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
@@ -11,7 +11,8 @@ import { usePressSession } from "./usePressSession";
 export default function PressMode() {
   const { id = "" } = useParams();
   const { print, see } = useSeenFrom();
-  const { data: card, error: cardError } = usePressCard(id, print);
+  const part = useSearchParams()[0].get("part") === "prepare" ? "prepare" : "press";
+  const { data: card, error: cardError } = usePressCard(id, print, part);
   const { line, error } = useJobLine(id, print);
   useEffect(() => {
     const before = document.documentElement.dataset.theme;
@@ -33,14 +34,15 @@ export default function PressMode() {
       </p>
     );
   if (!line || !card || !print) return <p className="p-8 text-2xl">Opening the press…</p>;
-  return <OnePress key={`${card.press}.${print}`} card={card} jobLine={line} />;
+  return <OnePress key={`${card.press}.${print}.${card.part}`} card={card} jobLine={line} />;
 }
 
 function OnePress({ card, jobLine }: { card: PressCard; jobLine: JobLine }) {
   const { job } = jobLine;
   const navigate = useNavigate();
   const now = useNow();
-  const session = usePressSession(card.press, job.id, card.print);
+  const pass = card.part === "prepare" ? `${card.print}.prepare` : card.print;
+  const session = usePressSession(card.press, job.id, pass);
   const leave = async (to: string) => {
     await session.leave();
     navigate(to);
@@ -50,14 +52,14 @@ function OnePress({ card, jobLine }: { card: PressCard; jobLine: JobLine }) {
       <main className="flex h-full flex-col bg-ground text-ink" data-press-mode>
         <Taken
           session={session.other}
-          job={job.id}
+          job={session.other?.print === pass ? job.id : ""}
           stages={card.stages}
           isFollowing={session.leading === "follows"}
           now={now}
           labelOf={(slot) => job.ledger.books.labels[slot] ?? slot}
           onFollow={session.follow}
           onTakeOver={() => void session.takeOver()}
-          onLeave={() => navigate(`/jobs/${job.id}/press?print=${card.print}`)}
+          onLeave={() => navigate(`/jobs/${job.id}/${card.part}?print=${card.print}`)}
         />
       </main>
     );

@@ -7,19 +7,20 @@ type RackProps = {
   cooling: { [stage: string]: Cooling };
   now: number;
   labelOf: (piece: OnTheWay) => string;
+  isOven: boolean;
   next: string | null;
   onTouch: (piece: OnTheWay) => void;
 };
 
 /** Numbered places where pressed pieces cool: first in, first out; cold is confirmed by a touch. */
-export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: RackProps) {
+export function Rack({ state, stages, cooling, now, labelOf, isOven, next, onTouch }: RackProps) {
   const pieces = state.pieces.filter((p) => p.where === "rack").sort((a, b) => (a.since ?? 0) - (b.since ?? 0));
   const parked = state.pieces.filter((p) => p.where === "parked");
   const learned = Object.values(cooling).find((c) => c.learned_s != null);
   return (
     <section aria-label="Rack" className="shrink-0 pb-4">
       <h2 className="text-xl text-soft">
-        Rack, first in, first out
+        {isOven ? "In the oven" : "Rack"}, first in, first out
         {learned && (
           <span>
             {" "}
@@ -37,6 +38,7 @@ export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: Ra
               piece={p}
               label={labelOf(p)}
               left={leftOnRack(p, stages, cooling, now)}
+              isOven={isOven}
               isNext={p.id === next}
               onTouch={() => onTouch(p)}
             />
@@ -56,9 +58,16 @@ export function Rack({ state, stages, cooling, now, labelOf, next, onTouch }: Ra
   );
 }
 
-type PlaceProps = { piece: OnTheWay; label: string; left: number; isNext: boolean; onTouch: () => void };
+type PlaceProps = {
+  piece: OnTheWay;
+  label: string;
+  left: number;
+  isOven: boolean;
+  isNext: boolean;
+  onTouch: () => void;
+};
 
-function Place({ piece, label, left, isNext, onTouch }: PlaceProps) {
+function Place({ piece, label, left, isOven, isNext, onTouch }: PlaceProps) {
   const isDue = left <= 0;
   return (
     <li>
@@ -71,7 +80,7 @@ function Place({ piece, label, left, isNext, onTouch }: PlaceProps) {
         <span className="num block text-3xl font-bold">{piece.place}</span>
         <span className="block text-lg">{label}</span>
         <span className={`num block text-xl font-bold ${isDue ? "text-act" : "text-soft"}`}>
-          {isDue ? "touch it" : clock(left)}
+          {isDue ? (isOven ? `+${clock(-left)}` : "touch it") : clock(left)}
         </span>
       </button>
     </li>

@@ -37,7 +37,8 @@ export function ReadBack({ card }: { card: PressCard }) {
       <p className="mt-6 text-3xl">
         {card.rows.length ? "Then it shows" : "It must show"}{" "}
         <span className="font-bold text-heat">
-          {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s, {wanted.pressure}
+          {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s
+          {wanted.pressure ? `, ${wanted.pressure}` : ""}
         </span>
         .
       </p>
@@ -47,7 +48,11 @@ export function ReadBack({ card }: { card: PressCard }) {
         </p>
       )}
       <p className="mt-5 border-l-8 border-need pl-4 text-xl text-need">
-        Set height and pressure with a blank under the press, before any transfer is on it. The platen burns: gloves.
+        {card.is_oven
+          ? "Let it come to its heat before the first one goes in. Rack and film are hot: gloves."
+          : card.part === "prepare"
+            ? "The platen burns: gloves."
+            : "Set height and pressure with a blank under the press, before any transfer is on it. The platen burns: gloves."}
       </p>
     </section>
   );

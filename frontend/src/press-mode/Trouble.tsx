@@ -11,6 +11,7 @@ type TroubleProps = {
   pieces: OnTheWay[];
   here: string | null;
   stages: Stage[];
+  isPreparing: boolean;
   shared: PressCard["shared"];
   faults: PressCard["faults"];
   labelOf: (slot: string) => string;
@@ -19,7 +20,18 @@ type TroubleProps = {
 };
 
 /** Which failed, why, and can each be saved: for one piece or a batch. */
-export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, onClose, onChoose }: TroubleProps) {
+export function Trouble({
+  open,
+  pieces,
+  here,
+  stages,
+  isPreparing,
+  shared,
+  faults,
+  labelOf,
+  onClose,
+  onChoose,
+}: TroubleProps) {
   const [cause, setCause] = useState("");
   const [chosen, setChosen] = useState<string[] | null>(null);
   const ids = (chosen ?? (here ? [here] : pieces.slice(0, 1).map((p) => p.id))).filter((i) =>
@@ -29,7 +41,7 @@ export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, o
   const said = cause.trim() || "not said";
   const allPrinted = them.length > 0 && them.every((p) => carriesPrint(p, stages));
   const nonePrinted = them.length > 0 && them.every((p) => !carriesPrint(p, stages));
-  const canAgain = them.length > 0 && them.every((p) => p.stage > pressingStage(stages) || p.again);
+  const canAgain = !isPreparing && them.length > 0 && them.every((p) => p.stage > pressingStage(stages) || p.again);
   const known = faults.find((f) => f.seen === cause);
   const choose = (outcome: Outcome) => {
     onChoose(ids, outcome, said);
@@ -50,7 +62,7 @@ export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, o
               onClick={() => setChosen(ids.includes(p.id) ? ids.filter((i) => i !== p.id) : [...ids, p.id])}
               className={`min-h-12 rounded-lg border-2 px-4 text-lg ${ids.includes(p.id) ? "border-act bg-act-soft" : "border-hair2"}`}
             >
-              {labelOf(p.slot)}
+              {isPreparing ? "A transfer" : labelOf(p.slot)}
               {p.where === "rack" ? `, rack ${p.place}` : p.where === "press" ? ", on the press" : ", set aside"}
             </button>
           ))}
@@ -90,7 +102,7 @@ export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, o
             Save {them.length === 1 ? "it" : `all ${them.length}`}: press once more, full time
           </Button>
         )}
-        {allPrinted && (
+        {allPrinted && !isPreparing && (
           <>
             <Button kind="stop" onClick={() => choose("spoiled")}>
               {them.length === 1
@@ -100,11 +112,13 @@ export function Trouble({ open, pieces, here, stages, shared, faults, labelOf, o
             <Button onClick={() => choose("second")}>Second quality, kept aside</Button>
           </>
         )}
-        {nonePrinted && (
+        {(nonePrinted || (isPreparing && them.length > 0)) && (
           <>
-            <Button kind="stop" onClick={() => choose("blank")}>
-              Only the blank is spoiled
-            </Button>
+            {!isPreparing && (
+              <Button kind="stop" onClick={() => choose("blank")}>
+                Only the blank is spoiled
+              </Button>
+            )}
             <Button kind="stop" onClick={() => choose("transfer")}>
               Only the transfer is spoiled
             </Button>

@@ -1,6 +1,15 @@
 import type { Beside, Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
 
-export type Slot = { slot: string; label: string; signature: string; left: number };
+export type Slot = {
+  slot: string;
+  label: string;
+  signature: string;
+  left: number;
+  /** The stage that its pieces begin at; none: the first. */
+  begin?: number;
+  /** Of one load; none: as many as the platen takes. */
+  most?: number;
+};
 
 /** What hands do next at the press. */
 export type Next =
@@ -9,7 +18,7 @@ export type Next =
   | { kind: "touch"; piece: OnTheWay; stage: Stage }
   | { kind: "dial"; toC: number; pieces: number }
   | { kind: "new"; slot: Slot; stage: Stage }
-  | { kind: "wait"; piece: OnTheWay; leftS: number }
+  | { kind: "wait"; piece: OnTheWay; stage: Stage; leftS: number }
   | { kind: "over" };
 
 export const FRESH: PressState = { dial_c: null, pieces: [], started_at: null, done: 0, size: "" };
@@ -77,10 +86,17 @@ export function nextStep(
   const again = parked.find((p) => fits(stages[p.stage]));
   if (again) return { kind: "start", piece: again, stage: stages[again.stage] as Stage };
   const slot = chosenSlot(state, slots);
-  const first = firstHot(stages.slice(begin));
-  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[begin] as Stage };
+  const from = slot?.begin ?? begin;
+  const first = firstHot(stages.slice(from));
+  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[from] as Stage };
   const oldest = rack[0];
-  if (oldest) return { kind: "wait", piece: oldest, leftS: leftOnRack(oldest, stages, cooling, now) };
+  if (oldest)
+    return {
+      kind: "wait",
+      piece: oldest,
+      stage: stages[oldest.stage] as Stage,
+      leftS: leftOnRack(oldest, stages, cooling, now),
+    };
   const cold = parked[0] ? stages[parked[0].stage]?.temperature_c : slot ? first?.temperature_c : null;
   if (cold != null) return { kind: "dial", toC: cold, pieces: parked.length };
   return { kind: "over" };
@@ -104,8 +120,9 @@ export function nextLoad(state: PressState, slots: Slot[], atOnce: number): stri
   const first = chosenSlot(state, slots);
   if (!first) return [];
   const kind = first.slot.split("#")[0];
-  const alike = slots.filter((s) => s !== first && s.slot.split("#")[0] === kind);
-  const most = Math.min(atOnce, state.load ?? atOnce);
+  const alike = slots.filter((s) => s !== first && s.slot.includes("#") && s.slot.split("#")[0] === kind);
+  const whole = first.most ?? atOnce;
+  const most = Math.min(whole, state.load ?? whole);
   return [first, ...alike].flatMap((s) => Array<string>(Math.max(0, s.left)).fill(s.slot)).slice(0, most);
 }
 
@@ -163,6 +180,11 @@ export function foundCold(state: PressState, piece: OnTheWay, stages: Stage[], n
   return moveOn(state, piece, ran, stages, now);
 }
 
+/** A load is left to itself: on the rack, or in the oven. */
+export function rest(state: PressState, piece: OnTheWay, now: number): PressState {
+  return put(state, { ...piece, where: "rack", place: freePlace(state), since: now });
+}
+
 export function foundWarm(state: PressState, piece: OnTheWay, now: number): PressState {
   return put(state, { ...piece, warm_at: now });
 }
@@ -178,9 +200,12 @@ function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: Stage
     since: null,
     warm_at: null,
   };
-  if (!next) return { state: { ...drop(state, piece.id), done: state.done + 1 }, done: moved };
-  if (next.alone)
-    return { state: put(state, { ...moved, where: "rack", place: freePlace(state), since: now }), done: null };
+  if (!next) {
+    const pieces = state.pieces.filter((p) => p.id !== piece.id);
+    return { state: { ...state, pieces, done: state.done + 1 }, done: moved };
+  }
+  // What comes off the press cools at once; what goes into an oven is put there first.
+  if (next.alone && next.temperature_c == null) return { state: rest(state, moved, now), done: null };
   const mustWait = next.temperature_c != null && state.dial_c != null && next.temperature_c !== state.dial_c;
   return { state: put(state, { ...moved, where: mustWait ? "parked" : "press" }), done: null };
 }
@@ -231,6 +256,7 @@ export function carriesPrint(piece: OnTheWay, stages: Stage[]): boolean {
   return piece.again || piece.stage >= Math.max(0, first);
 }
 
+/** One thing is taken out of its load. */
 export function drop(state: PressState, id: string): PressState {
   const load = state.pieces.find((p) => thingsOf(p).some((t) => t.id === id));
   const rest = load ? thingsOf(load).filter((t) => t.id !== id) : [];

@@ -1,8 +1,19 @@
 import { newId } from "../api/client";
 import { partsOf, useOutbox } from "../api/outbox";
-import type { ActBody, Beside, OnTheWay, PressCard, PressState, Stage } from "../api/types";
+import {
+  type ActBody,
+  type Beside,
+  drawingOf,
+  type OnTheWay,
+  type PressCard,
+  type PressState,
+  type Stage,
+  type Station,
+} from "../api/types";
 import type { JobLine } from "../line/useJobLine";
+import { several } from "../ui/several";
 import * as engine from "./engine";
+import { preparedOf, toPrepare, whereOf } from "./preparing";
 import type { Outcome } from "./Trouble";
 import type { usePressSession } from "./usePressSession";
 
@@ -21,19 +32,20 @@ export function usePressHands(
   const { state } = live;
   const { stages, cooling } = card;
   const labelOf = (slot: string) => job.ledger.books.labels[slot] ?? slot;
-  const loadOf = (piece: OnTheWay) =>
-    engine.loadLabel(
-      engine.thingsOf(piece).map((t) => t.slot),
-      labelOf,
-    );
+  const isPreparing = card.part === "prepare";
+  const nameOf = (slots: string[]) =>
+    isPreparing ? several(slots.length, card.comes_first ? "garment" : "transfer") : engine.loadLabel(slots, labelOf);
+  const loadOf = (piece: OnTheWay) => nameOf(engine.thingsOf(piece).map((t) => t.slot));
   const unsent = outbox.unsent(job.id, card.print);
-  const slots = engine.slotsToPress(job, card.print, state, unsent);
+  const drawing = drawingOf(jobLine.line.stations.find((s) => s.station === "prepare") as Station, "stages");
+  const preparing = isPreparing && drawing ? toPrepare(job, drawing, card, state, outbox.unsentPrepared(job.id)) : null;
+  const slots = preparing?.slots ?? engine.slotsToPress(job, card.print, state, unsent);
   const order = state.done + state.pieces.length + 1;
   const first = engine.firstStage(stages, order === 1 && !card.first_done);
   const next = engine.nextStep(state, stages, cooling, slots, now, first);
   const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
-  const ordered = rows.reduce((n, s) => n + s.ordered, 0);
-  const pressed = rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
+  const ordered = preparing?.whole ?? rows.reduce((n, s) => n + s.ordered, 0);
+  const pressed = preparing?.done ?? rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
   const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
 
   const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
@@ -66,12 +78,18 @@ export function usePressHands(
   const step = (said: string, after: PressState, acts: string[] = []) =>
     keep((was) => ({ ...was, state: after, last: { said, at: Date.now(), before: was.state, acts } }));
 
-  const through = (moved: { state: PressState; done: OnTheWay | null }, said: string) =>
-    step(moved.done ? `${loadOf(moved.done)} is through` : said, moved.state, moved.done ? record(moved.done) : []);
+  /** A stage of preparing is recorded as it ends, a pressed piece when it is through. */
+  const through = (moved: { state: PressState; done: OnTheWay | null }, said: string, of?: OnTheWay) => {
+    const body =
+      isPreparing && of ? preparedOf(moved.done ?? moved.state.pieces.find((p) => p.id === of.id) ?? of) : null;
+    const acts = body ? [act(body, `${of?.id}-${of?.stage}`)] : moved.done && !isPreparing ? record(moved.done) : [];
+    step(moved.done ? `${loadOf(moved.done)} is through` : said, moved.state, acts);
+  };
   const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
     const running = engine.start(from, piece, at);
-    if (stage.time_s > 0) step(`${stage.name} started`, running);
-    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`);
+    if (stage.alone) step(`${stage.name} started`, engine.rest(from, piece, at));
+    else if (stage.time_s > 0) step(`${stage.name} started`, running);
+    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`, piece);
   };
   const setUp = (temperature: number | null | undefined, changed: string[]) =>
     act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
@@ -89,20 +107,26 @@ export function usePressHands(
     }
     const due = engine.nextStep(state, stages, cooling, slots, at, first);
     if (due.kind === "run" && (isEarly || due.leftS <= 0))
-      through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`);
+      through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`, due.piece);
     else if (due.kind === "start") begin(state, due.piece, due.stage, at);
     else if (due.kind === "touch") isCold(due.piece, false);
     else if (due.kind === "new") layNext(at);
     else if (due.kind === "dial") step("Heat changed", { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
   };
+  const nextSlot = engine.chosenSlot(state, slots);
   const load = engine.nextLoad(state, slots, card.at_once);
   const layNext = (at: number) => {
     const things = load.map((slot) => ({ id: newId(), slot }));
-    const laid = engine.lay(state, things, order, first);
-    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[first] as Stage, at);
+    const from = nextSlot?.begin ?? first;
+    const laid = engine.lay(state, things, order, from);
+    begin(laid, laid.pieces[laid.pieces.length - 1] as OnTheWay, stages[from] as Stage, at);
   };
   const isCold = (piece: OnTheWay, isEarly: boolean) =>
-    through(engine.foundCold(state, piece, stages, Date.now(), isEarly), `${loadOf(piece)}: cold`);
+    through(
+      engine.foundCold(state, piece, stages, Date.now(), isEarly),
+      `${loadOf(piece)}: ${stages[piece.stage]?.asks ? "done" : "cold"}`,
+      piece,
+    );
   const isWarm = (piece: OnTheWay) => step(`${loadOf(piece)}: still warm`, engine.foundWarm(state, piece, Date.now()));
   const takeCover = (cover: string) => act({ kind: "renewed", press: card.press, cover });
   const takeBack = () => {
@@ -110,11 +134,11 @@ export function usePressHands(
     if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
     for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
     // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
-    const again = <T extends Beside>(t: T): T => (last.acts.includes(t.id) ? { ...t, id: newId() } : t);
+    const again = <T extends Beside>(t: T): T =>
+      last.acts.some((a) => a.startsWith(t.id)) ? { ...t, id: newId() } : t;
     const pieces = last.before.pieces.map((p) => ({ ...again(p), others: (p.others ?? []).map(again) }));
     keep((was) => ({ ...was, state: { ...last.before, pieces }, last: null }));
   };
-  const nextSlot = engine.chosenSlot(state, slots);
   const otherSize = () => {
     const open = slots.filter((s) => s.left > 0);
     const at = open.findIndex((s) => s.slot === nextSlot?.slot);
@@ -129,7 +153,7 @@ export function usePressHands(
   const spoiledOf = (piece: OnTheWay, outcome: Outcome, cause: string): ActBody => {
     const passes = job.passes;
     const before = passes.filter((p) => p.number < card.number).map((p) => p.print);
-    const at = { ...partsOf(piece.slot), count: 1, stage: stages[piece.stage]?.id ?? "after", cause };
+    const at = { ...whereOf(piece.slot, card), count: 1, stage: stages[piece.stage]?.id ?? "after", cause };
     if (outcome === "transfer") return { kind: "spoiled", what: "transfer", print: card.print, ...at };
     // A blank that carries an earlier print is a piece by now.
     if (outcome === "blank" && !before.length) return { kind: "spoiled", what: "blank", ...at };
@@ -180,6 +204,7 @@ export function usePressHands(
     takeCover,
     load,
     loadOf,
+    nameOf,
     changeLoad,
     judge,
   };

@@ -24,16 +24,6 @@ class Printed(Frozen):
     """Of the roll and powder, as written on them."""
 
 
-class Prepared(Frozen):
-    """One stage of preparing (powder, cure) done to count transfers; without a run, to garments that are printed afterwards."""
-
-    kind: Literal["prepared"] = "prepared"
-    run: str = ""
-    stage: str
-    count: Count
-    per: Counts = {}
-
-
 class RanStage(Frozen):
     stage: str
     temperature_c: float | None
@@ -46,6 +36,18 @@ class RanStage(Frozen):
     """Done once more, to save a piece that had not let go."""
     covers: tuple[str, ...] = Field((), max_length=6)
     """Sheets that are used up by counting and lay over or under it."""
+
+
+class Prepared(Frozen):
+    """One stage of preparing (powder, cure) done to count transfers; without a run, to garments that are printed afterwards."""
+
+    kind: Literal["prepared"] = "prepared"
+    run: str = ""
+    stage: str
+    count: Count
+    per: Counts = {}
+    ran: RanStage | None = None
+    """As the clock saw it; None where it was ticked by hand."""
 
 
 class Pressed(Frozen):

@@ -109,7 +109,11 @@ def labels_of(order: OrderDoc, blanks: dict[str, Blank]) -> dict[str, str]:
             blank.colour_name if colours.count(blank.colour_name) == 1 else f"{blank.colour_name} {blank.name.lower()}"
         )
         for size in line.counts:
-            labels[f"{line.id}/{size}"] = f"{told} {size}" if several else size
+            # What comes in one size is called by its name.
+            alone = told if several else blank.name
+            labels[f"{line.id}/{size}"] = (
+                alone if list(blank.sizes) == ["one"] else f"{told} {size}" if several else size
+            )
     for named in order.names:
         labels[named.slot] = f"{named.number} {named.text} ({labels[kind_of(named.slot)]})"
     return labels

@@ -5,7 +5,7 @@ from decimal import Decimal
 from offsetter.core.acts import Act, Pressed, SetUp, standing
 from offsetter.core.compute.cost import covers_of
 from offsetter.core.counted_sheets import SheetUse
-from offsetter.core.facts import Blank, Press, Stage
+from offsetter.core.facts import Blank, Oven, Press, Stage
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Frozen
 
@@ -34,14 +34,20 @@ class Cooling(Frozen):
 
 
 def wanted_set_up(press: Press, stages: tuple[Stage, ...], blank: Blank) -> SetUp:
-    """How the press has to stand for the first hot stage that transfers."""
-    hot = [s for s in stages if s.part == "press" and s.temperature_c is not None]
+    """How the press has to stand for the longest hot stage: when pressing, the one that transfers."""
+    hot = [s for s in stages if s.temperature_c is not None]
     main = max(hot, key=lambda s: s.time_s, default=None)
     pads = [layer.what for s in hot for layer in s.stack if layer.kind == "pad"]
     return SetUp(
         press=press.id, temperature_c=main.temperature_c if main else None, time_s=main.time_s if main else None,
         pressure=main.pressure if main else "", thickness_mm=blank.thickness_mm, pad=pads[0] if pads else "none",
     )  # fmt: skip
+
+
+def wanted_oven(oven: Oven, stages: tuple[Stage, ...]) -> SetUp:
+    """How an oven has to stand: it has a heat and a timer alone."""
+    hot = next(s for s in stages if s.temperature_c is not None)
+    return SetUp(press=oven.id, temperature_c=hot.temperature_c, time_s=hot.time_s, pad="none")
 
 
 def last_set_up(acts: tuple[Act, ...], press: str) -> SetUp | None:
@@ -51,7 +57,7 @@ def last_set_up(acts: tuple[Act, ...], press: str) -> SetUp | None:
     return latest.body if latest and isinstance(latest.body, SetUp) else None
 
 
-def change_over(left: SetUp | None, wanted: SetUp, press: Press) -> tuple[CardRow, ...]:
+def change_over(left: SetUp | None, wanted: SetUp, gauge: dict[str, str]) -> tuple[CardRow, ...]:
     """Only what differs; everything when nobody knows how the press was left."""
     rows = []
     for what, field in (
@@ -62,8 +68,10 @@ def change_over(left: SetUp | None, wanted: SetUp, press: Press) -> tuple[CardRo
         ("Pad", "pad"),
     ):
         now, then = getattr(wanted, field), getattr(left, field) if left else None
+        if now in (None, ""):
+            continue
         if now != then and not (left is None and field == "pad" and now == "none"):
-            rows.append(CardRow(what=what, left=_said(field, then, press), wanted=_said(field, now, press)))
+            rows.append(CardRow(what=what, left=_said(field, then, gauge), wanted=_said(field, now, gauge)))
     return tuple(rows)
 
 
@@ -113,7 +121,7 @@ def covers_left(
     return tuple(found)
 
 
-def _said(field: str, value: object, press: Press) -> str:
+def _said(field: str, value: object, gauge: dict[str, str]) -> str:
     if value is None or value == "":
         return "not known"
     if field == "temperature_c" and isinstance(value, float | int):
@@ -123,6 +131,6 @@ def _said(field: str, value: object, press: Press) -> str:
     if field == "thickness_mm":
         return f"for {value} mm of blank"
     if field == "pressure":
-        mark = press.gauge.get(str(value), "")
+        mark = gauge.get(str(value), "")
         return f"{value}, gauge {mark}" if mark else str(value)
     return str(value)

@@ -8,6 +8,8 @@ from offsetter.core.acts import RanStage
 from offsetter.core.values import Frozen
 
 MOST_ON_RACK = 60
+MOST_TOGETHER = 400
+"""Transfers of one cut length that go through the oven together."""
 
 
 class Beside(Frozen):
@@ -22,7 +24,7 @@ class OnTheWay(Frozen):
 
     id: str = Field(max_length=40)
     slot: str = Field(max_length=80)
-    others: tuple[Beside, ...] = Field((), max_length=MOST_ON_RACK)
+    others: tuple[Beside, ...] = Field((), max_length=MOST_TOGETHER)
     """What lies in the same pressing beside it."""
     order: int
     stage: int = Field(ge=0, le=40)

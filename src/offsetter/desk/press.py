@@ -2,14 +2,16 @@
 
 from dataclasses import replace
 from datetime import timedelta
+from typing import Literal
 
 from offsetter.core import derive
 from offsetter.core.acts import SetUp
 from offsetter.core.batch_ways import BatchWay, batch_ways
 from offsetter.core.compute.platen import PlatenLayout
-from offsetter.core.decisions import kind_of
-from offsetter.core.facts import Fault, Stage
+from offsetter.core.decisions import Way, kind_of
+from offsetter.core.facts import Fault, Oven, Shop, Stage
 from offsetter.core.failures import Shared, what_failures_share
+from offsetter.core.line import Line
 from offsetter.core.press_card import (
     CardRow,
     Cooling,
@@ -18,6 +20,7 @@ from offsetter.core.press_card import (
     cooling_of,
     covers_left,
     last_set_up,
+    wanted_oven,
     wanted_set_up,
 )
 from offsetter.core.press_session import PressState
@@ -41,6 +44,9 @@ COOLING_WINDOW = 200
 """Acts that the shop's own cooling times are read from."""
 
 
+Part = Literal["press", "prepare"]
+
+
 class SlotToPress(Frozen):
     slot: str
     label: str
@@ -51,6 +57,12 @@ class SlotToPress(Frozen):
 class PressCard(Frozen):
     """Everything a screen at the press needs to go on without the server."""
 
+    part: Part = "press"
+    is_oven: bool = False
+    """The machine is an oven: it has a heat and a timer alone."""
+    counts: str = "transfers"
+    """What is prepared: transfers, or garments before they are printed."""
+    comes_first: str = ""
     press: str
     press_name: str
     print: str
@@ -91,11 +103,12 @@ class Presses:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
 
-    def card(self, job_id: str, print_id: str = "") -> PressCard:
-        """The change-over card and the stages of one print's pass; the first pass with something to press when none is named."""
+    def card(self, job_id: str, print_id: str = "", part: Part = "press") -> PressCard:
+        """The change-over card and the stages of one print's pass, or of preparing its transfers or garments under heat; the first
+        pass with something to press when no print is named."""
         seen = self._jobs.look(job_id, "", print_id)
         line = seen.line
-        if not print_id:
+        if not print_id and part == "press":
             open_pass = next((p.print for p in line.passes if any(line.ledger.to_press(p.print).values())), "")
             if open_pass and open_pass != seen.job.print:
                 return self.card(job_id, open_pass)
@@ -104,35 +117,44 @@ class Presses:
             raise Refusal(
                 "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
             )
-        press = shop.presses[line.way.press]
-        drawing = line.station("press").drawing
-        stages = drawing.stages if isinstance(drawing, StagesDrawing) else ()
+        drawing = line.station(part).drawing
+        drawing = drawing if isinstance(drawing, StagesDrawing) else StagesDrawing(stages=(), cuts=())
+        stages = drawing.stages
         if any(s.missing for s in stages):
             raise Refusal("value-missing", "A value of this recipe is missing, and none is guessed.", "Nothing was changed.",
                           "Enter it at Method first.")  # fmt: skip
+        if part == "prepare" and not any(s.temperature_c is not None for s in stages):
+            raise Refusal("nothing-heated", "Nothing is prepared under heat this way.", "Nothing was changed.",
+                          "Tick what was done at Prepare.")  # fmt: skip
         blank = derive.blank_of(shop, seen.job.decisions, line.kind)
+        press, oven = shop.presses[line.way.press], _oven_of(shop, line.way, stages) if part == "prepare" else None
+        machine = oven or press
         with self._base.session() as session:
             store = ActStore(session)
-            set_ups = store.newest("set-up", SET_UPS, press.id)
+            set_ups = store.newest("set-up", SET_UPS, machine.id)
             touched = store.newest("pressed", COOLING_WINDOW)
             last_pressed = store.newest("pressed", 1, press.id)
-            covers = covers_left(CountedSheetStore(session).at_press(press.id), stages, shop.prices.cover_uses)
-        wanted = wanted_set_up(press, stages, blank)
-        to_press, demand = line.ledger.to_press(seen.job.print), line.ledger.demand.prints.get(seen.job.print, {})
+            covers = (
+                covers_left(CountedSheetStore(session).at_press(press.id), stages, shop.prices.cover_uses)
+                if part == "press"
+                else ()
+            )
+        wanted = wanted_oven(oven, stages) if oven else wanted_set_up(press, stages, blank)
         here = next(p for p in line.passes if p.print == seen.job.print)
-        hand = {s: line.ledger.pools[sig].in_hand if sig in line.ledger.pools else 0 for s, sig in demand.items()}
         run = next((r.id for r in reversed(seen.job.runs) if any(i.print == seen.job.print for i in r.plan.items)), "")
+        is_press = part == "press"
         return PressCard(
-            press=press.id, press_name=press.name, print=here.print, print_name=here.name, number=here.number, of=here.of, turn=here.turn,
-            shield=here.shield, heats=here.heats, rows=change_over(last_set_up(set_ups, press.id), wanted, press), wanted=wanted,
+            part=part, is_oven=oven is not None, counts=drawing.counts, comes_first=drawing.comes_first,
+            press=machine.id, press_name=machine.name, print=here.print, print_name=here.name, number=here.number, of=here.of,
+            turn=here.turn if is_press else "", shield=here.shield if is_press else "", heats=here.heats if is_press else "",
+            rows=change_over(last_set_up(set_ups, machine.id), wanted, press.gauge), wanted=wanted,
             stages=stages, cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
-            slots=tuple(SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()),
+            slots=_slots_to_press(line, seen.job.print) if is_press else (),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
-                                 tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels),
+                                 tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels) if is_press else (),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
             faults=tuple(f for f in derive.faults_of(shop, line.way, seen.job.decisions, blank) if any(f.is_at(s.id) for s in stages)),
-            at_once=len(drawing.platen.spots) if isinstance(drawing, StagesDrawing) and drawing.platen else 1,
-            platen=drawing.platen if isinstance(drawing, StagesDrawing) else None,
+            at_once=len(drawing.platen.spots) if drawing.platen else 1, platen=drawing.platen,
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 
@@ -159,7 +181,8 @@ class Presses:
         """Write where the session is. Raises Refusal when another screen leads this press and take_over is not asked."""
         self._jobs.read(wanted.job)
         shop, _ = self._jobs.shop()
-        if wanted.press not in shop.presses:
+        machine = shop.presses.get(wanted.press) or shop.ovens.get(wanted.press)
+        if machine is None:
             raise Refusal(
                 "no-such-press",
                 f"The shop has no press “{wanted.press}”.",
@@ -173,7 +196,7 @@ class Presses:
                 found = None
             if found is not None and found.holder != wanted.holder and not take_over:
                 what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
-                raise Refusal("press-taken", f"{found.person} has {shop.presses[wanted.press].name} with {what}, on another screen.",
+                raise Refusal("press-taken", f"{found.person} has {machine.name} with {what}, on another screen.",
                               "What was done there is kept.", "Follow it, or take it over.")  # fmt: skip
             if found is not None and found.holder == wanted.holder and wanted.seq < found.seq:
                 return found
@@ -194,6 +217,19 @@ class Presses:
             found = store.find(press, lock=True)
             if found is not None and found.holder == holder:
                 store.drop(press)
+
+
+def _oven_of(shop: Shop, way: Way, stages: tuple[Stage, ...]) -> Oven | None:
+    """The oven that stages of preparing run in by themselves; None: they take the press up."""
+    return shop.ovens.get(way.oven) if any(s.temperature_c is not None and s.alone for s in stages) else None
+
+
+def _slots_to_press(line: Line, print_id: str) -> tuple[SlotToPress, ...]:
+    to_press, demand = line.ledger.to_press(print_id), line.ledger.demand.prints.get(print_id, {})
+    hand = {s: line.ledger.pools[sig].in_hand if sig in line.ledger.pools else 0 for s, sig in demand.items()}
+    return tuple(
+        SlotToPress(slot=s, label=line.books.labels.get(s, s), to_press=n, in_hand=hand[s]) for s, n in to_press.items()
+    )
 
 
 __all__ = ["PressCard", "PressSession", "PressState", "Presses"]

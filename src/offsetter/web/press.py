@@ -7,7 +7,7 @@ from pydantic import Field
 
 from offsetter.core.press_session import PressState
 from offsetter.core.values import Frozen
-from offsetter.desk.press import PressCard, PressSession
+from offsetter.desk.press import Part, PressCard, PressSession
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
 
@@ -36,9 +36,9 @@ class PressSessionOut(Frozen):
 
 
 @router.get("/jobs/{job_id}/press-card")
-def press_card(job_id: str, desk: Desk, print: str = "") -> PressCard:
-    """What to change on the press before piece one, and all that press mode needs without the server."""
-    return desk.presses.card(job_id, print)
+def press_card(job_id: str, desk: Desk, print: str = "", part: Part = "press") -> PressCard:
+    """What to change on the press or oven before piece one, and all that press mode needs without the server."""
+    return desk.presses.card(job_id, print, part)
 
 
 @router.get("/presses/{press}/session")

@@ -1,11 +1,14 @@
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
 import { useOutbox } from "../../api/outbox";
 import { type DrawingOf, drawingOf, type Job, type Run, type Stage } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { Stack } from "../../bench/Stack";
 import { duration, StageTabs } from "../../bench/StageTabs";
+import { nextCut } from "../../line/cuts";
 import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
+import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 
@@ -58,6 +61,7 @@ export function PrepareCard({ station, jobLine }: StationProps) {
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />
+      <ByTheClock drawing={drawing} jobLine={jobLine} />
       {drawing.comes_first ? (
         <GarmentTicks drawing={drawing} jobLine={jobLine} />
       ) : (
@@ -65,6 +69,30 @@ export function PrepareCard({ station, jobLine }: StationProps) {
       )}
       <Findings station={station} jobLine={jobLine} />
     </>
+  );
+}
+
+/** Stages under heat run on the press's or oven's clock, as at Press. */
+function ByTheClock({ drawing, jobLine }: { drawing: DrawingOf<"stages">; jobLine: JobLine }) {
+  const navigate = useNavigate();
+  const { job } = jobLine;
+  const path = `/jobs/${job.id}/press-mode?print=${job.print}&part=prepare`;
+  const hot = drawing.stages.find((s) => s.temperature_c !== null);
+  const last = drawing.stages.at(-1)?.id ?? "";
+  const waits = drawing.comes_first
+    ? drawing.to_prepare > 0
+    : job.runs.some((r) => r.printed > (r.prepared[last] ?? 0));
+  const canOpen = waits && job.standing === "open" && !drawing.stages.some((s) => s.missing?.length);
+  const keys = useMemo(() => ({ p: () => canOpen && navigate(path) }), [canOpen, navigate, path]);
+  useHotkeys(keys);
+  if (!hot) return null;
+  return (
+    <div>
+      <Button kind="go" hotkey="P" onClick={() => navigate(path)} disabled={!canOpen}>
+        {hot.name} by the clock
+      </Button>
+      {!canOpen && <p className="mt-1 text-sm text-soft">It opens when something waits to be prepared.</p>}
+    </div>
   );
 }
 
@@ -138,7 +166,7 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
         const done = run.prepared[stage.id] ?? 0;
         const waiting = upstream - done;
         upstream = done;
-        const next = Math.min(waiting, nextCut(cuts, done));
+        const next = Math.min(waiting, nextCut(run, done));
         const record = (count: number) =>
           outbox.act(job.id, { kind: "prepared", run: run.id, stage: stage.id, count }, job.print);
         return (
@@ -209,13 +237,4 @@ function lengthsOf(cuts: number[], printed: number): { from: number; count: numb
   }
   if (from < printed) lengths.push({ from, count: printed - from });
   return lengths;
-}
-
-function nextCut(cuts: number[], done: number): number {
-  let end = 0;
-  for (const cut of cuts) {
-    end += cut;
-    if (end > done) return end - done;
-  }
-  return Number.MAX_SAFE_INTEGER;
 }

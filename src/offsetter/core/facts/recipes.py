@@ -33,6 +33,8 @@ class Stage(Frozen):
     alone: bool = False
     """The stage runs on by itself: cooling on a rack, a cure in the oven."""
     caution: str = ""
+    asks: str = ""
+    """What a look or a touch decides when a stage that runs by itself is over; empty: whether it is cold."""
     each: Literal["piece", "cut"] = "piece"
     """What it is done to in one go: a piece, or a whole cut length."""
     first_only: bool = False
