@@ -59,10 +59,12 @@ def test_an_order_goes_the_whole_line_by_keyboard(page: Page):
     expect(page.get_by_role("heading", level=1)).to_contain_text("print 100 x 100 mm")
     page.evaluate("document.activeElement.blur()")
 
-    for name in ("Order", "Method", "Artwork", "Colour", "White", "Sheet"):
+    # What asks nothing is accepted with the station before it: two keys, and the job stands at the printer.
+    for name in ("Order", "Method"):
         expect(page.get_by_role("heading", level=2, name=name)).to_be_visible()
         page.keyboard.press("Enter")
     expect(page.get_by_role("heading", level=2, name="Print")).to_be_visible()
+    expect(page.get_by_text("Asked nothing, accepted with it: Artwork, Colour, White, Sheet.")).to_be_visible()
     expect(state(page, "White")).to_contain_text("done")
 
     press_button(page, "Make the print files")

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
-import { STATIONS, type StationName } from "../api/types";
+import { STATIONS, type Station, type StationName } from "../api/types";
 import { LineStrip } from "../line/LineStrip";
 import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
@@ -25,7 +25,7 @@ export default function JobPage() {
 
 function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const navigate = useNavigate();
-  const { search } = useLocation();
+  const { search, state } = useLocation();
   const { job, line } = jobLine;
   const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
   const units = useUnits();
@@ -33,24 +33,38 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const order = line.stations.map((s) => s.station);
   const at = order.indexOf(here);
   const view = STATION_VIEWS[here];
-  const canSettle =
-    DECIDED.includes(here) && !["blocked", "open", "done", "not needed"].includes(station?.state ?? "open");
+  const canSettle = station !== undefined && isToSettle(station);
+  const alongside = (state as { alongside?: string[] } | null)?.alongside ?? [];
 
   useEffect(() => {
     document.title = `${line.decisions.order.title} · ${station?.name} · Offsetter`;
   }, [line.decisions.order.title, station?.name]);
 
   const keys = useMemo(() => {
-    const go = (to: number) => {
+    const go = (to: number, alongside: string[] = []) => {
       const name = line.stations[to]?.station;
-      if (name) navigate({ pathname: `/jobs/${job.id}/${name}`, search });
+      if (name) navigate({ pathname: `/jobs/${job.id}/${name}`, search }, { state: { alongside } });
     };
     const numbers = Object.fromEntries(line.stations.map((_, i) => [String((i + 1) % 10), () => go(i)]));
     const goBack = () => go(at - 1);
     const goOn = () => go(at + 1);
     const isRight = () => {
-      if (canSettle) jobLine.settle(here);
-      if (canSettle || station?.state === "done" || station?.state === "not needed" || !DECIDED.includes(here)) goOn();
+      if (!canSettle) {
+        if (station?.state === "done" || station?.state === "not needed" || !DECIDED.includes(here)) goOn();
+        return;
+      }
+      jobLine.settle(here);
+      // What asks nothing is accepted with it: hands go on to the next station that wants them.
+      let to = at + 1;
+      const accepted: string[] = [];
+      for (let s = line.stations[to]; s && asksNothing(s); s = line.stations[to]) {
+        if (isToSettle(s)) {
+          jobLine.settle(s.station);
+          accepted.push(s.name);
+        }
+        to += 1;
+      }
+      go(to, accepted);
     };
     const flip = () => setFlips((n) => n + 1);
     const { undo, redo } = jobLine;
@@ -100,6 +114,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
             </span>
           </div>
           <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto px-5 py-3">
+            {alongside.length > 0 && (
+              <p role="status" className="border-l-4 border-done pl-3 text-sm text-soft">
+                Asked nothing, accepted with it: {alongside.join(", ")}.
+              </p>
+            )}
             <Boundary what={`The card of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>
               <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
             </Boundary>
@@ -124,5 +143,18 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
       </div>
       <Readings readings={line.readings} before={jobLine.before} />
     </>
+  );
+}
+
+function isToSettle(station: Station): boolean {
+  return DECIDED.includes(station.station) && !["blocked", "open", "done", "not needed"].includes(station.state);
+}
+
+/** Nothing found that hands must weigh. The method is always looked at: almost everything follows from it. */
+function asksNothing(station: Station): boolean {
+  if (!DECIDED.includes(station.station) || station.station === "method") return false;
+  return (
+    ["done", "not needed"].includes(station.state) ||
+    (station.state === "ready" && station.findings.every((f) => f.severity === "note"))
   );
 }
