@@ -2034,7 +2034,7 @@ export interface components {
             blank: components["schemas"]["Blank"];
             drawing: components["schemas"]["GarmentDrawing"];
             /** Fits */
-            fits: components["schemas"]["Fit"][];
+            fits: components["schemas"]["offsetter__desk__inventory__Fit"][];
             /** Lab */
             lab: [
                 number,
@@ -2897,20 +2897,6 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** Fit */
-        Fit: {
-            /** Method */
-            method: string;
-            /** Name */
-            name: string;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "good" | "caution" | "ruled-out";
-            /** Why */
-            why: string;
-        };
         /** Fixes */
         Fixes: {
             /** Enlarge */
@@ -2998,6 +2984,11 @@ export interface components {
              * @default []
              */
             places: string[];
+            /**
+             * Safe
+             * @default
+             */
+            safe: string;
             /** Size */
             size: string;
         };
@@ -3958,6 +3949,11 @@ export interface components {
         };
         /** OrderDrawing */
         OrderDrawing: {
+            /**
+             * Fits
+             * @default []
+             */
+            fits: components["schemas"]["offsetter__core__compute__fitting__Fit"][];
             garment: components["schemas"]["GarmentDrawing"];
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -6170,6 +6166,28 @@ export interface components {
             printed: number[];
         };
         /**
+         * Fit
+         * @description In mm, from where prints on this side are measured.
+         */
+        offsetter__core__compute__fitting__Fit: {
+            /** Below Mm */
+            below_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "largest" | "cover" | "sheet";
+            /**
+             * Offset Mm
+             * @default 0
+             */
+            offset_mm: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * Patch
          * @description A decision that one key applies and undo takes back: fields of one station's document.
          */
@@ -6180,6 +6198,20 @@ export interface components {
             };
             /** Station */
             station: string;
+        };
+        /** Fit */
+        offsetter__desk__inventory__Fit: {
+            /** Method */
+            method: string;
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "caution" | "ruled-out";
+            /** Why */
+            why: string;
         };
     };
     responses: never;

@@ -38,6 +38,18 @@ export function GarmentPicture({
         />
       )}
       {children}
+      {garment.safe && (
+        <path
+          d={garment.safe}
+          transform={place}
+          fill="none"
+          stroke="#1f6f7a"
+          strokeWidth={1.4}
+          strokeDasharray="7 5"
+          vectorEffect="non-scaling-stroke"
+          data-safe
+        />
+      )}
     </g>
   );
 }

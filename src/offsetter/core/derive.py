@@ -331,7 +331,9 @@ def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ..
         across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=bool(decisions.sheet.turned),
         labels=not is_garment, sheet_um=0 if feed.kind == "roll" else um_of(feed.length_mm), is_garment=is_garment,
     )  # fmt: skip
-    if decisions.sheet.turned is None and wants and not fits(ask):
-        other = ask.model_copy(update={"turned": True})
-        return other if fits(other) else ask
-    return ask
+    if not wants or fits(ask):
+        return ask
+    # Turned a quarter where nobody said otherwise; then labels and marks give way to the print.
+    turns = (False, True) if decisions.sheet.turned is None else (ask.turned,)
+    others = (ask.model_copy(update={"turned": t, "labels": has}) for has in (ask.labels, False) for t in turns)
+    return next((o for o in others if fits(o)), ask)

@@ -29,7 +29,7 @@ def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | No
             ObstacleDrawing(kind=o.kind, x_mm=o.x_mm, y_mm=o.y_mm, width_mm=o.width_mm, height_mm=o.height_mm, stands_mm=o.stands_mm, is_under=o in under)
             for o in placement.obstacles_under(blank, on, None)
         ),
-        places=placement.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name,
+        places=placement.places_of(cut), centre_y_mm=side.centre_y_mm, name=blank.name, safe=placement.safe_zone(cut) if blank.kind == "hard" else "",
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from offsetter.core.compute.fitting import Fit
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.platen import PlatenLayout
@@ -52,6 +53,8 @@ class GarmentDrawing(Frozen):
     """Where else a print can sit on this blank."""
     centre_y_mm: float | None = None
     name: str = ""
+    safe: str = ""
+    """Inside it nothing is cut off or slopes away; empty where no such zone is told."""
 
 
 class OrderDrawing(Frozen):
@@ -61,6 +64,8 @@ class OrderDrawing(Frozen):
     widest_why: str
     pages: int = 1
     """Of the artwork's file."""
+    fits: tuple[Fit, ...] = ()
+    """Sizes that the print can be given in one touch."""
 
 
 class SectionLayer(Frozen):

@@ -4,6 +4,8 @@ import secrets
 from collections import Counter
 from datetime import datetime
 
+from offsetter.core import derive
+from offsetter.core.decisions import Decision
 from offsetter.core.prints import starting_place
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
@@ -30,7 +32,17 @@ class Orders:
             )
         order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
         shop, _ = self._jobs.shop()
-        doc = starting_place(shop.blanks[stored.order.lines[0].blank], place)
+        # The picture that the piece carries already, at a size that fits there.
+        first = next((p for p in stored.prints if p.decisions.place.file and p.facts), None)
+        share = 1.0
+        if first and first.facts:
+            share = derive.print_height_um(first.decisions, first.facts, 100_000) / 100_000
+        doc = starting_place(shop.blanks[stored.order.lines[0].blank], place, share)
+        if first:
+            doc = doc.model_copy(update={"file": first.decisions.place.file, "page": first.decisions.place.page})
+        docs: dict[str, Decision] = {"place": doc}
+        if first:
+            docs["artwork"] = first.decisions.artwork.model_copy(update={"settled": False, "seen": None})
         try:
             with self._jobs.changing(job_id, is_decision=True) as session:
                 store = DecisionStore(session)
@@ -43,16 +55,18 @@ class Orders:
                     stored.revisions["order"],
                     self._base.now(),
                 )
-                before = store.current(job_id).get((new, "place"))
-                store.save(
-                    job_id,
-                    new,
-                    "place",
-                    doc.model_dump(mode="json"),
-                    author,
-                    before.revision if before else 0,
-                    self._base.now(),
-                )
+                known = store.current(job_id)
+                for station, body in docs.items():
+                    before = known.get((new, station))
+                    store.save(
+                        job_id,
+                        new,
+                        station,
+                        body.model_dump(mode="json"),
+                        author,
+                        before.revision if before else 0,
+                        self._base.now(),
+                    )
         except SavedElsewhere as other:
             raise Conflict(other.theirs, order.model_dump(mode="json")) from other
         return new

@@ -84,7 +84,8 @@ def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
         page.setFillColorCMYK(0, 0, 0, 1)
         page.setStrokeColorCMYK(0, 0, 0, 1)
         page.setLineWidth(0.6)
-        for place in (p for p in layout.places if p.cut == cut):
+        # No strip, no labels: garments carry none, nor prints that fill their sheet.
+        for place in (p for p in layout.places if p.cut == cut and layout.label_um):
             page.saveState()
             page.translate(place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM)
             _label(page, place, layout, labels)

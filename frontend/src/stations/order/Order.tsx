@@ -1,11 +1,12 @@
-import { useState } from "react";
-import { drawingOf, type Garment } from "../../api/types";
+import { useMemo, useState } from "react";
+import { type DrawingOf, drawingOf, type Garment } from "../../api/types";
 import { Bench, Dimension, PrintDimensions, toneAt } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { OrderForm } from "../../line/OrderForm";
 import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
+import { useHotkeys } from "../../ui/keys";
 import { Button, NumberField, Pick, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Findings } from "../Waits";
@@ -69,6 +70,8 @@ function boundsOf(garment: Garment): [number, number, number, number] {
     Math.max(bottom, box.y_mm + box.height_mm),
   ];
 }
+
+type OrderFit = DrawingOf<"order">["fits"][number];
 
 const BELOW: { [origin: string]: string } = {
   collar: "Below collar",
@@ -184,6 +187,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
             onDone={(v) => jobLine.done("place", { below_collar_um: Math.round(units.toMm(v) * 1000) })}
           />
         </div>
+        {drawing && <FitKeys fits={drawing.fits} jobLine={jobLine} />}
         {drawing && (
           <p className="mt-1.5 text-sm text-soft">
             Widest here: {units.length(drawing.widest_mm)}. {units.say(drawing.widest_why)}.
@@ -220,6 +224,35 @@ export function OrderCard({ station, jobLine }: StationProps) {
         onSave={(changed) => jobLine.done("order", changed)}
       />
     </>
+  );
+}
+
+const FIT_KEYS = { largest: "g", cover: "v", sheet: "e" } as const;
+const FIT_NAMES = { largest: "Largest that fits", cover: "Cover the blank", sheet: "Fill the sheet" } as const;
+
+/** Sizes in one touch: the largest that fits, one that covers the blank with its bleed, one that fills the sheet. */
+function FitKeys({ fits, jobLine }: { fits: OrderFit[]; jobLine: StationProps["jobLine"] }) {
+  const units = useUnits();
+  const keys = useMemo(() => {
+    const take = (fit: OrderFit) =>
+      jobLine.done("place", {
+        width_um: Math.round(fit.width_mm * 1000),
+        widths_um: {},
+        below_collar_um: Math.round(fit.below_mm * 1000),
+        offset_um: 0,
+      });
+    return Object.fromEntries(fits.map((fit) => [FIT_KEYS[fit.name], () => take(fit)]));
+  }, [fits, jobLine]);
+  useHotkeys(keys);
+  if (!fits.length) return null;
+  return (
+    <div className="mt-2 flex flex-wrap gap-2">
+      {fits.map((fit) => (
+        <Button key={fit.name} hotkey={FIT_KEYS[fit.name].toUpperCase()} onClick={() => keys[FIT_KEYS[fit.name]]?.()}>
+          {FIT_NAMES[fit.name]} <span className="num text-soft">{units.length(fit.width_mm)}</span>
+        </Button>
+      ))}
+    </div>
   );
 }
 

@@ -3,7 +3,8 @@ import { drawingOf, type RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
-import { NumberField, Slider, Switch } from "../../ui/parts";
+import { useHotkeys } from "../../ui/keys";
+import { Button, NumberField, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { Prints } from "./Prints";
 import { Sheets } from "./Sheets";
@@ -190,6 +191,8 @@ function fit(layout: RunLayout, width: number, height: number): { scale: number;
 
 export function SheetCard({ station, jobLine }: StationProps) {
   const doc = jobLine.document("sheet");
+  const keys = useMemo(() => ({ n: () => jobLine.done("sheet", { spares: 0 }) }), [jobLine]);
+  useHotkeys(keys);
   const drawing = drawingOf(station, "sheet");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const { layout, spares } = drawing;
@@ -242,6 +245,13 @@ export function SheetCard({ station, jobLine }: StationProps) {
         />
       </div>
       {drawing.spares_why && <p className="-mt-2 text-sm text-soft">Spares: {drawing.spares_why}.</p>}
+      {spares > 0 && (
+        <div>
+          <Button hotkey="N" onClick={keys.n}>
+            No spare
+          </Button>
+        </div>
+      )}
       {layout && layout.sorts.length > 1 && (
         <ul className="text-sm" aria-label="On this run">
           {layout.sorts.map((sort, i) => (

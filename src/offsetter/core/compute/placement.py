@@ -10,6 +10,7 @@ BACK_DROP_MM = 22.0  # a crew tee's collar lies this far below the shoulder line
 CUFF_SHARE, SEAM_MM = 0.82, 20.0  # a sleeve narrows to its cuff; a print keeps clear of its seams: from memory
 SLEEVE_WIDE_MM = 210.0
 HEM_MM = 15.0  # a flat cloth's hem is left free: from memory
+SAFE_MM = 3.0  # inside a hard blank's edge: what is nearer may be cut off or slope away: from memory
 RIM_MM = 3.0  # a mug's wall bends in at its rim and foot: from memory
 
 
@@ -66,6 +67,16 @@ def panel(blank: Blank, size: Size, place: str) -> Panel:
     return _mug(size) if isinstance(size, MugSize) else _tube(size)
 
 
+def safe_zone(size: Size) -> str:
+    """The zone of a flat hard blank that no edge comes near, round or rectangular, as a path; empty for other shapes."""
+    if not isinstance(size, FlatSize) or min(size.width_mm, size.height_mm) <= 4 * SAFE_MM:
+        return ""
+    inner = FlatSize(
+        width_mm=size.width_mm - 2 * SAFE_MM, height_mm=size.height_mm - 2 * SAFE_MM, is_round=size.is_round
+    )
+    return _flat(inner, hem_mm=0.0, top_mm=SAFE_MM).outline
+
+
 def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obstacle, ...]:
     """What stands up on this side, under the box when one is given."""
     side = "back" if place in ("back", "side two") else "front"
@@ -98,20 +109,20 @@ def _sleeve(size: GarmentSize) -> Panel:
     )  # fmt: skip
 
 
-def _flat(size: FlatSize, hem_mm: float) -> Panel:
-    half, high = size.width_mm / 2, size.height_mm
+def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
+    half, high, y = size.width_mm / 2, size.height_mm, top_mm
     if size.is_round:
         k = 0.5523  # a circle from four cubics
         rx, ry = half, high / 2
-        path = (f"M0 0C{k * rx:.2f} 0 {rx:.2f} {ry - k * ry:.2f} {rx:.2f} {ry:.2f}C{rx:.2f} {ry + k * ry:.2f} {k * rx:.2f} {high:.2f} 0 {high:.2f}"
-                f"C{-k * rx:.2f} {high:.2f} {-rx:.2f} {ry + k * ry:.2f} {-rx:.2f} {ry:.2f}C{-rx:.2f} {ry - k * ry:.2f} {-k * rx:.2f} 0 0 0Z")  # fmt: skip
+        path = (f"M0 {y:g}C{k * rx:.2f} {y:g} {rx:.2f} {y + ry - k * ry:.2f} {rx:.2f} {y + ry:.2f}C{rx:.2f} {y + ry + k * ry:.2f} {k * rx:.2f} {y + high:.2f} 0 {y + high:.2f}"
+                f"C{-k * rx:.2f} {y + high:.2f} {-rx:.2f} {y + ry + k * ry:.2f} {-rx:.2f} {y + ry:.2f}C{-rx:.2f} {y + ry - k * ry:.2f} {-k * rx:.2f} {y:g} 0 {y:g}Z")  # fmt: skip
     elif size.top_width_mm:
         top, shoulder = size.top_width_mm / 2, high * 0.34
         path = (f"M{-top:.1f} 0L{top:.1f} 0C{top:.1f} {shoulder * 0.7:.1f} {half - 10:.1f} {shoulder * 0.85:.1f} {half:.1f} {shoulder:.1f}"
                 f"L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}L{-half:.1f} {shoulder:.1f}"
                 f"C{10 - half:.1f} {shoulder * 0.85:.1f} {-top:.1f} {shoulder * 0.7:.1f} {-top:.1f} 0Z")  # fmt: skip
     else:
-        path = f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z"
+        path = f"M{-half:.1f} {y:g}L{half:.1f} {y:g}L{half:.1f} {y + high:.1f}L{-half:.1f} {y + high:.1f}Z"
     edge = (size.top_width_mm or size.width_mm) / 2
     collar = f"M{-edge + hem_mm:.1f} {hem_mm:.1f}L{edge - hem_mm:.1f} {hem_mm:.1f}" if hem_mm else ""
     wide = size.top_width_mm or size.width_mm

@@ -2,6 +2,7 @@
 
 from offsetter.core import levels
 from offsetter.core.compute import placement
+from offsetter.core.compute.fitting import Fit, Room, fits_on
 from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
@@ -11,7 +12,7 @@ from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 5
+VERSION = 6
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -74,7 +75,7 @@ def judge(inputs: Inputs) -> StationResult:
     drawn = place.width_for(size)
     drawing = OrderDrawing(
         garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None),
-        widest_mm=widest, widest_why=why, pages=inputs.pages,
+        widest_mm=widest, widest_why=why, pages=inputs.pages, fits=_fits(inputs, panel),
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
@@ -291,6 +292,27 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
             patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
         ))  # fmt: skip
     return found
+
+
+def _fits(inputs: Inputs, side: placement.Panel) -> tuple[Fit, ...]:
+    """Sizes for this picture on this blank, by what the way's printer and press take."""
+    way, place = inputs.way, inputs.place
+    press = next((p for p in inputs.presses if way and p.id == way.press), None)
+    feed = next(
+        (f for p in inputs.printers for f in p.feeds if way and (p.id, f.method) == (way.printer, way.method)), None
+    )
+    if way is None or press is None or feed is None or not inputs.has_file or place.text is not None:
+        return ()
+    sheet = Room(wide_mm=feed.printable_mm, long_mm=feed.length_mm - 2 * feed.margin_mm)
+    rooms = [sheet if feed.kind != "roll" else Room(wide_mm=feed.printable_mm)]
+    may_bleed = _may_bleed(inputs)
+    if not may_bleed and not press.is_mug:
+        rooms.append(Room(wide_mm=press.platen_width_mm, long_mm=press.platen_height_mm))
+    if inputs.cures == "oven" and (oven := next((o for o in inputs.ovens if o.id == way.oven), None)):
+        rooms.append(Room(wide_mm=oven.width_mm, long_mm=oven.length_mm))
+    shape = inputs.height_um / place.width_um
+    return fits_on(side, shape, mm_of(place.below_collar_um), tuple(rooms), may_bleed=may_bleed,
+                   sheet=sheet if feed.kind == "sheet" else None)  # fmt: skip
 
 
 def _platen_findings(inputs: Inputs) -> list[Finding]:

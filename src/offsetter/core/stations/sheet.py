@@ -7,7 +7,7 @@ from offsetter.core.facts import Feed, Method, Printer
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 
 
 class Inputs(Frozen):
@@ -47,6 +47,11 @@ def judge(inputs: Inputs) -> StationResult:
             f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
             fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or choose another way at Method.",
             patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
+        ))  # fmt: skip
+    if layout and inputs.feed.kind != "garment" and not ask.labels:
+        findings.append(Finding(
+            code="no-labels", severity="note", message="Labels and marks are left out: there is no room for them beside the print",
+            why="They would make the print smaller than asked. Write the run's number on the back by hand.",
         ))  # fmt: skip
     if (
         layout
