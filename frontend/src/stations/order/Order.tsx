@@ -7,7 +7,7 @@ import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
-import { Button, NumberField, Pick, Slider } from "../../ui/parts";
+import { Button, Key, NumberField, Pick, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Findings } from "../Waits";
 import { BeingLookedAt, FileDrop, useArtworkFile } from "./FileDrop";
@@ -103,6 +103,11 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
       {garment.origin !== "collar" && (
         <tspan x={20} y={81}>
           from the {garment.origin}
+        </tspan>
+      )}
+      {garment.safe && (
+        <tspan x={20} y={100}>
+          dashed: safe zone
         </tspan>
       )}
     </text>
@@ -228,7 +233,11 @@ export function OrderCard({ station, jobLine }: StationProps) {
 }
 
 const FIT_KEYS = { largest: "g", cover: "v", sheet: "e" } as const;
-const FIT_NAMES = { largest: "Largest that fits", cover: "Cover the blank", sheet: "Fill the sheet" } as const;
+const FIT_NAMES = {
+  largest: { name: "Largest", said: "The largest that fits on this side, and in printer and press" },
+  cover: { name: "Cover", said: "The whole blank, with a bleed over every edge" },
+  sheet: { name: "Sheet", said: "As large as the sheet takes: the spare is trimmed when it is laid" },
+} as const;
 
 /** Sizes in one touch: the largest that fits, one that covers the blank with its bleed, one that fills the sheet. */
 function FitKeys({ fits, jobLine }: { fits: OrderFit[]; jobLine: StationProps["jobLine"] }) {
@@ -246,13 +255,23 @@ function FitKeys({ fits, jobLine }: { fits: OrderFit[]; jobLine: StationProps["j
   useHotkeys(keys);
   if (!fits.length) return null;
   return (
-    <div className="mt-2 flex flex-wrap gap-2">
+    <fieldset className="mt-2 flex gap-1.5">
+      <legend className="mb-0.5 text-sm text-soft">In one touch</legend>
       {fits.map((fit) => (
-        <Button key={fit.name} hotkey={FIT_KEYS[fit.name].toUpperCase()} onClick={() => keys[FIT_KEYS[fit.name]]?.()}>
-          {FIT_NAMES[fit.name]} <span className="num text-soft">{units.length(fit.width_mm)}</span>
-        </Button>
+        <button
+          key={fit.name}
+          type="button"
+          title={FIT_NAMES[fit.name].said}
+          onClick={() => keys[FIT_KEYS[fit.name]]?.()}
+          className="min-w-0 grow rounded-lg border border-hair2 px-2 py-1 text-left leading-tight"
+        >
+          <span className="flex items-center justify-between gap-1 font-semibold">
+            {FIT_NAMES[fit.name].name} <Key>{FIT_KEYS[fit.name].toUpperCase()}</Key>
+          </span>
+          <span className="num text-sm text-soft">{units.length(fit.width_mm)}</span>
+        </button>
       ))}
-    </div>
+    </fieldset>
   );
 }
 
