@@ -4,16 +4,22 @@ import json
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 from offsetter.web.app import create_app
 
 TARGET = Path(__file__).resolve().parents[1] / "frontend" / "src" / "api" / "openapi.json"
 
 
-def document() -> str:
+def described() -> dict[str, Any]:
+    """The document itself, made without a database."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app("mariadb+pymysql://nobody@127.0.0.1/none", Path(folder), Path(folder))
-        return json.dumps(app.openapi(), indent=1, sort_keys=True, ensure_ascii=False) + "\n"
+        return app.openapi()
+
+
+def document() -> str:
+    return json.dumps(described(), indent=1, sort_keys=True, ensure_ascii=False) + "\n"
 
 
 if __name__ == "__main__":

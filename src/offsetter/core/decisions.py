@@ -15,16 +15,23 @@ WIDEST_UM = 3_000_000
 PrintPlace = Literal[
     "front chest", "left chest", "back", "left sleeve", "right sleeve", "front", "wrap", "side one", "side two"
 ]  # fmt: skip
+MOST_VERSIONS = 1_000_000
 MOST_PIECES = 2_000
 """Names a job takes; a larger list is two jobs."""
+
+
+Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9._@:-]+$")]
+"""Of a thing that the shop has: as long as a row's key may be."""
+SizeName = Annotated[str, Field(min_length=1, max_length=20)]
+PrintId = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,20}$")]
 
 
 class BlankLine(Frozen):
     """So many pieces of one blank, by size."""
 
     id: str = Field("a", pattern=r"^[a-z0-9]{1,8}$")
-    blank: str
-    counts: dict[str, int]
+    blank: Id
+    counts: dict[SizeName, int] = Field(max_length=20)
 
     @field_validator("counts")
     @classmethod
@@ -42,8 +49,8 @@ class Named(Frozen):
     """One numbered piece with its own text."""
 
     number: int = Field(ge=1, le=MOST_PIECES)
-    line: str
-    size: str
+    line: Annotated[str, Field(max_length=8)]
+    size: SizeName
     text: str = Field(min_length=1, max_length=40)
 
     @property
@@ -88,7 +95,7 @@ class OrderDoc(Decision):
     customer: str = Field(min_length=1, max_length=120)
     due: datetime
     lines: tuple[BlankLine, ...] = Field(min_length=1, max_length=12)
-    prints: tuple[str, ...] = Field(("front",), min_length=1, max_length=8)
+    prints: tuple[PrintId, ...] = Field(("front",), min_length=1, max_length=8)
     """The prints on a piece, in the order in which they are pressed."""
     names: tuple[Named, ...] = Field((), max_length=MOST_PIECES)
     quoted: float | None = Field(None, ge=0, le=1e6)
@@ -144,16 +151,16 @@ class NameStyle(Frozen):
 class PlaceDoc(Decision):
     """One print: its file (or the names' own text), and where it sits on the blank."""
 
-    file: str | None = None
+    file: str | None = Field(None, pattern=r"^[0-9a-z]{1,64}$")
     page: int = Field(1, ge=1, le=200)
     """Of the file, when it has several."""
     place: PrintPlace = "front chest"
-    lines: tuple[str, ...] = ()
+    lines: tuple[Annotated[str, Field(max_length=8)], ...] = Field((), max_length=12)
     """Blank lines that take this print; empty: all of them."""
     text: NameStyle | None = None
     """Set: every numbered piece gets its own text instead of the file."""
     width_um: int = Field(210_000, ge=5_000, le=WIDEST_UM)
-    widths_um: dict[str, Annotated[int, Field(ge=5_000, le=WIDEST_UM)]] = {}
+    widths_um: dict[SizeName, Annotated[int, Field(ge=5_000, le=WIDEST_UM)]] = Field({}, max_length=40)
     """Sizes that take another width."""
     below_collar_um: int = Field(85_000, ge=-50_000, le=3_000_000)
     """From the collar's edge; on a sleeve from the shoulder seam, on flat things and mugs from the upper edge (a bleed lies above it)."""
@@ -169,19 +176,19 @@ class PlaceDoc(Decision):
 class Way(Decision):
     """Set at Method: almost everything after follows from it."""
 
-    method: str
-    printer: str
-    mode: str
-    press: str
-    oven: str = ""
+    method: Id
+    printer: Id
+    mode: Id
+    press: Id
+    oven: Id | Literal[""] = ""
     """Empty where nothing is cured in one."""
-    schools: dict[str, str] = {}
+    schools: dict[Id, Id] = Field({}, max_length=40)
     because: str = Field("", max_length=200)
     """Why it differs from what the cloth asks, in the person's own words."""
-    recipe: str
-    recipe_version: int
-    profile: str
-    calibration: int = 0
+    recipe: Id
+    recipe_version: int = Field(ge=0, le=MOST_VERSIONS)
+    profile: Id
+    calibration: int = Field(0, ge=0, le=MOST_VERSIONS)
     """Version of the print condition whose correction and ink limit hold; 0: none."""
 
 

@@ -182,7 +182,7 @@ def _as_blank(body: dict[str, Any]) -> Blank:
         return Blank.model_validate(body)
     except ValidationError as wrong:
         first = wrong.errors()[0]
-        where = ".".join(str(p) for p in first["loc"] if not str(p)[0].isupper())
+        where = ".".join(str(p) for p in first["loc"] if not str(p)[:1].isupper())
         said = first["msg"].removeprefix("Value error, ")
         raise Refusal("bad-blank", f"This blank cannot be: {f'{where}: ' if where else ''}{said}.", "Nothing was saved.",
                       "Put it right and save again.") from wrong  # fmt: skip

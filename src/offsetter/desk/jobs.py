@@ -261,8 +261,11 @@ class Jobs:
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
-        stored = self.read(job_id, "", print_id, kind)
-        return self.work_out(self._drafted(stored, station, body))
+        drafted = self._drafted(self.read(job_id, "", print_id, kind), station, body)
+        shop, _ = self.shop()
+        check_order(shop, drafted.order)
+        check_way(shop, drafted.decisions)
+        return self.work_out(drafted)
 
     def decide(
         self, job_id: str, station: str, body: dict[str, Any], base: int, author: str, print_id: str = ""

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from fastapi import FastAPI
 from sqlalchemy.exc import OperationalError
+from starlette.middleware.body_limit import RequestBodyLimitMiddleware
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
@@ -30,7 +31,8 @@ from offsetter.web import (
     runs,
     static,
 )
-from offsetter.web.guard import OwnPagesOnly
+from offsetter.web.guard import OwnPagesOnly, SignedInFirst
+from offsetter.web.limits import JSON_BYTES
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
@@ -86,6 +88,8 @@ def create_app(
         compresslevel=4,
         exclude_content_types=("text/event-stream", "image/png", "image/jpeg", "image/tiff", "font/woff2"),
     )
+    app.add_middleware(RequestBodyLimitMiddleware, max_body_size=JSON_BYTES)
+    app.add_middleware(SignedInFirst, who=services.people.who)
     app.add_middleware(OwnPagesOnly)
     if is_demo:
         # The demo lets in whoever asks: a name that somebody points at this machine must not.

@@ -14,11 +14,12 @@ from offsetter.desk.artworks import Begun
 from offsetter.desk.pictures import Kind
 from offsetter.intake.limits import MAX_BYTES
 from offsetter.web.guard import Person, signed_in
+from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import WorkOut
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
-FOREVER = {"cache-control": "public, max-age=31536000, immutable"}
+FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 
 
 class ArtworkOut(Frozen):
@@ -29,13 +30,13 @@ class ArtworkOut(Frozen):
     notes: int
 
 
-@router.post("/artworks", status_code=201)
+@router.post("/artworks", status_code=201, max_body_size=MAX_BYTES + FORM_BYTES)
 def receive_artwork(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> ArtworkOut:
     """Take a picture file in, or refuse it in three parts."""
     return _artwork(desk.artworks.receive(file.filename or "artwork", file.file.read(MAX_BYTES + 1)))
 
 
-@router.post("/jobs/{job_id}/artworks", status_code=202)
+@router.post("/jobs/{job_id}/artworks", status_code=202, max_body_size=MAX_BYTES + FORM_BYTES)
 def begin_artwork(
     job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = ""
 ) -> Begun:

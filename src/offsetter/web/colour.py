@@ -9,7 +9,7 @@ from offsetter.core.compute.chart import Chart
 from offsetter.core.compute.cielab import hex_of_lab
 from offsetter.core.compute.correction import OffColour
 from offsetter.core.compute.tone import DRIFT_LIMIT
-from offsetter.core.facts import BrandColour, Condition, Lab, Measurement, Profile
+from offsetter.core.facts import BrandColour, Condition, GivenLab, Lab, Measurement, Profile
 from offsetter.core.values import Frozen
 from offsetter.desk.conditions import ConditionView
 from offsetter.desk.measuring import MeasurementView
@@ -17,6 +17,7 @@ from offsetter.desk.scenes import PointView
 from offsetter.formats.cgats import MOST_BYTES as MOST_TEXT_BYTES
 from offsetter.intake.icc import MOST_BYTES
 from offsetter.web.guard import Person, signed_in
+from offsetter.web.limits import FORM_BYTES, FactId
 from offsetter.web.services import Desk, Services
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
@@ -61,8 +62,8 @@ class OffIn(Frozen):
     print: str = ""
     colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
     """The artwork's."""
-    seen: Lab
-    wanted: Lab | None = None
+    seen: GivenLab
+    wanted: GivenLab | None = None
     """As it should look; None: as the artwork has it, or the customer's colour that it is meant to be."""
 
 
@@ -77,14 +78,14 @@ def read_colour(desk: Desk) -> ColourOut:
     )  # fmt: skip
 
 
-@router.post("/colour/profiles", status_code=201)
+@router.post("/colour/profiles", status_code=201, max_body_size=MOST_BYTES + FORM_BYTES)
 def add_profile(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Profile:
     """Keep an ICC profile, or refuse it with the reason."""
     return desk.conditions.add_profile(file.filename or "profile", file.file.read(MOST_BYTES + 1), person)
 
 
 @router.delete("/colour/profiles/{profile}", status_code=204)
-def remove_profile(profile: str, desk: Desk, person: Person) -> None:
+def remove_profile(profile: FactId, desk: Desk, person: Person) -> None:
     desk.conditions.remove_profile(profile)
 
 
@@ -101,12 +102,12 @@ def make_chart(where: Where, desk: Desk, person: Person) -> ChartOut:
 
 
 @router.get("/colour/charts/{chart}")
-def read_chart(chart: str, desk: Desk) -> ChartOut:
+def read_chart(chart: FactId, desk: Desk) -> ChartOut:
     return _chart(desk, desk.measuring.chart(chart))
 
 
 @router.get("/colour/charts/{chart}/chart.pdf", response_class=Response)
-def chart_pdf(chart: str, desk: Desk) -> Response:
+def chart_pdf(chart: FactId, desk: Desk) -> Response:
     """To print at 100 %, with no profile in between."""
     return Response(
         desk.measuring.chart_pdf(chart),
@@ -116,7 +117,7 @@ def chart_pdf(chart: str, desk: Desk) -> Response:
 
 
 @router.get("/colour/charts/{chart}/chart.txt", response_class=Response)
-def chart_text(chart: str, desk: Desk) -> Response:
+def chart_text(chart: FactId, desk: Desk) -> Response:
     """The patches as CGATS text, for a measuring program."""
     return Response(
         desk.measuring.chart_text(chart),
@@ -125,8 +126,8 @@ def chart_text(chart: str, desk: Desk) -> Response:
     )
 
 
-@router.post("/colour/charts/{chart}/measurements", status_code=201)
-def measure_by_hand(chart: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Measurement:
+@router.post("/colour/charts/{chart}/measurements", status_code=201, max_body_size=MOST_TEXT_BYTES + FORM_BYTES)
+def measure_by_hand(chart: FactId, file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Measurement:
     """A file of measurements: CGATS text or CSV."""
     return desk.measuring.measured_by_hand(
         chart, file.filename or "measurements", file.file.read(MOST_TEXT_BYTES + 1), person
@@ -134,35 +135,35 @@ def measure_by_hand(chart: str, file: Annotated[UploadFile, File()], desk: Desk,
 
 
 @router.post("/colour/charts/{chart}/probe", status_code=201)
-def measure_by_probe(chart: str, given: ProbeIn, desk: Desk, person: Person) -> Measurement:
+def measure_by_probe(chart: FactId, given: ProbeIn, desk: Desk, person: Person) -> Measurement:
     """Have a probe on the network read the printed chart."""
     return desk.measuring.measured_by_probe(chart, given.probe, person)
 
 
 @router.get("/colour/measurements/{measurement}")
-def read_measurement(measurement: str, desk: Desk) -> MeasurementView:
+def read_measurement(measurement: FactId, desk: Desk) -> MeasurementView:
     """Patch by patch, beside the measurement before it."""
     return desk.measuring.look(measurement)
 
 
 @router.post("/colour/measurements/{measurement}/correction", status_code=201)
-def correct(measurement: str, desk: Desk, person: Person) -> Condition:
+def correct(measurement: FactId, desk: Desk, person: Person) -> Condition:
     """Correct the condition's tones and ink limit from this measurement."""
     return desk.measuring.correct(measurement, person)
 
 
 @router.put("/colour/brands/{brand}")
-def put_brand(brand: str, body: dict[str, Any], desk: Desk, person: Person) -> BrandColour:
+def put_brand(brand: FactId, body: dict[str, Any], desk: Desk, person: Person) -> BrandColour:
     """A customer's colour, new or changed."""
     return desk.brands.put(brand, body)
 
 
 @router.delete("/colour/brands/{brand}", status_code=204)
-def remove_brand(brand: str, desk: Desk, person: Person) -> None:
+def remove_brand(brand: FactId, desk: Desk, person: Person) -> None:
     desk.brands.remove(brand)
 
 
-@router.post("/colour/pick")
+@router.post("/colour/pick", max_body_size=MOST_BYTES + FORM_BYTES)
 def pick(
     file: Annotated[UploadFile, File()], x: Annotated[float, Form(ge=0, le=1)], y: Annotated[float, Form(ge=0, le=1)],
     white_x: Annotated[float, Form(ge=0, le=1)], white_y: Annotated[float, Form(ge=0, le=1)], desk: Desk, person: Person,

@@ -1,21 +1,31 @@
 """Who asks, and whether they may: the session's cookie, roles, and writes from our own pages alone."""
 
+from collections.abc import Callable
 from typing import Annotated, Any
 from urllib.parse import urlsplit
 
 from fastapi import Depends, Request, Response
+from sqlalchemy.exc import SQLAlchemyError
+from starlette.concurrency import run_in_threadpool
 
 from offsetter.desk.people import LASTS
 from offsetter.store.people import SignedIn
-from offsetter.web.problems import MayNot, NotSignedIn, problem
+from offsetter.web.problems import MayNot, NotSignedIn, not_signed_in, problem
 from offsetter.web.services import Desk
 
 COOKIE = "offsetter"
 SAFE = {"GET", "HEAD", "OPTIONS"}
 
 
+KNOWN = "offsetter.who"
+"""In a request's scope: who asks, where that was looked up before its body was read."""
+
+
 def signed_in(request: Request, desk: Desk) -> SignedIn:
     """The session of this browser. Raises NotSignedIn."""
+    known: SignedIn | None = request.scope.get(KNOWN)
+    if known is not None:
+        return known
     token = request.cookies.get(COOKIE, "")
     found = desk.people.who(token) if token else None
     if found is None:
@@ -52,6 +62,30 @@ def give_cookie(request: Request, response: Response, token: str) -> None:
                         secure=request.url.scheme == "https")  # fmt: skip
 
 
+OPEN_WRITES = {"/api/welcome/owner", "/api/welcome/sign-in", "/api/welcome/demo"}
+"""Whoever is not signed in yet may send these; their bodies are short."""
+
+
+class SignedInFirst:
+    """Pure ASGI: nobody's body is read before it is known who sends it."""
+
+    def __init__(self, app: Any, who: Callable[[str], SignedIn | None]) -> None:
+        self._app, self._who = app, who
+
+    async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
+        path = scope.get("path", "")
+        if scope["type"] != "http" or scope["method"] in SAFE or not path.startswith("/api/") or path in OPEN_WRITES:
+            await self._app(scope, receive, send)
+            return
+        token = Request(scope).cookies.get(COOKIE, "")
+        try:
+            scope[KNOWN] = await run_in_threadpool(self._who, token) if token else None
+        except SQLAlchemyError:  # the database is away: the route says so itself
+            await self._app(scope, receive, send)
+            return
+        await (self._app if scope[KNOWN] is not None else not_signed_in())(scope, receive, send)
+
+
 class OwnPagesOnly:
     """Pure ASGI: a write that another site's page sends is refused before it reaches a router."""
 
@@ -77,4 +111,7 @@ def _is_foreign(scope: Any) -> bool:
     origin, site = headers.get("origin"), headers.get("sec-fetch-site")
     if site and site not in ("same-origin", "none"):
         return True
-    return origin is not None and urlsplit(origin).netloc != headers.get("host", "")
+    if origin is None:
+        return False
+    came = urlsplit(origin)
+    return (came.scheme, came.netloc) != (scope["scheme"], headers.get("host", ""))

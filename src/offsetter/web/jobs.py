@@ -13,6 +13,7 @@ from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
 from offsetter.web.guard import Person, Who, refuse_others, signed_in
+from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import (
     AddPrintIn,
     AdviceOut,
@@ -118,7 +119,7 @@ def add_print(job_id: str, new: AddPrintIn, desk: Desk, person: Person) -> JobOu
     return job_out(desk, job_id, person, desk.orders.add_print(job_id, new.place, person))
 
 
-@router.post("/jobs/{job_id}/names")
+@router.post("/jobs/{job_id}/names", max_body_size=MOST_BYTES + FORM_BYTES)
 def take_names(job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = "") -> JobOut:
     """A CSV of names: numbered pieces, each with its own text."""
     desk.orders.take_names(job_id, file.file.read(MOST_BYTES + 1), person)

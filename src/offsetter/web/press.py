@@ -16,10 +16,10 @@ ID = r"^[A-Za-z0-9-]+$"
 
 
 class LeadIn(Frozen):
-    job: str
-    print: str
+    job: str = Field(max_length=64)
+    print: str = Field(max_length=64)
     holder: str = Field(min_length=8, max_length=40, pattern=ID)
-    seq: int = Field(ge=0)
+    seq: int = Field(ge=0, le=2_000_000_000)
     state: PressState
     take_over: bool = False
 

@@ -1,6 +1,7 @@
 """The one door for errors: every answer that is not a success has three parts and no trace."""
 
 import logging
+from collections.abc import Mapping
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -9,6 +10,7 @@ from fastapi.responses import JSONResponse
 from pydantic import ValidationError
 from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
+from starlette.exceptions import HTTPException
 
 from offsetter.core.values import Refusal
 from offsetter.desk.jobs import Conflict
@@ -39,14 +41,8 @@ def install(app: FastAPI) -> None:
         return problem(STATUS.get(refusal.code, 409), refusal.code, refusal.happened, refusal.kept, refusal.to_do)
 
     @app.exception_handler(NotSignedIn)
-    def not_signed_in(_: Request, __: NotSignedIn) -> JSONResponse:
-        return problem(
-            401,
-            "not-signed-in",
-            "Nobody is signed in here.",
-            "What you did is kept in this browser.",
-            "Sign in; it is sent then.",
-        )
+    def nobody(_: Request, __: NotSignedIn) -> JSONResponse:
+        return not_signed_in()
 
     @app.exception_handler(MayNot)
     def may_not(_: Request, who: MayNot) -> JSONResponse:
@@ -88,15 +84,46 @@ def install(app: FastAPI) -> None:
         return problem(503, "database-away", "The database does not answer.", "What you did is kept in this browser.",
                        "Go on; it is sent as soon as the database is back.")  # fmt: skip
 
-    @app.exception_handler(Exception)
-    def bug(_: Request, error: Exception) -> JSONResponse:
-        log.exception("unexpected", exc_info=error)
-        return problem(500, "unexpected", "Something went wrong inside Offsetter.", "What was saved before is kept.",
-                       "Try once more; if it happens again, send the log to whoever looks after Offsetter.")  # fmt: skip
+    @app.exception_handler(HTTPException)
+    def by_the_framework(_: Request, error: HTTPException) -> JSONResponse:
+        return by_status(error.status_code, error.headers)
 
 
-def problem(status: int, code: str, happened: str, kept: str, to_do: str, **more: Any) -> JSONResponse:
-    return JSONResponse({"code": code, "happened": happened, "kept": kept, "to_do": to_do, **more}, status)
+BY_STATUS = {
+    400: ("not-understood", "The server could not read what was sent.", "Open the page again and try once more."),
+    404: ("no-such-address", "There is nothing at this address.", "Go back to Jobs."),
+    405: ("not-this-way", "This address does not take that kind of request.", "Open the page again and try once more."),
+    413: ("too-large", "What was sent is larger than this place takes.", "Send less: artwork may have 300 MB, all else 1 MB."),
+}  # fmt: skip
+
+
+def by_status(status: int, headers: Mapping[str, str] | None = None) -> JSONResponse:
+    code, happened, to_do = BY_STATUS.get(status, BY_STATUS[400])
+    return problem(status, code, happened, "Nothing was changed.", to_do, headers=headers)
+
+
+def not_signed_in() -> JSONResponse:
+    return problem(
+        401,
+        "not-signed-in",
+        "Nobody is signed in here.",
+        "What you did is kept in this browser.",
+        "Sign in; it is sent then.",
+    )
+
+
+def unexpected(error: Exception) -> JSONResponse:
+    """A bug: written to the log, and said without a trace of it."""
+    log.error("unexpected", exc_info=error)
+    return problem(500, "unexpected", "Something went wrong inside Offsetter.", "What was saved before is kept.",
+                   "Try once more; if it happens again, send the log to whoever looks after Offsetter.")  # fmt: skip
+
+
+def problem(
+    status: int, code: str, happened: str, kept: str, to_do: str, *, headers: Mapping[str, str] | None = None, **more: Any
+) -> JSONResponse:  # fmt: skip
+    body = {"code": code, "happened": happened, "kept": kept, "to_do": to_do, **more}
+    return JSONResponse(body, status, headers=headers)
 
 
 def _fields(errors: list[Any]) -> JSONResponse:

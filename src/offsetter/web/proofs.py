@@ -11,6 +11,7 @@ from offsetter.desk.photos import MOST_PHOTO_BYTES
 from offsetter.desk.proofs import Proof
 from offsetter.web.guard import Owner, Person, signed_in
 from offsetter.web.jobs import job_out
+from offsetter.web.limits import FORM_BYTES
 from offsetter.web.press import ID
 from offsetter.web.schemas import JobOut, SignIn
 from offsetter.web.services import Desk
@@ -48,7 +49,7 @@ def want_proof(wanted: WantProof, desk: Desk, who: Owner) -> WantProof:
     return wanted
 
 
-@router.post("/jobs/{job_id}/photos")
+@router.post("/jobs/{job_id}/photos", max_body_size=MOST_PHOTO_BYTES + FORM_BYTES)
 def attach_photo(
     job_id: str, file: Annotated[UploadFile, File()], act_id: Annotated[str, Form(min_length=8, max_length=40, pattern=ID)], desk: Desk,
     person: Person, of: Annotated[str, Form(max_length=40)] = "", note: Annotated[str, Form(max_length=200)] = "",

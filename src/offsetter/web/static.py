@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, HTMLResponse, Response
 
-from offsetter.web.problems import problem
+from offsetter.web.problems import by_status, problem, unexpected
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data: blob:; font-src 'self'; "
@@ -27,6 +27,8 @@ class Headers:
             await self._app(scope, receive, send)
             return
 
+        has_begun, is_replaced = False, False
+
         async def sent(message: Any) -> None:
             if message["type"] == "http.response.start":
                 names = {k.lower() for k, _ in message["headers"]}
@@ -38,7 +40,25 @@ class Headers:
                 message["headers"] = [*message["headers"], *extra]
             await send(message)
 
-        await self._app(scope, receive, sent)
+        async def answered(message: Any) -> None:
+            nonlocal has_begun, is_replaced
+            if is_replaced:
+                return
+            if message["type"] == "http.response.start":
+                has_begun = True
+                if message["status"] == 413:  # what counts the body answers in plain text
+                    is_replaced = True
+                    await by_status(413)(scope, receive, sent)
+                    return
+            await sent(message)
+
+        try:
+            await self._app(scope, receive, answered)
+        except Exception as error:
+            # Answered here and not above, so that errors too carry the headers.
+            answer = unexpected(error)
+            if not has_begun:
+                await answer(scope, receive, sent)
 
 
 def install(app: FastAPI, dist: Path) -> None:

@@ -6,6 +6,7 @@ from offsetter.core.facts.colour import (
     Condition,
     Curve,
     Drift,
+    GivenLab,
     Lab,
     Measurement,
     Profile,
@@ -21,7 +22,7 @@ from offsetter.core.facts.shipped import advice_facts, faults, methods, profile_
 from offsetter.core.facts.shop import Levels, Prices, Shop
 
 __all__ = [
-    "Blank", "BrandColour", "Condition", "Curve", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
+    "Blank", "BrandColour", "Condition", "Curve", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "GivenLab", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
     "PrintMode", "Printer", "Profile", "ProfileTag", "Recipe", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Space", "Stage", "TubeSize", "advice_facts",
     "condition_id", "faults", "methods",
     "profile_bytes", "read_method", "recipes",

@@ -78,7 +78,9 @@ class Blank(Frozen):
     article: str = Field("", max_length=40)
     """The id that colours of one article share; empty: it is alone."""
     kind: Literal["cloth", "hard"]
-    fibres: dict[str, Annotated[float, Field(ge=0, le=1)]] = {}
+    fibres: dict[Annotated[str, Field(min_length=1, max_length=40)], Annotated[float, Field(ge=0, le=1)]] = Field(
+        {}, max_length=12
+    )
     """Fibre to its share, together 1; none for hard goods."""
     colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
     colour_name: str = Field(min_length=2, max_length=40)
@@ -94,7 +96,7 @@ class Blank(Frozen):
     items: int = Field(1, ge=1, le=4)
     """Alike things that make one piece, each with its own print: a pair is two."""
     obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
-    sizes: dict[str, Size] = Field(min_length=1, max_length=20)
+    sizes: dict[Annotated[str, Field(min_length=1, max_length=20)], Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)
 
     def called(self, count: int) -> str:

@@ -1,7 +1,7 @@
 """What a shop knows of its colour: profiles, print conditions with their corrections, customers' colours."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
 
@@ -9,6 +9,12 @@ from offsetter.core.values import Frozen, digest
 
 Space = Literal["CMYK", "RGB"]
 Lab = tuple[float, float, float]
+GivenLab = tuple[
+    Annotated[float, Field(ge=0, le=100)],
+    Annotated[float, Field(ge=-128, le=127)],
+    Annotated[float, Field(ge=-128, le=127)],
+]
+"""As somebody types it."""
 """Under D50."""
 Curve = tuple[tuple[float, float], ...]
 """Asked tone to printed tone, both 0 to 100, rising."""
