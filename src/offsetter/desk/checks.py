@@ -1,12 +1,35 @@
 """What an order and a way may name: things that the shop has."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable, Mapping
+
+from pydantic import ValidationError
 
 from offsetter.core import derive
-from offsetter.core.decisions import Decisions, OrderDoc
+from offsetter.core.decisions import Decisions, OrderDoc, Way
 from offsetter.core.facts import Shop
 from offsetter.core.values import Refusal
 from offsetter.intake.names import letters_not_drawn
+
+
+def unreadable(wrong: ValidationError) -> Refusal:
+    """A row of a job that cannot be read."""
+    first = wrong.errors()[0]
+    where = ".".join(str(p) for p in first["loc"])
+    return Refusal("job-unreadable", f"{wrong.title} of this job cannot be read ({where}: {first['msg'].lower()}).",
+                   "All that was ever decided is kept.", "The owner can go back to the last version that can be read.")  # fmt: skip
+
+
+def check_facts(shop: Shop, order: OrderDoc, ways: Iterable[Way | None]) -> None:
+    """Raises Refusal where the job names something that the shop cannot read any more."""
+    named: list[tuple[str, str, Mapping[str, object]]] = [("blank", ln.blank, shop.blanks) for ln in order.lines]
+    for way in ways:
+        if way is not None:
+            named += [("printer", way.printer, shop.printers), ("press", way.press, shop.presses), ("method", way.method, shop.methods),
+                      ("recipe", way.recipe, shop.recipes)]  # fmt: skip
+    for what, fact_id, known in named:
+        if fact_id not in known:
+            raise Refusal("fact-missing", f"This job names the {what} “{fact_id}”, which cannot be read.", "The job is kept as it is.",
+                          f"Put the {what} right, and it opens again.")  # fmt: skip
 
 
 def check_order(shop: Shop, order: OrderDoc) -> None:

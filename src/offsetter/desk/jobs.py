@@ -6,6 +6,7 @@ from contextlib import contextmanager
 from datetime import datetime
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from offsetter.core import derive
@@ -29,7 +30,7 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.bounded import Bounded
-from offsetter.desk.checks import check_order, check_way
+from offsetter.desk.checks import check_facts, check_order, check_way, unreadable
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
@@ -221,6 +222,13 @@ class Jobs:
         return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
 
     def _read_held(self, session: Session, job_id: str) -> Held:
+        """Raises Refusal where one of the job's rows cannot be read."""
+        try:
+            return self._held_of(session, job_id)
+        except ValidationError as wrong:
+            raise unreadable(wrong) from wrong
+
+    def _held_of(self, session: Session, job_id: str) -> Held:
         store = DecisionStore(session)
         created_at, current = store.created_at(job_id), store.current(job_id)
         if created_at is None or FIRST not in current:
@@ -256,6 +264,7 @@ class Jobs:
         return self._contexts(self._read_held(session, job_id), job_id, self.shop_in(session))
 
     def _contexts(self, held: Held, job_id: str, of_shop: tuple[Shop, Levels]) -> tuple[Context, ...]:
+        check_facts(of_shop[0], held.order, [d.method for d in held.decisions.values()])
         seen = (self._seen_from(held, job_id, p) for p in held.order.prints)
         return tuple(self.context(self.inputs(s, of_shop)) for s in seen)
 
@@ -344,6 +353,9 @@ class Jobs:
 
         of_shop: its facts, where a transaction has read them already.
         """
+        check_facts(
+            of_shop[0] if of_shop else self.shop()[0], stored.order, [p.decisions.method for p in stored.prints]
+        )
         ctx = self.context(self.inputs(stored, of_shop))
         scene, lens = self.scene_of(ctx) if ctx.measure else None, None
         if scene is not None and ctx.variant is not None and ctx.facts is not None:

@@ -1,5 +1,9 @@
 """Where jobs stand, as it is kept: read in pages, brought up to the shop's facts, folded anew on request."""
 
+import logging
+
+from sqlalchemy.exc import SQLAlchemyError
+
 from offsetter.core.counted_sheets import fold_sheets
 from offsetter.core.leftovers import fold_lots
 from offsetter.core.standing import JobStanding
@@ -15,6 +19,7 @@ from offsetter.store.decisions import DecisionStore
 from offsetter.store.lots import LotStore
 from offsetter.store.standings import Counts, KeptStanding, StandingStore, Unreadable, Which
 
+log = logging.getLogger("offsetter")
 PAGE = 40
 LOT_KINDS = ("stored", "fetched")
 SHEET_KINDS = ("renewed", "pressed")
@@ -25,7 +30,15 @@ class CardView(Frozen):
     picture_key: str | None
 
 
+class BrokenJob(Frozen):
+    """A job that cannot be worked out."""
+
+    id: str
+    why: str
+
+
 class Page(Frozen):
+    broken: tuple[BrokenJob, ...]
     cards: tuple[CardView, ...]
     following: str | None
     """Asks for the page after this one; None: this is the last."""
@@ -47,6 +60,8 @@ class Standings:
     def __init__(self, base: Base, jobs: Jobs, logbook: Logbook) -> None:
         self._base, self._jobs, self._logbook = base, jobs, logbook
         self._is_caught_up = False
+        self._broken: dict[str, str] = {}
+        """Jobs that cannot be worked out, and why: one of them takes no more than itself from a list."""
 
     def page(self, which: Which = "open", words: str = "", after: str = "") -> Page:
         """Jobs of a kind that hold every word typed. Raises Refusal for a page that is not one of ours."""
@@ -54,8 +69,9 @@ class Standings:
         self.bring_up()
         found, counts = self._read(which, words, after)
         cards = tuple(self._card(k) for k in found[:PAGE])
+        broken = tuple(BrokenJob(id=i, why=w) for i, w in sorted(self._broken.items()))
         return Page(
-            cards=cards, following=_mark(found[PAGE - 1].standing) if len(found) > PAGE else None,
+            broken=broken, cards=cards, following=_mark(found[PAGE - 1].standing) if len(found) > PAGE else None,
             open=counts.open, needs_person=counts.needs_person, late=counts.late, held=counts.held,
         )  # fmt: skip
 
@@ -64,12 +80,11 @@ class Standings:
         for _ in range(2 * PAGE):
             try:
                 with self._base.session() as session:
-                    store = StandingStore(session)
+                    store = StandingStore(session, self._broken)
                     return store.page(which, words, now, PAGE + 1, mark_read), store.counts(now)
             except Unreadable as row:
                 # Another version kept it: this one works it out for itself.
-                with self._jobs.changing(row.job_id):
-                    pass
+                self.again(row.job_id)
         raise Refusal("jobs-unreadable", "Too many jobs were kept by another version of Offsetter.", "They are as they were.",
                       "Run ./offsetter refold once.")  # fmt: skip
 
@@ -79,16 +94,30 @@ class Standings:
         with self._base.session() as session:
             behind = StandingStore(session).outdated(edition)
         for job_id in behind:
+            if not self.again(job_id):
+                with self._base.session() as session, session.begin():
+                    StandingStore(session).seen_with(job_id, edition)
+
+    def again(self, job_id: str) -> bool:
+        """Work out where a job stands, and say whether that could be done."""
+        try:
             with self._jobs.changing(job_id):
                 pass
+        except SQLAlchemyError:
+            raise
+        except Exception as error:  # whatever is wrong with one job, the others are shown
+            log.error("job %s cannot be worked out", job_id, exc_info=error)
+            self._broken[job_id] = error.happened if isinstance(error, Refusal) else "Something of it cannot be read."
+            return False
+        self._broken.pop(job_id, None)
+        return True
 
     def made(self, key: str) -> None:
         """Plates or a picture's lettering were made: open jobs that were judged without them are judged again."""
         with self._base.session() as session:
             using = StandingStore(session).using(key)
         for job_id in using:
-            with self._jobs.changing(job_id):
-                pass
+            self.again(job_id)
 
     def catch_up(self) -> int:
         """Give every job of a version that kept none its standing, and the stores their rows; says how many jobs."""
@@ -99,9 +128,8 @@ class Standings:
         if missing:
             self._fold_stores()
         for job_id in missing:
-            with self._jobs.changing(job_id):
-                pass
-            self._logbook.write_missing(job_id)
+            if self.again(job_id):
+                self._logbook.write_missing(job_id)
         self._is_caught_up = True
         return len(missing)
 

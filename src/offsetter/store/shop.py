@@ -3,12 +3,28 @@
 from datetime import datetime
 from typing import Any
 
+from pydantic import ValidationError
 from sqlalchemy import func, or_, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from offsetter.core import facts
-from offsetter.core.facts import Levels, Shop
+from offsetter.core.facts import (
+    Blank,
+    BrandColour,
+    BrokenFact,
+    Condition,
+    Drift,
+    Levels,
+    Method,
+    Oven,
+    Press,
+    Printer,
+    Profile,
+    Recipe,
+    Shop,
+)
+from offsetter.core.values import Frozen
 from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens")
@@ -106,13 +122,66 @@ class ShopStore:
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
         recipes = {k: r.model_dump() for k, r in shipped.items()} | newest.get("recipes", {})
         methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})
-        read = Shop.model_validate({
+        told = {
             "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": methods, "older": older,
             "recipes": recipes, "prices": prices, **own, "conditions": newest.get("conditions", {}), "older_conditions": older_conditions,
             "drift": newest.get("drift", {}),
             **{kind: {i: b for i, b in newest.get(kind, {}).items() if GONE not in b} for kind in COLOUR_KINDS},
-        })  # fmt: skip
+        }  # fmt: skip
+        try:
+            read = Shop.model_validate(told)
+        except ValidationError:
+            read = self._without_broken(told)
         return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))
+
+    def _without_broken(self, told: dict[str, Any]) -> Shop:
+        """The shop where a row cannot be read: the version before it stands in, and what has none is left out."""
+        broken: list[BrokenFact] = []
+        for kind, model in MODELS.items():
+            sound: dict[str, Any] = {}
+            for fact_id, body in told[kind].items():
+                why = _why_not(model, body)
+                if not why:
+                    sound[fact_id] = body
+                    continue
+                version, used = self.newest(kind, fact_id), None
+                for row in self._before(kind, fact_id, version):
+                    older = {"id": fact_id, **row.body} if kind in KINDS else row.body
+                    if not _why_not(model, older):
+                        sound[fact_id], used = older, row.version
+                        break
+                broken.append(BrokenFact(kind=kind, id=fact_id, why=why, version=version, used=used))
+            told[kind] = sound
+        for kind, model in (("older", Recipe), ("older_conditions", Condition)):
+            told[kind] = {i: b for i, b in told[kind].items() if not _why_not(model, b)}
+        return Shop.model_validate({**told, "broken": tuple(broken)})
+
+    def _before(self, kind: str, fact_id: str, version: int) -> list[ShopRow]:
+        asked = select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id, ShopRow.version < version)
+        return list(self._session.scalars(asked.order_by(ShopRow.version.desc()).limit(50)))
+
+    def put_back(self, kind: str, fact_id: str, version: int) -> None:
+        """A version that can be read is the newest again."""
+        row = self._session.get(ShopRow, (kind, fact_id, version))
+        if row is not None:
+            self.replace(kind, fact_id, row.body)
+
+
+MODELS: dict[str, type[Frozen]] = {
+    "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "methods": Method, "recipes": Recipe, "conditions": Condition,
+    "profiles": Profile, "brand_colours": BrandColour, "drift": Drift,
+}  # fmt: skip
+"""What a row of each kind is read as."""
+
+
+def _why_not(model: type[Frozen], body: Any) -> str:
+    """Why a row cannot be read; empty where it can."""
+    try:
+        model.model_validate(body)
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        return f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}"[:200]
+    return ""
 
 
 class ArtworkStore:

@@ -1,5 +1,6 @@
 """Kept standings: a row a job, read in pages, found by words."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
@@ -44,8 +45,9 @@ class Unreadable(Exception):
 
 
 class StandingStore:
-    def __init__(self, session: Session) -> None:
-        self._session = session
+    def __init__(self, session: Session, without: Collection[str] = ()) -> None:
+        """without: jobs that cannot be read, left out of every page."""
+        self._session, self._without = session, without
 
     def save(self, kept: KeptStanding) -> None:
         """Write the job's standing, counting the change."""
@@ -111,6 +113,12 @@ class StandingStore:
         asked = select(StandingRow.job_id).where(StandingRow.stands.in_(OPEN), StandingRow.edition != edition)
         return list(self._session.scalars(asked))
 
+    def seen_with(self, job_id: str, edition: int) -> None:
+        """The job could not be worked out with these facts: it is not tried again before they change."""
+        row = self._session.get(StandingRow, job_id)
+        if row is not None:
+            row.edition = edition
+
     def using(self, key: str) -> list[str]:
         """Open jobs that were worked out from plates or a picture of this key."""
         asked = select(StandingRow.job_id, StandingRow.body).where(StandingRow.stands.in_(OPEN))
@@ -151,7 +159,7 @@ class StandingStore:
 
     def _told(self, asked: Select[StandingRow]) -> list[KeptStanding]:
         """Raises Unreadable for the first row that another version wrote otherwise."""
-        return [_kept(r) for r in self._session.scalars(asked)]
+        return [_kept(r) for r in self._session.scalars(asked) if r.job_id not in self._without]
 
     def _keep_words(self, told: JobStanding) -> None:
         known = set(self._session.scalars(select(JobWordRow.word).where(JobWordRow.job_id == told.id)))

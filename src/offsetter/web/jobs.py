@@ -4,15 +4,17 @@ from collections.abc import Iterable
 from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, File, Query, UploadFile
+from pydantic import Field
 
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.facts import Blank, Press, Printer
 from offsetter.core.proof import proof_of
+from offsetter.core.values import Frozen
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
-from offsetter.web.guard import Person, Who, refuse_others, signed_in
+from offsetter.web.guard import Owner, Person, Who, refuse_others, signed_in
 from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import (
     AddPrintIn,
@@ -61,8 +63,26 @@ def list_jobs(
 ) -> JobsOut:  # fmt: skip
     """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
     page = desk.standings.page(which, words, after)
-    return JobsOut(cards=tuple(_card(c) for c in page.cards), following=page.following, open=page.open, needs_person=page.needs_person,
+    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, following=page.following, open=page.open, needs_person=page.needs_person,
                    late=page.late, held=page.held)  # fmt: skip
+
+
+class BackIn(Frozen):
+    kind: str = Field(max_length=64)
+    id: str = Field(max_length=64)
+
+
+@router.post("/jobs/{job_id}/mend")
+def mend_job(job_id: str, desk: Desk, who: Owner) -> JobOut:
+    """Put every document of the job that cannot be read back to its last good version."""
+    desk.mending.job(job_id, who.user.name)
+    return job_out(desk, job_id, who.user.name)
+
+
+@router.post("/shop/mend", status_code=204)
+def mend_fact(given: BackIn, desk: Desk, who: Owner) -> None:
+    """A fact's last good version becomes its newest."""
+    desk.mending.fact(given.kind, given.id)
 
 
 @router.post("/jobs", status_code=201)

@@ -9,7 +9,7 @@ from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
 from offsetter.core.compute.advice import Advice, AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
-from offsetter.core.facts import Blank, Oven, Press, Printer
+from offsetter.core.facts import Blank, BrokenFact, Oven, Press, Printer
 from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
@@ -21,6 +21,7 @@ from offsetter.core.values import Frozen, Reading
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.leftovers import Leftover
 from offsetter.desk.pictures import Lens
+from offsetter.desk.standings import BrokenJob
 from offsetter.work.interface import Progress
 
 
@@ -144,6 +145,9 @@ class JobsOut(Frozen):
     """A page of jobs, and how many there are of what is open."""
 
     cards: tuple[JobCard, ...]
+    broken: tuple[BrokenJob, ...]
+    """Jobs that cannot be worked out, and why."""
+    broken_facts: tuple[BrokenFact, ...]
     following: str | None
     """Asks for the page after this one; None: this is the last."""
     open: int

@@ -14,6 +14,7 @@ from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
 from offsetter.desk.logbook import Logbook
 from offsetter.desk.measuring import Measuring
+from offsetter.desk.mending import Mending
 from offsetter.desk.off_colours import OffColours
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
@@ -40,6 +41,7 @@ class Services:
         self.artworks = Artworks(base, self.pictures, self.jobs)
         self.logbook = Logbook(base, self.jobs)
         self.standings = Standings(base, self.jobs, self.logbook)
+        self.mending = Mending(base, self.jobs, self.standings)
         self.runs = Runs(base, self.jobs, self.standings.made)
         self.acts = Acts(base, self.jobs, self.logbook)
         self.leftovers = Leftovers(base, self.jobs)

@@ -39,6 +39,16 @@ class Levels(Frozen):
     """Printer to channel to millilitres."""
 
 
+class BrokenFact(Frozen):
+    """A row that cannot be read: the version before it is used, or nothing where there is none."""
+
+    kind: str
+    id: str
+    why: str
+    version: int
+    used: int | None
+
+
 class Shop(Frozen):
     """The slice of the shop that stations read: facts only, no clock and no live levels."""
 
@@ -65,6 +75,7 @@ class Shop(Frozen):
     brand_colours: dict[str, BrandColour] = {}
     drift: dict[str, Drift] = {}
     """Condition to its newest measurement."""
+    broken: tuple[BrokenFact, ...] = ()
 
     def condition(self, printer: str, media: str, mode: str) -> Condition | None:
         """What is known of this printer on this medium in this mode, as it is now."""
