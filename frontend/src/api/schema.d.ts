@@ -587,6 +587,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend Job
+         * @description Put every document of the job that cannot be read back to its last good version.
+         */
+        post: operations["mend_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/names": {
         parameters: {
             query?: never;
@@ -1425,6 +1445,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend Fact
+         * @description A fact's last good version becomes its newest.
+         */
+        post: operations["mend_fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/proof": {
         parameters: {
             query?: never;
@@ -1873,6 +1913,13 @@ export interface components {
             /** Profile */
             profile: string;
         };
+        /** BackIn */
+        BackIn: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+        };
         /** BatchView */
         BatchView: {
             /** Has Model */
@@ -2212,6 +2259,32 @@ export interface components {
             shown: string;
             /** Within Delta E */
             within_delta_e: number;
+        };
+        /**
+         * BrokenFact
+         * @description A row that cannot be read: the version before it is used, or nothing where there is none.
+         */
+        BrokenFact: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Used */
+            used: number | null;
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * BrokenJob
+         * @description A job that cannot be worked out.
+         */
+        BrokenJob: {
+            /** Id */
+            id: string;
+            /** Why */
+            why: string;
         };
         /** Cancelled */
         Cancelled: {
@@ -3186,6 +3259,10 @@ export interface components {
          * @description A page of jobs, and how many there are of what is open.
          */
         JobsOut: {
+            /** Broken */
+            broken: components["schemas"]["BrokenJob"][];
+            /** Broken Facts */
+            broken_facts: components["schemas"]["BrokenFact"][];
             /** Cards */
             cards: components["schemas"]["JobCard"][];
             /** Following */
@@ -6034,7 +6111,7 @@ export interface components {
              * Oven
              * @default
              */
-            oven: string;
+            oven: string | "";
             /** Press */
             press: string;
             /** Printer */
@@ -8103,6 +8180,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mend_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Unauthorized */
@@ -10842,6 +10977,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShopOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mend_fact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

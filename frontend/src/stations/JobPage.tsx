@@ -1,7 +1,9 @@
 import { useEffect, useMemo, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
+import { api, ProblemError, told } from "../api/client";
 import { STATIONS, type Station, type StationName } from "../api/types";
 import { LineStrip } from "../line/LineStrip";
+import { Mend } from "../line/Mend";
 import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
 import { Readings } from "../readings/Readings";
@@ -17,6 +19,16 @@ export default function JobPage() {
   const { id = "", station = "order" } = useParams();
   const { print, kind } = useSeenFrom();
   const { line, error } = useJobLine(id, print, kind);
+  if (error instanceof ProblemError && error.code === "job-unreadable")
+    return (
+      <main className="p-6">
+        <Mend
+          what="This job cannot be opened"
+          why={error.happened}
+          onMend={() => told(api.POST("/api/jobs/{job_id}/mend", { params: { path: { job_id: id } } }))}
+        />
+      </main>
+    );
   if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
   if (!line) return <p className="p-6 text-soft">Opening the job…</p>;
   const name = STATIONS.find((s) => s === station) ?? "order";

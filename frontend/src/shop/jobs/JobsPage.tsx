@@ -1,8 +1,9 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { api, ProblemError, told } from "../../api/client";
+import { api, ProblemError, problemOf, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Jobs, WhichJobs } from "../../api/types";
+import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
@@ -64,6 +65,25 @@ export default function JobsPage() {
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
+      {shop?.broken.map((job) => (
+        <Mend
+          key={job.id}
+          what={`Job ${job.id} cannot be read`}
+          why={job.why}
+          onMend={() => told(api.POST("/api/jobs/{job_id}/mend", { params: { path: { job_id: job.id } } }))}
+        />
+      ))}
+      {shop?.broken_facts.map((fact) => (
+        <Mend
+          key={`${fact.kind} ${fact.id}`}
+          what={`Version ${fact.version} of “${fact.id}” (${fact.kind.replace("_", " ")}) cannot be read`}
+          why={`${fact.why}. ${fact.used ? `Version ${fact.used} stands in for it.` : "It is left out."}`}
+          onMend={async () => {
+            const answer = await api.POST("/api/shop/mend", { body: { kind: fact.kind, id: fact.id } });
+            if (!answer.response.ok) throw problemOf(answer.error);
+          }}
+        />
+      ))}
       <ul className="mt-3 flex flex-col gap-1.5">
         {cards.map((job) => (
           <JobRow key={job.id} job={job} />
