@@ -47,7 +47,7 @@ def until(page: Page, wanted: str, *, warm: tuple[int, ...] = ()) -> list[str]:
 
 def sent(page: Page) -> None:
     """Until the server holds everything that was done here."""
-    page.wait_for_function("() => (JSON.parse(localStorage.getItem('offsetter.outbox') ?? '[]')).length === 0")
+    page.wait_for_function("() => document.documentElement.dataset.unsent === '0'")
 
 
 def recorded(page: Page) -> None:

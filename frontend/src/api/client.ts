@@ -24,6 +24,10 @@ export class ProblemError extends Error {
   about(job: string) {
     return new ProblemError(this.code, this.happened, this.kept, this.thenDo, { ...this.more, job });
   }
+  /** The server failed at it: nothing is said of what was sent, and it is sent again. */
+  get isFault() {
+    return this.code === "unexpected" || this.code === "not-named";
+  }
   get isAway() {
     return this.code === "away" || this.code === "database-away" || this.code === "not-signed-in";
   }

@@ -11,21 +11,8 @@ import {
   useSyncExternalStore,
 } from "react";
 import { api, newId, ProblemError, told } from "./client";
+import { alone, announce, drop, every, hasRoom, type Letter, put, takeOver, whenChanged } from "./letters";
 import type { Act, ActBody, Document, Job, Welcome } from "./types";
-
-/** by: who did it. On a shared screen it waits for its own person, so that nobody's act is written to another. */
-type Letter =
-  | { id: string; kind: "act"; by?: string; job: string; print?: string; at: string; body: ActBody }
-  | {
-      id: string;
-      kind: "decision";
-      by?: string;
-      job: string;
-      print?: string;
-      station: Document;
-      base: number;
-      body: Record<string, unknown>;
-    };
 
 type Outbox = {
   waiting: number;
@@ -46,8 +33,14 @@ type Outbox = {
   decide: (job: string, print: string, station: Document, base: number, body: Record<string, unknown>) => void;
 };
 
-const KEY = "offsetter.outbox";
 const AGAIN_MS = 2_500;
+const LATEST_MS = 60_000;
+const FULL = new ProblemError(
+  "browser-full",
+  "This browser's store is full: it cannot keep what is done.",
+  "What waits is still here while this page stays open.",
+  "Do not close this page before the shop's computer answers; then make room in the browser.",
+);
 const OutboxContext = createContext<Outbox | null>(null);
 
 export function useOutbox(): Outbox {
@@ -59,10 +52,14 @@ export function useOutbox(): Outbox {
 /** What hands did and decided, in order, kept in the browser until the server has said it holds it. */
 export function OutboxProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
-  const [letters, setLetters] = useState<Letter[]>(read);
+  const [letters, setLetters] = useState<Letter[]>([]);
+  const [isOpen, setIsOpen] = useState(false);
   const [problem, setProblem] = useState<ProblemError | null>(null);
   const sending = useRef<Promise<void> | null>(null);
   const kept = useRef(letters);
+  /** Done here, and not yet said to be in the browser's store. */
+  const pending = useRef<Letter[]>([]);
+  const backOff = useRef({ until: 0, ms: AGAIN_MS });
 
   const accept = useCallback(
     (job: Job) => {
@@ -89,49 +86,100 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     me,
   );
 
-  const keep = useCallback((next: Letter[]) => {
+  const show = useCallback((next: Letter[]) => {
     kept.current = next;
-    localStorage.setItem(KEY, JSON.stringify(next));
+    // For whoever waits until all is sent.
+    document.documentElement.dataset.unsent = String(next.length);
     setLetters(next);
   }, []);
+  /** As the store holds it now, what it has not yet taken after it. */
+  const look = useCallback(async () => {
+    const stored = await every().catch(() => []);
+    const ids = new Set(stored.map((l) => l.id));
+    show([...stored, ...pending.current.filter((l) => !ids.has(l.id))]);
+  }, [show]);
+  const settle = useCallback(
+    async (id: string) => {
+      pending.current = pending.current.filter((l) => l.id !== id);
+      show(kept.current.filter((l) => l.id !== id));
+      await drop(id).catch(() => null);
+      announce();
+    },
+    [show],
+  );
 
   const sendAll = useCallback(async () => {
+    await look();
+    const stuck = new Set<string>();
     for (;;) {
-      const letter = kept.current.find((l) => isBy(l, me()));
-      if (!letter) return;
+      const letter = kept.current.find((l) => isBy(l, me()) && !stuck.has(l.job));
+      if (!letter) break;
       try {
         accept(await post(letter));
       } catch (error) {
         if (!(error instanceof ProblemError)) throw error;
         if (error.isAway) return;
+        if (error.isFault) {
+          // The server's own fault is no refusal: the act stays, the job's others wait behind it, other jobs' go on.
+          stuck.add(letter.job);
+          continue;
+        }
         // In another tab somebody else may have signed in meanwhile.
         if (error.code === "may-not") await queries.refetchQueries({ queryKey: ["welcome"] });
         if (!isBy(letter, me())) continue;
         setProblem(error.about(letter.job));
         queries.invalidateQueries({ queryKey: ["job", letter.job] });
       }
-      keep(kept.current.filter((l) => l.id !== letter.id));
+      await settle(letter.id);
     }
-  }, [accept, keep, queries, me]);
+    const ms = stuck.size ? Math.min(LATEST_MS, backOff.current.ms * 2) : AGAIN_MS;
+    backOff.current = { until: stuck.size ? Date.now() + ms : 0, ms };
+  }, [accept, look, settle, queries, me]);
 
   /** One sending at a time: who asks while one goes on waits for that one. */
   const send = useCallback(() => {
-    sending.current ??= sendAll().finally(() => {
+    sending.current ??= alone(sendAll).finally(() => {
       sending.current = null;
     });
     return sending.current;
   }, [sendAll]);
 
   useEffect(() => {
-    void send();
-    const again = setInterval(() => void send(), AGAIN_MS);
+    void takeOver()
+      .catch(() => null)
+      .then(look)
+      .then(() => setIsOpen(true))
+      .then(send);
+    const again = setInterval(() => {
+      if (kept.current.length && Date.now() >= backOff.current.until) void send();
+    }, AGAIN_MS);
+    const stop = whenChanged(() => void look());
+    void hasRoom().then((has) => has || setProblem(FULL));
     const online = () => void send();
     window.addEventListener("online", online);
     return () => {
       clearInterval(again);
+      stop();
       window.removeEventListener("online", online);
     };
-  }, [send]);
+  }, [send, look]);
+
+  const hold = useCallback(
+    (letter: Letter, rest: Letter[] = kept.current) => {
+      pending.current = [...pending.current, letter];
+      show([...rest, letter]);
+      void put(letter)
+        .then(() => {
+          // Taken back or sent before the store had it: it is not kept after all.
+          if (!pending.current.includes(letter)) void drop(letter.id).catch(() => null);
+          pending.current = pending.current.filter((l) => l !== letter);
+          announce();
+        })
+        .catch(() => setProblem(FULL))
+        .then(send);
+    },
+    [show, send],
+  );
 
   const outbox = useMemo<Outbox>(
     () => ({
@@ -143,8 +191,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
       sayProblem: setProblem,
       accept,
       act: (job, body, print = "", id = newId()) => {
-        keep([...kept.current, { id, kind: "act", by: me(), job, print, at: new Date().toISOString(), body }]);
-        void send();
+        hold({ id, kind: "act", by: me(), job, print, at: new Date().toISOString(), body });
         return id;
       },
       unsent: (job, print) =>
@@ -166,13 +213,13 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         const earlier = kept.current.find((l, i) => i > 0 && isSame(l));
         const rest = earlier ? kept.current.filter((l) => l !== earlier) : kept.current;
         const queued = rest.filter(isSame).length;
-        keep([...rest, { id: newId(), kind: "decision", by: me(), job, print, station, base: base + queued, body }]);
-        void send();
+        if (earlier) void settle(earlier.id);
+        hold({ id: newId(), kind: "decision", by: me(), job, print, station, base: base + queued, body }, rest);
       },
     }),
-    [letters, name, problem, accept, keep, send, me],
+    [letters, name, problem, accept, hold, settle, send, me],
   );
-  return <OutboxContext.Provider value={outbox}>{children}</OutboxContext.Provider>;
+  return <OutboxContext.Provider value={outbox}>{isOpen && children}</OutboxContext.Provider>;
 }
 
 /** The slot that a pressed act is about: "a/M", or "a/M#7" for a numbered piece. */
@@ -185,26 +232,33 @@ export function partsOf(slot: string): { line: string; size: string; number: num
   return { line, size, number: number ? Number(number) : null };
 }
 
-function read(): Letter[] {
-  try {
-    return JSON.parse(localStorage.getItem(KEY) ?? "[]") as Letter[];
-  } catch {
-    return [];
-  }
-}
-
 function isBy(letter: Letter, name: string): boolean {
   return !letter.by || letter.by === name;
 }
 
-function post(letter: Letter): Promise<Job> {
+const ANSWERS_WITHIN_MS = 30_000;
+
+/** Raises a ProblemError. Only an answer that names what was sent says that it is held. */
+async function post(letter: Letter): Promise<Job> {
   const { by = "" } = letter;
+  const signal = AbortSignal.timeout(ANSWERS_WITHIN_MS);
   if (letter.kind === "act") {
     const { id, job, at, body, print = "" } = letter;
     const sent_at = new Date().toISOString();
-    return told<Job>(api.POST("/api/acts", { body: { id, job, at, sent_at, body: body as Act["body"], print, by } }));
+    const asked = { id, job, at, sent_at, body: body as Act["body"], print, by };
+    const answer = await told<Job>(api.POST("/api/acts", { body: asked, signal }));
+    if (!answer.acts.some((a) => a.id === id))
+      throw new ProblemError(
+        "not-named",
+        "The answer did not name what was sent.",
+        "It is kept here.",
+        "It is sent again.",
+      );
+    return answer;
   }
   const { job, station, base, body, print = "" } = letter;
   const params = { path: { job_id: job, station } };
-  return told<Job>(api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body, print, by } }));
+  return told<Job>(
+    api.PUT("/api/jobs/{job_id}/decisions/{station}", { params, body: { base, body, print, by }, signal }),
+  );
 }
