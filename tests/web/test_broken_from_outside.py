@@ -1,6 +1,12 @@
 """What was broken from outside once: each is refused in three parts now, and nothing is closed by it."""
 
+import errno
+from pathlib import Path
+
 import pytest
+
+from tests.core.shapes import disc
+from tests.web.conftest import png
 
 LONG = "x" * 5_000
 WRONG = {
@@ -83,3 +89,45 @@ def test_errors_carry_the_headers_and_three_parts(counter, client):
 def test_a_page_of_another_scheme_is_another_sites(client):
     answer = client.post("/api/welcome/demo", json={"name": "Ada"}, headers={"origin": "https://127.0.0.1"})
     assert answer.json()["code"] == "other-site"
+
+
+def test_prices_and_customers_colours_are_the_owners_and_it_is_kept_who_changed_what(counter):
+    noor = counter.as_person("Noor")
+    made = counter.post("/api/blanks", json={"name": "Priced plate", "kind": "hard", "coated": True, "colour": "#FFFFFF", "colour_name": "white",
+                                             "thickness_mm": 3, "scorch_c": 240, "price": "1", "sizes": {"one": {"width_mm": 75, "height_mm": 75}}}).json()  # fmt: skip
+    put = noor.client.put
+    told = put(f"/api/blanks/{made['id']}", json={**made, "price": "0.10"}, headers=noor.headers).json()
+    assert told["code"] == "owner-prices"
+    assert put(f"/api/blanks/{made['id']}", json={**made, "thickness_mm": 4}, headers=noor.headers).status_code == 200
+    seen = counter.get(f"/api/blanks/{made['id']}").json()
+    assert (seen["blank"]["price"], seen["changed_by"]) == (made["price"], "Noor")
+    feed = next(f for p in counter.get("/api/shop").json()["printers"] if p["id"] == "petrel" for f in p["feeds"])
+    assert (
+        put("/api/printers/petrel/feeds", json={**feed, "price": "99"}, headers=noor.headers).json()["code"]
+        == "owner-prices"
+    )
+    assert noor.client.delete("/api/colour/brands/house-blue", headers=noor.headers).status_code == 403
+
+
+def test_a_full_disk_keeps_nobody_from_looking_and_says_what_was_not_kept(counter, app, monkeypatch):
+    job = counter.order(title="On a full disk")
+    counter.place(job)
+    before = set(app.state.services.base.files.derived("x", "yy").parents[2].rglob("*.part"))
+
+    def full(*_, **__):
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(Path, "rename", full)
+    # A decision is kept, its new pictures are shown, and nothing of it wants the disk.
+    answer = counter.decide(job, "place", width_um=77_000)
+    assert answer.status_code == 200
+    picture = answer.json()["line"]["pictures"]["cloth"]
+    assert counter.get(picture).status_code == 200
+    assert counter.get("/api/jobs").status_code == 200
+    # A file that cannot be kept is refused as that.
+    told = counter.upload(png(disc(31, 90, (9, 8, 7))))
+    assert (told.status_code, told.json()["code"]) == (507, "disk-full")
+    monkeypatch.undo()
+    assert set(app.state.services.base.files.derived("x", "yy").parents[2].rglob("*.part")) == before
+    assert counter.job(job)["line"]["decisions"]["place"]["width_um"] == 77_000
+    assert counter.upload(png(disc(31, 90, (9, 8, 7)))).status_code == 201

@@ -130,7 +130,7 @@ def test_due_in_the_past_and_unknown_blanks_are_refused(counter):
     parts(told)
     told = counter.decide(job, "order", line={"blank": "tee-black", "counts": {"XXS": 3}})
     assert told.json()["code"] == "no-such-blank"
-    told = counter.decide(job, "method", printer="a printer we do not own")
+    told = counter.decide(job, "method", printer="not-ours")
     assert told.json()["code"] == "not-owned"
     told = counter.get("/api/jobs/none-such")
     assert told.status_code == 404

@@ -7,6 +7,7 @@ from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 from sqlalchemy import text
 
+from offsetter.desk.people import BY_PIN
 from offsetter.store.engine import engine_for
 from offsetter.web.app import create_app
 from tests.conftest import stocked
@@ -64,6 +65,34 @@ def test_after_five_wrong_pins_not_even_the_right_one_opens(client, counter, som
     assert is_in(client, counter.cookie)
     assert client.post("/api/welcome/sign-in", json={"name": somebody, "password": PASSWORD}).status_code == 200
     client.cookies.clear()
+
+
+def password(client, name: str, word: str, device: str = "") -> dict:
+    headers = {"cookie": f"offsetter-device={device}"} if device else {}
+    answer = client.post("/api/welcome/sign-in", json={"name": name, "password": word}, headers=headers)
+    given = answer.cookies.get("offsetter-device", "")
+    client.cookies.clear()
+    return {**answer.json(), "device": given}
+
+
+def test_a_stranger_slows_down_himself_and_not_a_device_that_is_known(client, somebody):
+    device = password(client, somebody, PASSWORD)["device"]
+    assert device
+    told = [password(client, somebody, f"guess {n} of many").get("code") for n in range(7)]
+    assert told == ["wrong-sign-in"] * 5 + ["too-many-tries"] * 2
+    assert "Wait" in password(client, somebody, PASSWORD)["to_do"]
+    # From the device that they signed in at before the door is open, and a wrong word there is counted there.
+    assert "code" not in password(client, somebody, PASSWORD, device)
+    told = [password(client, somebody, f"slip {n} of many", device).get("code") for n in range(6)]
+    assert told == ["wrong-sign-in"] * 5 + ["too-many-tries"]
+
+
+def test_waits_grow_and_end():
+    waits = [BY_PIN.after(n).total_seconds() for n in range(4, 20)]
+    assert waits[:4] == [0, 30, 60, 120]
+    assert waits[-1] == BY_PIN.longest.total_seconds()
+    # All ten thousand PINs of four digits take longer than any shop lasts.
+    assert sum(BY_PIN.after(n).total_seconds() for n in range(10_000)) / 86_400 > 9_000
 
 
 def test_a_burst_of_guesses_is_counted_one_by_one(client, counter, somebody):

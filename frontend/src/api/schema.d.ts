@@ -162,7 +162,10 @@ export interface paths {
          */
         put: operations["put_brand"];
         post?: never;
-        /** Remove Brand */
+        /**
+         * Remove Brand
+         * @description A customer's colour is the owner's to take away.
+         */
         delete: operations["remove_brand"];
         options?: never;
         head?: never;
@@ -2079,6 +2082,13 @@ export interface components {
         /** BlankView */
         BlankView: {
             blank: components["schemas"]["Blank"];
+            /** Changed At */
+            changed_at?: string | null;
+            /**
+             * Changed By
+             * @default
+             */
+            changed_by: string;
             drawing: components["schemas"]["GarmentDrawing"];
             /** Fits */
             fits: components["schemas"]["offsetter__desk__inventory__Fit"][];
@@ -3265,6 +3275,8 @@ export interface components {
             broken_facts: components["schemas"]["BrokenFact"][];
             /** Cards */
             cards: components["schemas"]["JobCard"][];
+            /** Disk Left Mb */
+            disk_left_mb: number | null;
             /** Following */
             following: string | null;
             /** Held */
@@ -4615,6 +4627,8 @@ export interface components {
             person: string;
             /** Print */
             print: string;
+            /** Screen */
+            screen: string;
             /**
              * Seen At
              * Format: date-time

@@ -33,8 +33,8 @@ export function Taken({ session, job, stages, isFollowing, now, labelOf, onFollo
         </h1>
         {session && (
           <p className="mt-3 text-2xl text-soft">
-            “{session.title}”, on another screen, seen {when(session.seen_at)}. {state?.done} done, {rack.length} on the
-            rack.
+            “{session.title}”, on {session.screen || "another screen"}, seen {when(session.seen_at)}. {state?.done}{" "}
+            done, {rack.length} on the rack.
           </p>
         )}
         {isFollowing && stage && here && (

@@ -151,7 +151,7 @@ class NameStyle(Frozen):
 class PlaceDoc(Decision):
     """One print: its file (or the names' own text), and where it sits on the blank."""
 
-    file: str | None = Field(None, pattern=r"^[0-9a-z]{1,64}$")
+    file: str | None = Field(None, pattern=r"^[0-9A-Za-z ]{1,64}$")
     page: int = Field(1, ge=1, le=200)
     """Of the file, when it has several."""
     place: PrintPlace = "front chest"

@@ -17,7 +17,7 @@ class Brands:
     def __init__(self, base: Base) -> None:
         self._base = base
 
-    def put(self, brand_id: str, body: dict[str, Any]) -> BrandColour:
+    def put(self, brand_id: str, body: dict[str, Any], author: str) -> BrandColour:
         try:
             brand = BrandColour.model_validate({**body, "id": brand_id})
         except ValidationError as wrong:
@@ -26,13 +26,15 @@ class Brands:
                           "Nothing was saved.", "Give a customer, a name, and L, a and b.") from wrong  # fmt: skip
         with self._base.session() as session, session.begin():
             ShopStore(session).lock()
-            ShopStore(session).replace("brand_colours", brand_id, brand.model_dump(mode="json"))
+            ShopStore(session, author, self._base.now()).replace(
+                "brand_colours", brand_id, brand.model_dump(mode="json")
+            )
         return brand
 
-    def remove(self, brand_id: str) -> None:
+    def remove(self, brand_id: str, author: str) -> None:
         with self._base.session() as session, session.begin():
             ShopStore(session).lock()
-            ShopStore(session).replace("brand_colours", brand_id, {GONE: True})
+            ShopStore(session, author, self._base.now()).replace("brand_colours", brand_id, {GONE: True})
 
     def pick(self, name: str, data: bytes, spots: tuple[float, float, float, float]) -> Lab:
         """The colour of a spot on a photograph, against a white spot in the same light. Raises Refusal."""

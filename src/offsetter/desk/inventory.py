@@ -3,6 +3,7 @@
 import math
 import re
 import unicodedata
+from datetime import datetime
 from typing import Any
 
 from pydantic import ValidationError
@@ -35,6 +36,9 @@ class Fit(Frozen):
 
 class BlankView(Frozen):
     blank: Blank
+    changed_by: str = ""
+    """Who made this version of it; empty: shipped, or not kept."""
+    changed_at: datetime | None = None
     drawing: GarmentDrawing
     lab: tuple[float, float, float]
     """D50."""
@@ -47,11 +51,11 @@ class Inventory:
         self._base, self._jobs = base, jobs
         self._fitted: Bounded[PressHeat | None] = Bounded(32)
 
-    def add_blank(self, body: dict[str, Any]) -> Blank:
+    def add_blank(self, body: dict[str, Any], author: str) -> Blank:
         """A new blank of the shop's own, or another colour of one. Its id is made here: a name may be had twice, a blank only once."""
         made = _as_blank({**body, "id": "new"})
         with self._base.session() as session, session.begin():
-            store = ShopStore(session)
+            store = ShopStore(session, author, self._base.now())
             store.lock()
             known = self._jobs.shop_in(session)[0].blanks
             same = next((b for b in known.values() if _said(b) == _said(made)), None)
@@ -64,13 +68,15 @@ class Inventory:
             store.change("blanks", free, **blank.model_dump(mode="json", exclude={"id"}))
         return blank
 
-    def change_blank(self, blank_id: str, body: dict[str, Any]) -> Blank:
-        """A blank of the shop's changed. Sizes that a job ordered stay."""
+    def change_blank(self, blank_id: str, body: dict[str, Any], author: str, *, may_price: bool = False) -> Blank:
+        """A blank of the shop's changed. Sizes that a job ordered stay; its price is the owner's to say."""
         blank = _as_blank({**body, "id": blank_id})
         shop, _ = self._jobs.shop()
         known = shop.blanks.get(blank_id)
         if known is None:
             raise _no_such_blank()
+        if blank.price != known.price and not may_price:
+            raise _owner_prices()
         gone = sorted(set(known.sizes) - set(blank.sizes))
         if gone:
             raise Refusal(
@@ -83,7 +89,9 @@ class Inventory:
             raise Refusal("blank-known", f"There is another {blank.name.lower()} in {blank.colour_name}.", "Nothing was saved.",
                           "Give this one another name or colour.")  # fmt: skip
         with self._base.session() as session, session.begin():
-            ShopStore(session).change("blanks", blank_id, **blank.model_dump(mode="json", exclude={"id"}))
+            ShopStore(session, author, self._base.now()).change(
+                "blanks", blank_id, **blank.model_dump(mode="json", exclude={"id"})
+            )
         return blank
 
     def look(self, blank_id: str, size: str = "") -> BlankView:
@@ -107,19 +115,26 @@ class Inventory:
             for m in shop.methods.values()
         )  # fmt: skip
         lab = lab_of_srgb(rgb_of_hex(blank.colour)).reshape(-1)
-        return BlankView(blank=blank, drawing=draw_garment(blank, size, PlaceDoc(), None), fits=fits,
+        with self._base.session() as session:
+            made = ShopStore(session).made("blanks", blank_id)
+        return BlankView(blank=blank, changed_by=made[0] if made else "", changed_at=made[1] if made else None, drawing=draw_garment(blank, size, PlaceDoc(), None), fits=fits,
                          lab=(round(float(lab[0]), 1), round(float(lab[1]), 1), round(float(lab[2]), 1)))  # fmt: skip
 
-    def put_feed(self, printer_id: str, feed: Feed) -> Printer:
-        """What a printer takes for one method, new or changed."""
+    def put_feed(self, printer_id: str, feed: Feed, author: str, *, may_price: bool = False) -> Printer:
+        """What a printer takes for one method, new or changed; its price is the owner's to say."""
         shop, _ = self._jobs.shop()
         printer = shop.printers.get(printer_id)
         if printer is None or feed.method not in shop.methods:
             what = "printer" if printer is None else f"method “{feed.method}”"
             raise Refusal("not-owned", f"The shop has no such {what}.", "Nothing was saved.", "Choose one of its own.")
+        known = printer.feed(feed.method)
+        if feed.price != (known.price if known else None) and not may_price:
+            raise _owner_prices()
         feeds = [f for f in printer.feeds if f.method != feed.method] + [feed]
         with self._base.session() as session, session.begin():
-            ShopStore(session).change("printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds])
+            ShopStore(session, author, self._base.now()).change(
+                "printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds]
+            )
         return self._jobs.shop()[0].printers[printer_id]
 
     def heat_of(self, press_id: str) -> tuple[Press, PressHeat | None]:
@@ -155,7 +170,7 @@ class Inventory:
             worst = max(worst, *(abs(ends + off * math.exp(-heat.k_per_min * (m - begins)) - c) for m, c in seen))
         return drawn, round(worst, 2)
 
-    def measure(self, press_id: str, readings: tuple[HeatReading, ...], room_c: float) -> PressHeat:
+    def measure(self, press_id: str, readings: tuple[HeatReading, ...], room_c: float, author: str) -> PressHeat:
         """Readings of a probe replace the ones before, if a model can be fitted to them."""
         press, _ = self.heat_of(press_id)
         heat = fitted(press.model_copy(update={"readings": readings, "room_c": room_c}))
@@ -163,7 +178,7 @@ class Inventory:
             raise Refusal("too-few-readings", "There are too few readings.", "The press keeps its earlier ones.",
                           "Give at least four of a heating run and three of a cooling run.")  # fmt: skip
         with self._base.session() as session, session.begin():
-            ShopStore(session).change(
+            ShopStore(session, author, self._base.now()).change(
                 "presses", press_id, readings=[r.model_dump(mode="json") for r in readings], room_c=room_c
             )
         return heat
@@ -190,6 +205,15 @@ def _as_blank(body: dict[str, Any]) -> Blank:
 
 def _no_such_blank() -> Refusal:
     return Refusal("no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list.")
+
+
+def _owner_prices() -> Refusal:
+    return Refusal(
+        "owner-prices",
+        "What things cost is the owner's to say.",
+        "Nothing was saved.",
+        "Leave the price as it was, or ask the owner.",
+    )
 
 
 def _said(blank: Blank) -> tuple[str, str, str]:

@@ -3,8 +3,9 @@
 import hashlib
 import re
 import secrets
-from dataclasses import replace
-from datetime import timedelta
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from math import ceil
 from typing import Any
 
 from argon2 import PasswordHasher
@@ -16,8 +17,29 @@ from offsetter.store.people import NameTaken, PeopleStore, Role, SignedIn, User
 
 LASTS = timedelta(days=30)
 IDLE = timedelta(days=7)
-WINDOW = timedelta(minutes=15)
-MOST_BY_NAME, MOST_BY_ADDRESS = 5, 30
+WINDOW = timedelta(days=1)
+"""Wrong tries that still count."""
+
+
+@dataclass(frozen=True, slots=True)
+class Waits:
+    """Wrong tries slow down the next: so many are free, then each doubles the wait. Nobody is shut out for good."""
+
+    free: int
+    first: timedelta
+    longest: timedelta
+
+    def after(self, wrong: int) -> timedelta:
+        if wrong < self.free:
+            return timedelta(0)
+        return min(self.longest, self.first * (1 << min(wrong - self.free, 20)))
+
+
+BY_NAME = Waits(5, timedelta(seconds=15), timedelta(minutes=15))
+"""Of one person from one address, or from a device that they signed in at before: a stranger elsewhere slows down himself alone."""
+BY_ADDRESS = Waits(30, timedelta(seconds=1), timedelta(minutes=1))
+BY_PIN = Waits(5, timedelta(seconds=30), timedelta(days=1))
+"""Four digits: some twenty guesses on the first day and one a day after it."""
 SEEN_EVERY = timedelta(minutes=5)
 SHORTEST_PASSWORD = 10
 FIRST_OWNER = "first-owner"
@@ -52,17 +74,24 @@ class People:
                 raise owned from taken
             return self._open(store, user, device)
 
-    def sign_in(self, name: str, password: str, address: str, device: str) -> str:
-        """A new session's token. Raises Refusal for a wrong name or password, and for too many tries."""
-        keys = (f"name:{name.strip().casefold()}"[:120], f"from:{address}"[:120])
-        user = self._guarded(keys, (MOST_BY_NAME, MOST_BY_ADDRESS), name.strip(), "password_hash", password)
+    def sign_in(self, name: str, password: str, address: str, device: str, known: str = "") -> str:
+        """A new session's token. Raises Refusal for a wrong name or password, and for tries that come too soon.
+
+        known: the token of an earlier session at this browser. Where it was this person's, guesses from elsewhere do not slow it down.
+        """
+        said = name.strip().casefold()
+        if self._was_here(known, name.strip()):
+            guards = {f"at:{_hash(known)[:16]}:{said}"[:120]: BY_NAME}
+        else:
+            guards = {f"name:{said} from:{address}"[:120]: BY_NAME, f"from:{address}"[:120]: BY_ADDRESS}
+        user = self._guarded(guards, name.strip(), "password_hash", password)
         with self._base.session() as session, session.begin():
             return self._open(PeopleStore(session), user, device)
 
     def switch(self, now: SignedIn, name: str, pin: str) -> str:
         """Another person at the same browser, by PIN: the old session ends, a new one begins."""
         key = f"pin:{name.strip().casefold()}"[:120]
-        user = self._guarded((key,), (MOST_BY_NAME,), name.strip(), "pin_hash", pin)
+        user = self._guarded({key: BY_PIN}, name.strip(), "pin_hash", pin)
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             store.end(self._base.now(), token_hash=now.token_hash)
@@ -141,7 +170,13 @@ class People:
         with self._base.session() as session, session.begin():
             PeopleStore(session).change(now.user.id, liking=liking)
 
-    def _guarded(self, keys: tuple[str, ...], most: tuple[int, ...], name: str, which: str, secret: str) -> User:
+    def _was_here(self, token: str, name: str) -> bool:
+        if not token:
+            return False
+        with self._base.session() as session:
+            return PeopleStore(session).was_opened_by(_hash(token)) == name
+
+    def _guarded(self, guards: dict[str, Waits], name: str, which: str, secret: str) -> User:
         """The person whose secret this is; every failure is counted before the answer goes out.
 
         Guesses at one person wait for each other at the person's row, so that a burst of them is counted one by one.
@@ -150,9 +185,10 @@ class People:
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             user = store.named(name, lock=True)
-            if any(store.tries(k, now - WINDOW) >= m for k, m in zip(keys, most, strict=True)):
+            wait = max(self._still(store, k, waits, now) for k, waits in guards.items())
+            if wait > timedelta(0):
                 raise Refusal("too-many-tries", "Too many wrong tries.", AS_IT_WAS,
-                              f"Wait {WINDOW.seconds // 60} minutes" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
+                              f"Wait {_long(wait)}" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
             is_right = (
                 _is(getattr(user, which, "") or _NOBODY, secret)
                 and user is not None
@@ -161,13 +197,19 @@ class People:
             )
             if is_right:
                 # Of this person alone: one right word does not forgive an address its guesses at others.
-                store.forgive(keys[0])
-            for key in keys if not is_right else ():
+                store.forgive(next(iter(guards)))
+            for key in guards if not is_right else ():
                 store.failed(key, now)
         if not is_right or user is None:
             raise Refusal("wrong-sign-in", "Name and PIN do not belong together." if which == "pin_hash" else "Name and password do not belong together.",
                           AS_IT_WAS, "Try once more.")  # fmt: skip
         return user
+
+    @staticmethod
+    def _still(store: PeopleStore, key: str, waits: Waits, now: datetime) -> timedelta:
+        """How long the next try at this has to wait."""
+        wrong, last = store.tries(key, now - WINDOW)
+        return timedelta(0) if last is None else last + waits.after(wrong) - now
 
     def _made(self, name: str, role: Role, password: str, pin: str) -> User:
         name = " ".join(name.split())
@@ -180,6 +222,13 @@ class People:
         token = secrets.token_urlsafe(32)
         store.open_session(_hash(token), secrets.token_hex(8), user.id, device, self._base.now())
         return token
+
+
+def _long(wait: timedelta) -> str:
+    seconds = max(1, ceil(wait.total_seconds()))
+    if seconds < 100:
+        return f"{seconds} {'second' if seconds == 1 else 'seconds'}"
+    return f"{ceil(seconds / 60)} minutes" if seconds < 5400 else f"{ceil(seconds / 3600)} hours"
 
 
 def name_taken(taken: NameTaken) -> Refusal:

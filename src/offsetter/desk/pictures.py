@@ -44,6 +44,8 @@ LENS_MM = 4.0
 """Side of the square under the magnifier."""
 MAIN_COLOURS = 7
 SHADE_DELTA_E = 12  # nearer colours are shades of one: from memory
+SCENES = 2_000
+"""What addresses of pictures stand for, kept in memory too: a full disk keeps nobody from looking."""
 KEPT = 24
 ALMOST_ONE = 0.999999
 """A picture no larger than the bench is still only a preview: its plates have another number of dots."""
@@ -59,6 +61,7 @@ class Lens(Frozen):
 class Pictures:
     def __init__(self, files: FileStore) -> None:
         self._files = files
+        self._seen: Bounded[Scene] = Bounded(SCENES)
         self._known: Bounded[Colours] = Bounded(12)
         self._drivers: Bounded[DriverColours] = Bounded(12)
         self._driven: Bounded[Bytes] = Bounded(KEPT)
@@ -140,7 +143,8 @@ class Pictures:
         key = scene.key
         path = self._files.derived("scenes", key)
         if not path.exists():
-            FileStore.write(path, scene.model_dump_json().encode(), is_derived=True)
+            self._seen[key] = scene
+            self._files.write_if_room(path, scene.model_dump_json().encode())
         return key
 
     def png(self, key: str, kind: Kind) -> bytes:
@@ -149,10 +153,12 @@ class Pictures:
         if path.exists():
             return path.read_bytes()
         data = self._draw(self._scene(key), kind)
-        FileStore.write(path, data, is_derived=True)
+        self._files.write_if_room(path, data)
         return data
 
     def _scene(self, key: str) -> Scene:
+        if (seen := self._seen.get(key)) is not None:
+            return seen
         stored = self._files.derived("scenes", key)
         if not stored.exists():
             raise Refusal(

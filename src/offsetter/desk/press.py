@@ -196,7 +196,7 @@ class Presses:
                 found = None
             if found is not None and found.holder != wanted.holder and not take_over:
                 what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
-                raise Refusal("press-taken", f"{found.person} has {machine.name} with {what}, on another screen.",
+                raise Refusal("press-taken", f"{found.person} has {machine.name} with {what}, on {found.screen or 'another screen'}.",
                               "What was done there is kept.", "Follow it, or take it over.")  # fmt: skip
             if found is not None and found.holder == wanted.holder and wanted.seq < found.seq:
                 return found

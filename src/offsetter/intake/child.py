@@ -54,8 +54,12 @@ def take_in(
     )  # fmt: skip
     part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
     part.mkdir(parents=True)
-    write_bench(rgba, facts, part)
-    (part / "facts.json").write_text(facts.model_dump_json())
+    try:
+        write_bench(rgba, facts, part)
+        (part / "facts.json").write_text(facts.model_dump_json())
+    except OSError:
+        shutil.rmtree(part, ignore_errors=True)
+        raise
     _put(part, folder)
 
 

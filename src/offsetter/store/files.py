@@ -3,6 +3,8 @@
 import hashlib
 import os
 import secrets
+import shutil
+from contextlib import suppress
 from pathlib import Path
 
 
@@ -32,9 +34,22 @@ class FileStore:
         """All or nothing: a reader never sees half a file. What can be worked out again is not waited for."""
         path.parent.mkdir(parents=True, exist_ok=True)
         part = path.with_name(f"{path.name}.{secrets.token_hex(4)}.part")
-        with part.open("wb") as file:
-            file.write(data)
-            if not is_derived:
-                file.flush()
-                os.fsync(file.fileno())
-        part.rename(path)
+        try:
+            with part.open("wb") as file:
+                file.write(data)
+                if not is_derived:
+                    file.flush()
+                    os.fsync(file.fileno())
+            part.rename(path)
+        except OSError:
+            part.unlink(missing_ok=True)
+            raise
+
+    def write_if_room(self, path: Path, data: bytes) -> None:
+        """The same for what can be worked out again: a full disk keeps nobody from looking."""
+        with suppress(OSError):
+            self.write(path, data, is_derived=True)
+
+    def free_bytes(self) -> int:
+        """Left on the disk that the files lie on."""
+        return shutil.disk_usage(self._originals).free

@@ -104,10 +104,16 @@ class PeopleStore:
         )
         self._session.execute(update(SessionRow).where(matching).values(ended_at=at))
 
-    def tries(self, key: str, since: datetime) -> int:
-        return self._session.scalar(
-            select(func.count()).select_from(SignInTryRow).where(SignInTryRow.key == key, SignInTryRow.at > since)
-        ) or 0  # fmt: skip
+    def tries(self, key: str, since: datetime) -> tuple[int, datetime | None]:
+        """Wrong tries since then, and when the last one was."""
+        asked = select(func.count(), func.max(SignInTryRow.at))
+        found = self._session.execute(asked.where(SignInTryRow.key == key, SignInTryRow.at > since)).one()
+        return found[0], found[1]
+
+    def was_opened_by(self, token_hash: str) -> str | None:
+        """Who signed in with a token, whether or not its session has ended."""
+        asked = select(UserRow.name).join(SessionRow, SessionRow.user_id == UserRow.id)
+        return self._session.scalar(asked.where(SessionRow.token_hash == token_hash))
 
     def failed(self, key: str, at: datetime) -> None:
         self._session.add(SignInTryRow(key=key, at=at))

@@ -17,6 +17,7 @@ class PressSession:
     print: str
     holder: str
     person: str
+    screen: str
     seq: int
     state: PressState
     seen_at: datetime
@@ -31,12 +32,12 @@ class PressStore:
         row = self._session.scalar(asked.with_for_update() if lock else asked)
         if row is None:
             return None
-        return PressSession(row.press, row.job_id, row.print_id, row.holder, row.person, row.seq,
+        return PressSession(row.press, row.job_id, row.print_id, row.holder, row.person, row.screen, row.seq,
                             PressState.model_validate(row.state), row.seen_at)  # fmt: skip
 
     def save(self, kept: PressSession) -> None:
         self._session.merge(PressSessionRow(
-            press=kept.press, job_id=kept.job, print_id=kept.print, holder=kept.holder, person=kept.person, seq=kept.seq,
+            press=kept.press, job_id=kept.job, print_id=kept.print, holder=kept.holder, person=kept.person, screen=kept.screen, seq=kept.seq,
             state=kept.state.model_dump(mode="json"), seen_at=kept.seen_at,
         ))  # fmt: skip
         self._session.flush()

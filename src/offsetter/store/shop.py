@@ -38,11 +38,14 @@ GONE = "gone"
 
 
 class ShopStore:
-    def __init__(self, session: Session) -> None:
-        self._session = session
+    def __init__(self, session: Session, author: str = "", at: datetime | None = None) -> None:
+        """author, at: of the versions that are added."""
+        self._session, self._author, self._at = session, author, at
 
     def put(self, kind: str, fact_id: str, body: dict[str, Any], version: int = 1) -> None:
-        self._session.merge(ShopRow(kind=kind, id=fact_id, version=version, body=body))
+        self._session.merge(
+            ShopRow(kind=kind, id=fact_id, version=version, body=body, author=self._author, made_at=self._at)
+        )
         if kind not in LARGE_KINDS:
             self._session.flush()
             counted = insert(CounterRow).values(name=EDITION, value=1)
@@ -63,6 +66,13 @@ class ShopStore:
         )
         found = self._session.scalars(rows).first()
         return found.body if found else None
+
+    def made(self, kind: str, fact_id: str) -> tuple[str, datetime] | None:
+        """Who made a fact's newest version, and when; None where that was not kept."""
+        row = self._session.scalars(
+            select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id).order_by(ShopRow.version.desc()).limit(1)
+        ).first()
+        return (row.author, row.made_at) if row and row.author and row.made_at else None
 
     def replace(self, kind: str, fact_id: str, body: dict[str, Any]) -> None:
         """A newer row that says all there is to say: nothing of the one before stays."""

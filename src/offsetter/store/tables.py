@@ -27,6 +27,9 @@ class ShopRow(Base):
     id: Mapped[str] = mapped_column(Key, primary_key=True)
     version: Mapped[int] = mapped_column(primary_key=True)
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+    author: Mapped[str] = mapped_column(String(80), server_default="")
+    """Empty: shipped, or of a version that did not say."""
+    made_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
 
 
 class JobRow(Base):
@@ -211,6 +214,7 @@ class PressSessionRow(Base):
     print_id: Mapped[str] = mapped_column(Key)
     holder: Mapped[str] = mapped_column(Key)
     person: Mapped[str] = mapped_column(String(80))
+    screen: Mapped[str] = mapped_column(String(120), server_default="")
     seq: Mapped[int]
     state: Mapped[dict[str, Any]] = mapped_column(JSON)
     seen_at: Mapped[datetime] = mapped_column(UtcDateTime())

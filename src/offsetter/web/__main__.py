@@ -28,6 +28,7 @@ def main() -> int:
         settings.database_url, settings.data_folder, settings.dist, is_demo=settings.demo, probes=settings.probes
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
+                proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,
                 ssl_certfile=settings.tls_certificate, ssl_keyfile=settings.tls_key)  # fmt: skip
     return 0
 

@@ -16,7 +16,7 @@ from offsetter.desk.measuring import MeasurementView
 from offsetter.desk.scenes import PointView
 from offsetter.formats.cgats import MOST_BYTES as MOST_TEXT_BYTES
 from offsetter.intake.icc import MOST_BYTES
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Owner, Person, signed_in
 from offsetter.web.limits import FORM_BYTES, FactId
 from offsetter.web.services import Desk, Services
 
@@ -155,12 +155,13 @@ def correct(measurement: FactId, desk: Desk, person: Person) -> Condition:
 @router.put("/colour/brands/{brand}")
 def put_brand(brand: FactId, body: dict[str, Any], desk: Desk, person: Person) -> BrandColour:
     """A customer's colour, new or changed."""
-    return desk.brands.put(brand, body)
+    return desk.brands.put(brand, body, person)
 
 
 @router.delete("/colour/brands/{brand}", status_code=204)
-def remove_brand(brand: FactId, desk: Desk, person: Person) -> None:
-    desk.brands.remove(brand)
+def remove_brand(brand: FactId, desk: Desk, who: Owner) -> None:
+    """A customer's colour is the owner's to take away."""
+    desk.brands.remove(brand, who.user.name)
 
 
 @router.post("/colour/pick", max_body_size=MOST_BYTES + FORM_BYTES)

@@ -57,7 +57,15 @@ Person = Annotated[str, Depends(worker)]
 Owner = Annotated[SignedIn, Depends(owner)]
 
 
-def give_cookie(request: Request, response: Response, token: str) -> None:
+DEVICE = "offsetter-device"
+"""The token of the last session opened here by a password: it opens nothing, and tells that this device is known."""
+KNOWN_FOR_S = 365 * 24 * 3600
+
+
+def give_cookie(request: Request, response: Response, token: str, *, by_password: bool = False) -> None:
+    if by_password:
+        response.set_cookie(DEVICE, token, max_age=KNOWN_FOR_S, path="/api/welcome", httponly=True, samesite="strict",
+                            secure=request.url.scheme == "https")  # fmt: skip
     response.set_cookie(COOKIE, token, max_age=int(LASTS.total_seconds()), path="/", httponly=True, samesite="strict",
                         secure=request.url.scheme == "https")  # fmt: skip
 

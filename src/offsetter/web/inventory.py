@@ -10,7 +10,7 @@ from offsetter.core.quote import PriceRow
 from offsetter.core.values import Frozen
 from offsetter.desk.inventory import BlankView
 from offsetter.desk.press import BatchView
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Person, Who, signed_in
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
@@ -55,19 +55,19 @@ def look_at_blank(blank_id: str, desk: Desk, size: str = "") -> BlankView:
 @router.post("/blanks", status_code=201)
 def add_blank(body: dict[str, Any], desk: Desk, person: Person) -> Blank:
     """A new blank of the shop's own, or another colour of one."""
-    return desk.inventory.add_blank(body)
+    return desk.inventory.add_blank(body, person)
 
 
 @router.put("/blanks/{blank_id}")
-def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person) -> Blank:
+def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Blank:
     """One of the shop's blanks, changed."""
-    return desk.inventory.change_blank(blank_id, body)
+    return desk.inventory.change_blank(blank_id, body, person, may_price=who.user.role == "owner")
 
 
 @router.put("/printers/{printer}/feeds")
-def put_feed(printer: str, feed: Feed, desk: Desk, person: Person) -> Printer:
+def put_feed(printer: str, feed: Feed, desk: Desk, person: Person, who: Who) -> Printer:
     """What a printer takes for one method."""
-    return desk.inventory.put_feed(printer, feed)
+    return desk.inventory.put_feed(printer, feed, person, may_price=who.user.role == "owner")
 
 
 @router.get("/presses/{press}/heat")
@@ -79,7 +79,7 @@ def read_heat(press: str, desk: Desk) -> PressHeatOut:
 @router.put("/presses/{press}/readings")
 def measure_press(press: str, given: ReadingsIn, desk: Desk, person: Person) -> PressHeatOut:
     """A probe's readings of one heating and one cooling run, and the room's temperature beside it."""
-    desk.inventory.measure(press, given.readings, given.room_c)
+    desk.inventory.measure(press, given.readings, given.room_c, person)
     return _heat_out(desk, press)
 
 

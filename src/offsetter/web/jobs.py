@@ -63,8 +63,17 @@ def list_jobs(
 ) -> JobsOut:  # fmt: skip
     """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
     page = desk.standings.page(which, words, after)
-    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, following=page.following, open=page.open, needs_person=page.needs_person,
+    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=_disk_left(desk), following=page.following, open=page.open, needs_person=page.needs_person,
                    late=page.late, held=page.held)  # fmt: skip
+
+
+RESERVE_BYTES = 2 * 1024**3
+"""Of the disk: an order of large pictures takes as much in a day. From memory."""
+
+
+def _disk_left(desk: Services) -> int | None:
+    free = desk.base.files.free_bytes()
+    return free // 1024**2 if free < RESERVE_BYTES else None
 
 
 class BackIn(Frozen):

@@ -8,5 +8,5 @@ JSON_BYTES = 1_000_000
 """Of what is not a file; routes that take one have a limit of their own."""
 FORM_BYTES = 100_000
 """Of the form around a file."""
-FactId = Annotated[str, Path(min_length=1, max_length=64)]
+FactId = Annotated[str, Path(min_length=1, max_length=40)]
 """Of a thing in the shop's own tables: as long as a row's key may be."""

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from offsetter.core.values import Frozen
 from offsetter.store.people import SignedIn
-from offsetter.web.guard import COOKIE, Owner, Who, give_cookie
+from offsetter.web.guard import COOKIE, DEVICE, Owner, Who, give_cookie
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api")
@@ -97,13 +97,16 @@ def welcome(request: Request, desk: Desk) -> Welcome:
 @router.post("/welcome/owner")
 def first_owner(new: NameAndPassword, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
     """The first run: whoever opens the shop becomes its owner."""
-    return _entered(desk.people.first_owner(new.name, new.password, _device(agent)), request, response, desk)
+    token = desk.people.first_owner(new.name, new.password, _device(agent))
+    return _entered(token, request, response, desk, by_password=True)
 
 
 @router.post("/welcome/sign-in")
 def sign_in(given: NameAndPassword, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
     address = request.client.host if request.client else ""
-    return _entered(desk.people.sign_in(given.name, given.password, address, _device(agent)), request, response, desk)
+    known = request.cookies.get(DEVICE, "")
+    token = desk.people.sign_in(given.name, given.password, address, _device(agent), known)
+    return _entered(token, request, response, desk, by_password=True)
 
 
 @router.post("/welcome/demo")
@@ -168,8 +171,8 @@ def end_session(session_id: str, desk: Desk, who: Owner) -> list[SessionOut]:
     return sessions(desk, who)
 
 
-def _entered(token: str, request: Request, response: Response, desk: Desk) -> Welcome:
-    give_cookie(request, response, token)
+def _entered(token: str, request: Request, response: Response, desk: Desk, *, by_password: bool = False) -> Welcome:
+    give_cookie(request, response, token, by_password=by_password)
     found = desk.people.who(token)
     return Welcome(needs_owner=False, me=_me(found) if found else None)
 

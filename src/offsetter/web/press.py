@@ -8,7 +8,7 @@ from pydantic import Field
 from offsetter.core.press_session import PressState
 from offsetter.core.values import Frozen
 from offsetter.desk.press import Part, PressCard, PressSession
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Person, Who, signed_in
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
@@ -16,8 +16,8 @@ ID = r"^[A-Za-z0-9-]+$"
 
 
 class LeadIn(Frozen):
-    job: str = Field(max_length=64)
-    print: str = Field(max_length=64)
+    job: str = Field(max_length=40)
+    print: str = Field(max_length=40)
     holder: str = Field(min_length=8, max_length=40, pattern=ID)
     seq: int = Field(ge=0, le=2_000_000_000)
     state: PressState
@@ -30,6 +30,8 @@ class PressSessionOut(Frozen):
     print: str
     holder: str
     person: str
+    screen: str
+    """What kind of screen leads it."""
     seq: int
     state: PressState
     seen_at: datetime
@@ -49,9 +51,11 @@ def read_session(press: str, desk: Desk) -> PressSessionOut | None:
 
 
 @router.put("/presses/{press}/session")
-def lead_session(press: str, lead: LeadIn, desk: Desk, person: Person) -> PressSessionOut:
+def lead_session(press: str, lead: LeadIn, desk: Desk, person: Person, who: Who) -> PressSessionOut:
     """Say where this screen is; refused when another one leads, unless it takes over."""
-    wanted = PressSession(press, lead.job, lead.print, lead.holder, person, lead.seq, lead.state, desk.base.now())
+    wanted = PressSession(
+        press, lead.job, lead.print, lead.holder, person, who.device, lead.seq, lead.state, desk.base.now()
+    )
     kept = desk.presses.lead(wanted, take_over=lead.take_over)
     return _session(kept, desk.jobs.title(kept.job))
 
@@ -62,5 +66,5 @@ def leave_session(press: str, holder: str, desk: Desk, person: Person) -> None:
 
 
 def _session(found: PressSession, title: str) -> PressSessionOut:
-    return PressSessionOut(job=found.job, title=title, print=found.print, holder=found.holder, person=found.person, seq=found.seq, state=found.state,
+    return PressSessionOut(job=found.job, title=title, print=found.print, holder=found.holder, person=found.person, screen=found.screen, seq=found.seq, state=found.state,
                       seen_at=found.seen_at)  # fmt: skip

@@ -1,5 +1,6 @@
 """The one door for errors: every answer that is not a success has three parts and no trace."""
 
+import errno
 import logging
 from collections.abc import Mapping
 from typing import Any
@@ -83,6 +84,14 @@ def install(app: FastAPI) -> None:
         log.error("database: %s", error)
         return problem(503, "database-away", "The database does not answer.", "What you did is kept in this browser.",
                        "Go on; it is sent as soon as the database is back.")  # fmt: skip
+
+    @app.exception_handler(OSError)
+    def no_room(_: Request, error: OSError) -> JSONResponse:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise error
+        log.error("the disk is full: %s", error)
+        return problem(507, "disk-full", "The disk of the shop's computer is full.", "What was saved before is kept; this file was not.",
+                       "Make room on it, then send the file again.")  # fmt: skip
 
     @app.exception_handler(HTTPException)
     def by_the_framework(_: Request, error: HTTPException) -> JSONResponse:

@@ -148,6 +148,8 @@ class JobsOut(Frozen):
     broken: tuple[BrokenJob, ...]
     """Jobs that cannot be worked out, and why."""
     broken_facts: tuple[BrokenFact, ...]
+    disk_left_mb: int | None
+    """Where the disk is about to be full; None: there is room."""
     following: str | None
     """Asks for the page after this one; None: this is the last."""
     open: int

@@ -24,6 +24,8 @@ class Settings(BaseSettings):
     tls_certificate: Path | None = None
     tls_key: Path | None = None
     without_tls: bool = False
+    proxies: list[str] = []
+    """Addresses of proxies in front, as JSON: what they say of a caller's address and scheme is believed, and nobody else."""
     dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
     def refuse_data_inside(self, checkout: Path) -> None:

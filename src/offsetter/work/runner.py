@@ -1,5 +1,6 @@
 """The entry of a worker process: tasks by name. Imports no web and no database."""
 
+import errno
 import json
 import os
 import shutil
@@ -7,15 +8,25 @@ import signal
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from pathlib import Path
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from offsetter.core.values import Refusal
+
+if TYPE_CHECKING:
+    from offsetter.core.compute.plate_spec import PlateSpec
+    from offsetter.core.compute.plates import Bytes, Plates
 
 
 class Report(Protocol):
     """How far the work is, in its own units, and what it found meanwhile."""
 
     def __call__(self, done: int, whole: int, unit: str, found: tuple[str, ...] = ()) -> None: ...
+
+
+DISK_FULL = {
+    "code": "disk-full", "happened": "The disk of the shop's computer is full.", "kept": "The job is as it was; what was half made is thrown away.",
+    "to_do": "Make room on it, then try again.",
+}  # fmt: skip
 
 
 def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
@@ -38,6 +49,10 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
     except Refusal as refusal:
         problem = {"code": refusal.code, "happened": refusal.happened, "kept": refusal.kept, "to_do": refusal.to_do}
         pipe.send(("failed", 0, 0, "", problem, ()))
+    except OSError as error:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise
+        pipe.send(("failed", 0, 0, "", DISK_FULL, ()))
     finally:
         pipe.close()
 
@@ -61,12 +76,9 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
-    from offsetter.core.compute.colour import DriverColours
     from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
-    from offsetter.core.compute.plates import driver_picture, make_plates
-    from offsetter.formats.plates_pdf import write_pdf
-    from offsetter.formats.plates_tiff import write_tiff
+    from offsetter.core.compute.plates import make_plates
     from offsetter.intake.decode import decode
     from offsetter.intake.vector import kind_of
 
@@ -84,6 +96,24 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     out = Path(wanted["out"])
     half_made = out.with_name(f"{out.name}.{os.getpid()}.part")
     half_made.mkdir(parents=True)
+    try:
+        _write_plates(half_made, wanted, spec, made, rgba, profile, report)
+        half_made.rename(out)
+    except OSError:
+        # Another task made the same plates meanwhile, and they are the same dots; or the disk is full.
+        shutil.rmtree(half_made, ignore_errors=True)
+        if not out.exists():
+            raise
+
+
+def _write_plates(
+    half_made: Path, wanted: dict[str, str], spec: "PlateSpec", made: "Plates", rgba: "Bytes", profile: bytes, report: Report
+) -> None:  # fmt: skip
+    from offsetter.core.compute.colour import DriverColours
+    from offsetter.core.compute.plates import driver_picture
+    from offsetter.formats.plates_pdf import write_pdf
+    from offsetter.formats.plates_tiff import write_tiff
+
     report(0, 2, "files")
     planes = made.planes
     if wanted.get("driver"):
@@ -94,10 +124,6 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     report(1, 2, "files")
     write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000, profile)
     (half_made / "measure.json").write_text(made.measure.model_dump_json())
-    try:
-        half_made.rename(out)
-    except OSError:  # another task made the same plates meanwhile: they are the same dots
-        shutil.rmtree(half_made)
 
 
 def take_in(arguments: dict[str, str], report: Report) -> None:

@@ -9,6 +9,7 @@ import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button, Choice } from "../../ui/parts";
+import { when } from "../../ui/when";
 import { BlankForm } from "./BlankForm";
 
 /** What is decorated: each blank to scale, with what its cloth, colour and obstacles allow. */
@@ -119,6 +120,14 @@ function OneBlank({ id }: { id: string }) {
           <dd className="num">
             {blank.colour}, L* {seen.lab[0]} a* {seen.lab[1]} b* {seen.lab[2]}
           </dd>
+          {seen.changed_by && seen.changed_at && (
+            <>
+              <dt className="text-soft">Changed</dt>
+              <dd>
+                by {seen.changed_by}, {when(seen.changed_at)}
+              </dd>
+            </>
+          )}
           <dt className="text-soft">Thick</dt>
           <dd className="num">{units.length(blank.thickness_mm, 2)}</dd>
           <dt className="text-soft">Scorches at</dt>

@@ -65,6 +65,13 @@ export default function JobsPage() {
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
+      {shop?.disk_left_mb != null && (
+        <p role="alert" className="mt-3 border-l-4 border-need pl-3">
+          <span className="font-semibold text-need">The disk is nearly full:</span>{" "}
+          <span className="num">{shop.disk_left_mb} MB</span> are left. Make room before the next large picture: derived
+          files may be deleted at any time.
+        </p>
+      )}
       {shop?.broken.map((job) => (
         <Mend
           key={job.id}
