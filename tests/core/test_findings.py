@@ -148,7 +148,7 @@ CASES = [
         {"place": {"place": "left sleeve", "width_um": 150_000, "below_collar_um": 20_000}},
     ),
     ("order", "below-collar", "note", {"place": {"below_collar_um": 180_000}}),
-    ("method", "scorch", "blocker", {"shop_of": tender}),
+    ("method", "scorch", "blocker", {"shop_of": tender, "method": {"schools": {"film-transfer": "standard"}}}),
     ("method", "press-too-cool", "blocker", {"shop_of": hot}),
     ("method", "dye-migration", "caution", {"blank": "tee-blend"}),
     ("method", "dye-wanders", "note", {"blank": "tee-blend", "method": {"schools": {"film-transfer": "low"}}}),

@@ -106,7 +106,8 @@ CASES = [
     (cloth(COTTON, BLACK), {}, "print-cut", GOOD, ""),
     (cloth(POLY, WHITE, "seam"), {}, "print-cut", CARE, "pad"),
     (cloth(COTTON), {"kind": "lettering", "colours": 1}, "print-cut", CARE, "weeded"),
-    (cloth({"nylon": 1.0}, BLACK), {}, "print-cut", NO, "130"),
+    (cloth({"nylon": 1.0}, BLACK), {}, "print-cut", CARE, "must be entered"),
+    (hard(), {}, "print-cut", NO, "cloth"),
 ]  # fmt: skip
 
 
@@ -245,3 +246,16 @@ def test_the_command_line_answers_by_the_contract(tmp_path):
     for wrong in ("{", "[]", '{"blank": 3}'):
         (tmp_path / "job.json").write_text(wrong)
         assert offsetter("advise", tmp_path / "job.json", "--json").returncode == 2
+
+
+def test_dye_goes_before_film_on_white_elastic_socks_and_a_tested_limit_beats_the_fibres():
+    socks = cloth({"polyester": 0.92, "elastane": 0.08}, WHITE)
+    elastic = {**socks, "stretch": "much"}
+    ranked = [a.method for a in advice(elastic).ranked]
+    assert ranked.index("sub-ink-fabric") < ranked.index("film")
+    told = next(a for a in advice(elastic).ranked if a.method == "film")
+    assert "elastic" in " ".join(r.said for r in told.reasons)
+    # Nylon stands 130 °C as a fibre; this one was tested at 150.
+    assert next(a for a in advice(cloth({"nylon": 1.0}, BLACK)).ranked if a.method == "film").verdict == NO
+    tested = {**cloth({"nylon": 1.0}, BLACK), "scorch_c": 150}
+    assert next(a for a in advice(tested).ranked if a.method == "film").verdict != NO

@@ -76,6 +76,8 @@ def advice_blank(blank: Blank, obstacles: tuple[str, ...] = ()) -> AdviceBlank:
         obstacles=obstacles,
         thickness_mm=blank.thickness_mm,
         material=blank.material,
+        stretch=blank.stretch,
+        scorch_c=blank.scorch_c if blank.kind == "cloth" else None,
     )
 
 

@@ -103,7 +103,7 @@ class Inventory:
         size = size if size in blank.sizes else next(iter(blank.sizes))
         asked = AdviceJob(
             blank=derive.advice_blank(blank),
-            artwork=AdviceArt(kind="graphic", colours=4),
+            artwork=AdviceArt(kind="graphic", colours=1),
             width_mm=60,
             height_mm=60,
             quantity=10,

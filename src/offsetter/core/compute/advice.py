@@ -37,6 +37,9 @@ class AdviceBlank(Frozen):
     thickness_mm: float | None = Field(None, gt=0, le=60)
     material: str = Field("", max_length=40)
     """Of hard goods; empty: not said."""
+    stretch: Literal["none", "some", "much"] = "some"
+    scorch_c: float | None = Field(None, ge=60, le=400)
+    """The shop's own tested limit, which beats the fibre's; None: none was tested."""
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "AdviceBlank":
@@ -214,6 +217,7 @@ def fit_reasons(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reas
     return [
         *_of_kind(job.blank, method),
         *_of_colour(job.blank, method, facts),
+        *_of_stretch(job.blank, method),
         *_of_fibre(job.blank, method),
         *_of_obstacles(job.blank, method),
         *_of_artwork(job, method, facts),
@@ -248,7 +252,7 @@ def suited_schools(
     """The schools to begin with: what is measured decides where it can, else the first choice; one cooler choice where
     the blank would scorch, of those that ask nothing."""
     base = {q.id: _measured_choice(q, blank, facts, lighter_share) for q in recipe.schools}
-    limit = min((facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c), default=math.inf)
+    limit = limit_c(blank, facts)
 
     def heat(chosen: dict[str, str]) -> float:
         hot = (s.temperature_c for s in recipe.stages_for(chosen) if s.temperature_c is not None and _touches_blank(s))
@@ -259,6 +263,12 @@ def suited_schools(
     others = [base | {q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
     asking_nothing = [o for o in others if not any(s.missing for s in recipe.stages_for(o))]
     return min((base, *asking_nothing), key=heat)
+
+
+def limit_c(blank: AdviceBlank, facts: AdviceFacts) -> float:
+    """What the blank stands: as the shop tested it, or its most delicate fibre; infinite where nobody knows."""
+    fibres = (facts.scorch_c[f] for f, n in blank.fibres.items() if n > 0 and f in facts.scorch_c)
+    return blank.scorch_c if blank.scorch_c is not None else min(fibres, default=math.inf)
 
 
 def _measured_choice(question: SchoolQuestion, blank: AdviceBlank, facts: AdviceFacts, lighter_share: float) -> str:
@@ -272,7 +282,8 @@ def _measured_choice(question: SchoolQuestion, blank: AdviceBlank, facts: Advice
         return max(
             (c for c in choices if c.from_mm <= blank.thickness_mm), key=lambda c: c.from_mm, default=choices[0]
         ).id
-    return choices[0].id
+    of_fibre = (c.id for c in choices if any(blank.fibres.get(f, 0) > 0 for f in c.fibres))
+    return next(of_fibre, choices[0].id)
 
 
 def _no(code: str, said: str) -> Reason:
@@ -318,6 +329,13 @@ def _of_colour(blank: AdviceBlank, method: Method, facts: AdviceFacts) -> list[R
     return []
 
 
+def _of_stretch(blank: AdviceBlank, method: Method) -> list[Reason]:
+    """What lies on cloth that stretches much is pulled apart when it is worn; dye goes with it."""
+    if blank.kind != "cloth" or blank.stretch != "much" or method.lies in ("in", "garment"):
+        return []
+    return [_care("stretch", "It lies on elastic cloth and may crack when it is worn: pull at a trial first")]
+
+
 def _of_fibre(blank: AdviceBlank, method: Method) -> list[Reason]:
     if blank.kind != "cloth" or not method.fibre:
         return []
@@ -342,6 +360,7 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
     if recipe is None or not known or blank.kind != "cloth":
         return []
     fibre, limit = min(known.items(), key=lambda k: k[1])
+    limit = limit_c(blank, facts)
     stages = _stages(recipe, blank, facts)
     hottest = max((s.temperature_c for s in stages if s.temperature_c is not None and _touches_blank(s)), default=None)
     asks = any("temperature_c" in s.missing for s in stages)

@@ -59,6 +59,8 @@ class SchoolChoice(Frozen):
     """For cloth of this tone, where the cloth's measured lightness decides: on dark white is laid, on light none."""
     materials: tuple[str, ...] = ()
     """Of hard goods that it is for, where the material decides."""
+    fibres: tuple[str, ...] = ()
+    """For cloth that holds one of these, where no other question decides."""
     from_mm: float = Field(0, ge=0, le=60)
     """For blanks of at least this thickness, where that decides."""
 
