@@ -6,14 +6,14 @@ from offsetter.core import levels
 from offsetter.core.compute.cost import ink_of
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.context import Context
-from offsetter.core.facts import Feed, Method, Printer
+from offsetter.core.facts import Feed, GarmentSize, Method, Printer
 from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
-VERSION = 6
+VERSION = 7
 
 
 class Inputs(Frozen):
@@ -35,6 +35,10 @@ class Inputs(Frozen):
     is_released: bool
     blocked_by: tuple[str, ...]
     proof: ProofState = ProofState(state="not wanted")
+    stands_up: tuple[str, ...] = ()
+    """Under the print on a garment that is printed itself."""
+    inside_mm: float | None = None
+    """How wide that garment is inside."""
 
     @property
     def would_show(self) -> bool:
@@ -50,6 +54,7 @@ def inputs(ctx: Context) -> Inputs:
         not_prepared=ctx.ledger.to_prepare(first[-1].id) if first else 0, spec=ctx.spec, symmetric=ctx.picture.symmetric, words=_words(ctx),
         measure=ctx.given.measured.device if ctx.given.measured else None, ink_ml=ink_of(ctx.spec, ctx.measured, ctx.method),
         ledger=ctx.ledger, is_released=bool(released), blocked_by=tuple(n for n, r in ctx.done.items() if r.state == "blocked"), proof=ctx.proof,
+        stands_up=ctx.asked.blank.obstacles if ctx.method.uneven == "risers" else (), inside_mm=_inside(ctx),
     )  # fmt: skip
 
 
@@ -59,6 +64,29 @@ def live(ctx: Context) -> tuple[Finding, ...]:
         return ()
     ink = ink_of(ctx.spec, ctx.measured, ctx.method)
     return levels.short_supplies(ctx.given.levels, ctx.printer, ctx.feed, ctx.layout, ink)
+
+
+def _inside(ctx: Context) -> float | None:
+    """Of a garment that goes over the printer's platen."""
+    size = ctx.blank.sizes[ctx.size]
+    return size.chest_mm if ctx.feed.kind == "garment" and isinstance(size, GarmentSize) else None
+
+
+def _on_the_platen(inputs: Inputs) -> list[Finding]:
+    """What hands do at the platen of a printer that takes the garment itself."""
+    found = []
+    if inputs.inside_mm is not None and inputs.inside_mm < inputs.feed.media_mm:
+        found.append(Finding(
+            code="platen-wide", severity="caution", message=f"The garment is {inputs.inside_mm:.0f} mm wide inside; the platen is {inputs.feed.media_mm:.0f} mm",
+            why="Stretched over a platen it prints narrow and comes out wavy.", fix_text="Take the smaller platen.",
+        ))  # fmt: skip
+    if inputs.stands_up:
+        what = " and ".join(inputs.stands_up)
+        found.append(Finding(
+            code="risers", severity="note", message=f"Risers beside the {what}, the platen's height by the thickest place; wipe the platen after each piece",
+            why=f"A head that touches the {what} stops the print; ink that falls beside it soils the next garment.",
+        ))  # fmt: skip
+    return found
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -87,6 +115,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="driver-colour-off", severity="note", message="The files are in the printer's own profile: switch the driver's colour changes OFF",
             why="Exactly one of file, program and driver changes colours; two of them spoil the whole run.",
         ))  # fmt: skip
+    findings += _on_the_platen(inputs)
     findings += _proof_findings(inputs.proof)
     done = ledger.printed + sum(p.fetched for p in ledger.pools.values()) > 0 and ledger.to_print == 0
     state: State = "ready"
