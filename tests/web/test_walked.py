@@ -138,3 +138,18 @@ def test_a_pair_of_socks_takes_two_transfers_a_side(counter):
     assert row["slots"][0]["ordered"] == 4
     card = counter.get(f"/api/jobs/{job}/press-card").json()
     assert card["at_once"] == 4
+
+
+def test_a_marked_test_sheet_settles_which_face_this_printer_prints(counter):
+    job = taken(counter, "toner-opaque", "tee-black")
+    seen = counter.job(job)
+    printer, load = seen["line"]["way"]["printer"], station(seen, "print")["drawing"]
+    assert load["prints"] == ""
+    told = counter.client.put(
+        f"/api/printers/{printer}/feeds/toner-opaque/face", json={"prints": "down"}, headers=counter.headers
+    )
+    assert told.status_code == 200
+    after = station(counter.job(job), "print")["drawing"]
+    assert after["prints"] == "down"
+    assert after["steps"][1].endswith("face DOWN in the tray: a marked test sheet showed it.")
+    assert "face up" not in " ".join(after["steps"]).lower()

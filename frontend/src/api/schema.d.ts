@@ -1243,6 +1243,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printers/{printer}/feeds/{method}/face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Settle Face
+         * @description Which side of a sheet this printer prints, as a marked test sheet showed.
+         */
+        put: operations["settle_face"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1724,8 +1744,16 @@ export interface components {
              * @default []
              */
             obstacles: string[];
+            /** Scorch C */
+            scorch_c?: number | null;
             /** Shape */
             shape?: ("flat" | "mug") | null;
+            /**
+             * Stretch
+             * @default some
+             * @enum {string}
+             */
+            stretch: "none" | "some" | "much";
             /** Thickness Mm */
             thickness_mm?: number | null;
         };
@@ -2785,6 +2813,14 @@ export interface components {
             /** Without Blank */
             without_blank: string;
         };
+        /** FaceIn */
+        FaceIn: {
+            /**
+             * Prints
+             * @enum {string}
+             */
+            prints: "up" | "down";
+        };
         /**
          * Fault
          * @description Something that is seen, the stages it is seen at, which methods can have it, and the cure.
@@ -2860,6 +2896,12 @@ export interface components {
             /** Printable Mm */
             printable_mm: number;
             /**
+             * Prints
+             * @default
+             * @enum {string}
+             */
+            prints: "" | "up" | "down";
+            /**
              * Verdict
              * @default Load it as the card says
              */
@@ -2897,6 +2939,12 @@ export interface components {
             price?: string | null;
             /** Printable Mm */
             printable_mm: number;
+            /**
+             * Prints
+             * @default
+             * @enum {string}
+             */
+            prints: "" | "up" | "down";
             /**
              * Verdict
              * @default Load it as the card says
@@ -3553,12 +3601,28 @@ export interface components {
              * @default film
              */
             medium: string;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
             /** Mirror Sentence */
             mirror_sentence: string;
             /** Mirrored */
             mirrored: boolean;
             /** Printer */
             printer: string;
+            /**
+             * Printer Id
+             * @default
+             */
+            printer_id: string;
+            /**
+             * Prints
+             * @default
+             * @enum {string}
+             */
+            prints: "" | "up" | "down";
             /** Steps */
             steps: string[];
             /**
@@ -5329,6 +5393,11 @@ export interface components {
         SchoolChoice: {
             /** Consequence */
             consequence: string;
+            /**
+             * Fibres
+             * @default []
+             */
+            fibres: string[];
             /**
              * From Mm
              * @default 0
@@ -10274,6 +10343,69 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Feed-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Printer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_face: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+                method: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FaceIn"];
             };
         };
         responses: {

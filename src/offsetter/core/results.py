@@ -212,6 +212,10 @@ class LoadDrawing(Frozen):
     medium: str = "film"
     media: str = ""
     faces: tuple[str, ...] = ()
+    prints: Literal["", "up", "down"] = ""
+    """Which side this printer prints, as a marked test sheet showed; empty: nobody tried."""
+    method: str = ""
+    printer_id: str = ""
     wet: bool = True
     """It leaves the printer wet, for powder."""
 

@@ -4,7 +4,7 @@ import math
 import re
 import unicodedata
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import ValidationError
 
@@ -136,6 +136,16 @@ class Inventory:
                 "printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds]
             )
         return self._jobs.shop()[0].printers[printer_id]
+
+    def settle_face(self, printer_id: str, method: str, prints: Literal["up", "down"], author: str) -> Printer:
+        """What a marked test sheet showed: which side of a sheet this printer prints."""
+        printer = self._jobs.shop()[0].printers.get(printer_id)
+        feed = printer.feed(method) if printer else None
+        if feed is None:
+            raise Refusal(
+                "not-owned", "No such printer takes this medium.", "Nothing was saved.", "Choose one of the shop's own."
+            )
+        return self.put_feed(printer_id, feed.model_copy(update={"prints": prints}), author)
 
     def heat_of(self, press_id: str) -> tuple[Press, PressHeat | None]:
         """A press and the model fitted to its readings; None while there are none."""

@@ -1,6 +1,6 @@
 """The shop's own blanks and presses, and what a job makes of them: heat and money."""
 
-from typing import Any
+from typing import Any, Literal
 
 from fastapi import APIRouter, Depends
 from pydantic import Field
@@ -11,6 +11,7 @@ from offsetter.core.values import Frozen
 from offsetter.desk.inventory import BlankView
 from offsetter.desk.press import BatchView
 from offsetter.web.guard import Person, Who, signed_in
+from offsetter.web.limits import FactId
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
@@ -68,6 +69,16 @@ def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person
 def put_feed(printer: str, feed: Feed, desk: Desk, person: Person, who: Who) -> Printer:
     """What a printer takes for one method."""
     return desk.inventory.put_feed(printer, feed, person, may_price=who.user.role == "owner")
+
+
+class FaceIn(Frozen):
+    prints: Literal["up", "down"]
+
+
+@router.put("/printers/{printer}/feeds/{method}/face")
+def settle_face(printer: FactId, method: FactId, given: FaceIn, desk: Desk, person: Person) -> Printer:
+    """Which side of a sheet this printer prints, as a marked test sheet showed."""
+    return desk.inventory.settle_face(printer, method, given.prints, person)
 
 
 @router.get("/presses/{press}/heat")

@@ -1,8 +1,9 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
-import { drawingOf, type Job, type Run } from "../../api/types";
+import { type DrawingOf, drawingOf, type Job, type Run } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
@@ -53,7 +54,37 @@ export function PrintBench({ station, jobLine }: StationProps) {
               <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
             </p>
           )}
+          {drawing.feed === "sheet" && drawing.faces.length > 0 && <TestSheet drawing={drawing} />}
         </section>
+      </div>
+    </div>
+  );
+}
+
+/** Which side this printer prints is settled once, by a marked sheet; its own load card says it from then on. */
+function TestSheet({ drawing }: { drawing: DrawingOf<"print"> }) {
+  const queries = useQueryClient();
+  const outbox = useOutbox();
+  const settle = async (prints: "up" | "down") => {
+    const path = { printer: drawing.printer_id, method: drawing.method };
+    try {
+      await told(api.PUT("/api/printers/{printer}/feeds/{method}/face", { params: { path }, body: { prints } }));
+      await queries.invalidateQueries({ queryKey: ["job"] });
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
+  return (
+    <div className="mt-2">
+      <p>
+        <span className="font-semibold">
+          {drawing.prints ? "Settled by a test sheet." : "Not sure which side it prints?"}
+        </span>{" "}
+        Mark a sheet's upper side, print a line on it, and look:
+      </p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        <Button onClick={() => void settle("up")}>It is on the marked side</Button>
+        <Button onClick={() => void settle("down")}>It is on the back</Button>
       </div>
     </div>
   );

@@ -1,3 +1,4 @@
+import re
 from decimal import Decimal
 from typing import Any, Literal
 
@@ -5,6 +6,7 @@ from pydantic import Field, model_validator
 
 from offsetter.core.values import Frozen
 
+SPEAKS_OF_FACES = re.compile(r"\bface (up|down)\b|face to the heads", re.IGNORECASE)
 LARGEST_MM = 10_000
 """No roll, sheet or platen of a small shop is larger."""
 
@@ -36,6 +38,32 @@ class Feed(Frozen):
     """The one thing to do, in words."""
     faces: tuple[str, ...] = ()
     """How its two faces are told apart, the printed one first."""
+    prints: Literal["", "up", "down"] = ""
+    """Which side of a sheet this printer prints as it lies in its tray: what a marked test sheet showed; empty: nobody tried."""
+
+    @property
+    def face_said(self) -> str:
+        """How a sheet is laid here, where a test sheet settled it."""
+        if not self.prints or not self.faces:
+            return ""
+        face = self.faces[0].split(":")[0]
+        return f"{face[:1].upper()}{face[1:]} face {self.prints.upper()} in the tray: a marked test sheet showed it."
+
+    @property
+    def steps(self) -> tuple[str, ...]:
+        """The load card; what the test sheet showed stands where it speaks of faces."""
+        said = self.face_said
+        if not said:
+            return self.load_card
+        rest = tuple(s for s in self.load_card if not SPEAKS_OF_FACES.search(s))
+        return (said, *rest)
+
+    @property
+    def told(self) -> str:
+        """The one thing to do, in words."""
+        if not self.face_said or not SPEAKS_OF_FACES.search(self.verdict):
+            return self.verdict
+        return f"{self.faces[0].split(':')[0]} face {self.prints} in the tray"
 
 
 class Printer(Frozen):

@@ -134,7 +134,7 @@ def judge(inputs: Inputs) -> StationResult:
         f"{inputs.spec.dpi} dpi · printed at 100 %, never fitted to the page",
         findings=tuple(findings),
         drawing=LoadDrawing(
-            steps=(inputs.printer.care_before, *inputs.feed.load_card), feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
+            steps=(inputs.printer.care_before, *inputs.feed.steps), method=inputs.method.id, printer_id=inputs.printer.id, prints=inputs.feed.prints, feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
             faces=inputs.feed.faces, wet=inputs.wet, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
             would_show=inputs.would_show, mirror_sentence=mirror_sentence(inputs.method, would_show=inputs.would_show, is_read=inputs.words != "unread"),
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
@@ -186,7 +186,7 @@ def _verdict(inputs: Inputs, done: bool) -> str:
         return (
             f"Load {inputs.printer.name} and print {ledger.to_print} more"
             if ledger.printed
-            else (f"Load {inputs.printer.name}: {inputs.feed.verdict}")
+            else (f"Load {inputs.printer.name}: {inputs.feed.told}")
         )
     if inputs.measure:
         return "The files are made at full size: release the run"
