@@ -4605,6 +4605,13 @@ export interface components {
             faults: components["schemas"]["Fault"][];
             /** First Done */
             first_done: boolean;
+            /**
+             * Gauge
+             * @default {}
+             */
+            gauge: {
+                [key: string]: string;
+            };
             /** Heats */
             heats: string;
             /**

@@ -208,6 +208,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               then={thenOf(next, stages, isPreparing)}
               placing={placing}
               covers={covers}
+              gauge={card.gauge}
             />
           </Boundary>
         </div>

@@ -9,10 +9,11 @@ type InstructionProps = {
   then: string;
   placing: string;
   covers: Cover[];
+  gauge: { [word: string]: string };
 };
 
 /** One instruction in the largest type, and the clock. */
-export function Instruction({ next, label, slots, labelOf, then, placing, covers }: InstructionProps) {
+export function Instruction({ next, label, slots, labelOf, then, placing, covers, gauge }: InstructionProps) {
   const units = useUnits();
   const stage = "stage" in next ? next.stage : null;
   const isRunning = next.kind === "run" && next.leftS > 0;
@@ -66,7 +67,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
         <p className="text-2xl text-soft">
           {isOver
             ? `It ran ${Math.round(-left)} s over ${stage.time_s} s.`
-            : `of ${stage.time_s} s${stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}` : ""}`}
+            : `of ${stage.time_s} s${stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}${gauge[stage.pressure] ? ` (${gauge[stage.pressure]} on the gauge)` : ""}` : ""}`}
         </p>
       )}
       {isRunning && stage && <p className="text-[32px] leading-tight font-bold text-heat">Then: {stage.then}</p>}

@@ -84,6 +84,8 @@ class PressCard(Frozen):
     """What can go wrong under this press by this method, each with its cure."""
     covers: tuple[CoverLeft, ...]
     """Sheets used up by counting, as they lie at this press."""
+    gauge: dict[str, str] = {}
+    """Word for a pressure to what this press shows for it."""
     at_once: int
     """Things that the platen takes in one pressing."""
     platen: PlatenLayout | None
@@ -154,7 +156,7 @@ class Presses:
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels) if is_press else (),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
             faults=tuple(f for f in derive.faults_of(shop, line.way, seen.job.decisions, blank) if any(f.is_at(s.id) for s in stages)),
-            at_once=len(drawing.platen.spots) if drawing.platen else 1, platen=drawing.platen,
+            gauge={} if oven else press.gauge, at_once=len(drawing.platen.spots) if drawing.platen else 1, platen=drawing.platen,
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 

@@ -15,7 +15,6 @@ from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
 from offsetter.web.guard import Owner, Person, Who, refuse_others, signed_in
-from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import (
     AddPrintIn,
     AdviceOut,
@@ -148,7 +147,7 @@ def add_print(job_id: str, new: AddPrintIn, desk: Desk, person: Person) -> JobOu
     return job_out(desk, job_id, person, desk.orders.add_print(job_id, new.place, person))
 
 
-@router.post("/jobs/{job_id}/names", max_body_size=MOST_BYTES + FORM_BYTES)
+@router.post("/jobs/{job_id}/names")
 def take_names(job_id: str, file: Annotated[UploadFile, File()], desk: Desk, person: Person, print: str = "") -> JobOut:
     """A CSV of names: numbered pieces, each with its own text."""
     desk.orders.take_names(job_id, file.file.read(MOST_BYTES + 1), person)

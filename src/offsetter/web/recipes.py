@@ -14,7 +14,6 @@ from offsetter.core.values import Finding, Frozen
 from offsetter.desk.recipes import MOST_BYTES, Source
 from offsetter.formats.recipe_pdf import write_recipe
 from offsetter.web.guard import Owner, Person, signed_in
-from offsetter.web.limits import FORM_BYTES
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
@@ -115,13 +114,13 @@ def enter_values(recipe_id: str, given: ValuesIn, desk: Desk, person: Person) ->
     )
 
 
-@router.post("/recipes", status_code=201, max_body_size=MOST_BYTES + FORM_BYTES)
+@router.post("/recipes", status_code=201)
 def import_recipe(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> RecipeOut:
     """A recipe as JSON, as it is exported."""
     return _recipe_out(desk, desk.recipes.take(file.file.read(MOST_BYTES + 1), person), {})
 
 
-@router.post("/methods", status_code=201, max_body_size=MOST_BYTES + FORM_BYTES)
+@router.post("/methods", status_code=201)
 def add_method(file: Annotated[UploadFile, File()], desk: Desk, who: Owner) -> MethodAdded:
     """A method file (TOML): one more way, made of the capabilities that are known."""
     return MethodAdded(id=desk.recipes.add_method(file.file.read(MOST_BYTES + 1), file.filename or "the file"))
