@@ -1,6 +1,10 @@
-"""Every format broken in five ways: read in the child process, each refused in three parts, nothing left behind."""
+"""Every format broken in five ways, and at random: read in the child process, refused in three parts, nothing left behind.
+
+OFFSETTER_FUZZ multiplies how many are made at random (./offsetter soak).
+"""
 
 import io
+import os
 
 import numpy as np
 import pytest
@@ -53,3 +57,42 @@ def test_it_is_refused_whichever_way_it_is_broken(tmp_path, name):
         assert refused.value.code == ("not-a-picture" if what == "its end first" else "broken-file"), what
         assert all((refused.value.happened, refused.value.kept, refused.value.to_do))
         assert not list(tmp_path.glob("out/*"))
+
+
+EACH = 3 * int(os.environ.get("OFFSETTER_FUZZ", "1"))
+SEED = int(os.environ.get("OFFSETTER_SEED", "20"))
+
+
+def gnawed(data: bytes, dice: np.random.Generator) -> bytes:
+    """Some bytes other ones, and now and then a piece left out, doubled or put elsewhere."""
+    found = bytearray(data)
+    for _ in range(int(dice.integers(1, 40))):
+        found[int(dice.integers(len(found)))] = int(dice.integers(256))
+    start, long = int(dice.integers(len(found))), int(dice.integers(1, 400))
+    piece = found[start : start + long]
+    match int(dice.integers(4)):
+        case 0:
+            del found[start : start + long]
+        case 1:
+            found[start:start] = piece * 3
+        case 2:
+            found += piece
+        case _:
+            pass
+    return bytes(found)
+
+
+@pytest.mark.parametrize("name", WHOLE)
+def test_what_is_gnawed_at_random_is_read_or_refused_and_leaves_nothing_half_made(tmp_path, name):
+    dice = np.random.default_rng([SEED, len(name), ord(name[2])])
+    for n in range(EACH):
+        file, folder = tmp_path / f"{n}-{name}", tmp_path / "out" / str(n)
+        file.write_bytes(gnawed(WHOLE[name](), dice))
+        said = None
+        try:
+            read = receive(file, name, "abc", folder).pixels[0] > 0
+        except Refusal as refused:
+            read, said = False, refused
+        assert read or (said is not None and said.happened and said.kept and said.to_do), n
+        assert read or not folder.exists(), n
+        assert not list(tmp_path.glob("out/*.part")), n

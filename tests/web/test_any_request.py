@@ -86,3 +86,8 @@ def test_no_request_is_answered_by_a_server_error(label, client, real):
             assert "/src/offsetter" not in answer.text
 
     ask()
+
+
+def test_what_is_kept_still_is_what_folding_anew_gives(client, real):
+    """After whatever this worker's requests did to the shop."""
+    assert client.app.state.services.standings.refold() == []
