@@ -25,6 +25,7 @@ WRONG = {
     "a malformed file": ("place", {"file": "../../../etc/passwd"}),
     "a file too long to be one": ("place", {"file": LONG}),
     "a place off any blank": ("place", {"place": "moon"}),
+    "a place of odd letters": ("place", {"place": "<b>"}),
     "widths of a size with a long name": ("place", {"widths_um": {LONG: 60_000}}),
     "lines with long names": ("place", {"lines": [LONG]}),
 }

@@ -153,3 +153,31 @@ def test_a_marked_test_sheet_settles_which_face_this_printer_prints(counter):
     assert after["prints"] == "down"
     assert after["steps"][1].endswith("face DOWN in the tray: a marked test sheet showed it.")
     assert "face up" not in " ".join(after["steps"]).lower()
+
+
+def test_shorts_have_a_leg_of_their_own_and_the_second_print_begins_with_the_first_ones_picture(counter):
+    shorts = {
+        **OWN["white polyester tee"],
+        "name": "Shorts",
+        "places": [{"name": "left leg", "width_mm": 140, "height_mm": 180}],
+    }
+    made = counter.post("/api/blanks", json=shorts)
+    assert made.status_code == 201, made.text
+    job = taken(counter, "sub-ink-fabric", made.json()["id"])
+    first = counter.job(job)["line"]["decisions"]["place"]
+    assert "left leg" in station(counter.job(job), "order")["drawing"]["garment"]["places"]
+    seen = counter.post(f"/api/jobs/{job}/prints", json={"place": "left leg"}).json()
+    place = seen["line"]["decisions"]["place"]
+    assert (place["file"], place["place"]) == (first["file"], "left leg")
+    assert place["width_um"] <= 140_000
+    drawing = station(seen, "order")["drawing"]
+    assert drawing["garment"]["bounds_mm"] == [-70, 0, 70, 180]
+    assert [s["verdict"] for s in seen["line"]["stations"] if s["state"] == "blocked"] == []
+    assert "left leg flat on the platen" in seen["passes"][1]["turn"]
+    card = counter.get(f"/api/jobs/{job}/press-card", params={"print": seen["print"]}).json()
+    assert "below the upper edge of the left leg" in card["placings"][0]["below"]
+    # The largest that fits there, in one touch.
+    (largest,) = [f for f in drawing["fits"] if f["name"] == "largest"]
+    assert largest["width_mm"] == 140
+    refused = counter.decide(job, "place", place="right leg", print=seen["print"])
+    assert refused.json()["code"] == "no-such-place"

@@ -1675,11 +1675,8 @@ export interface components {
         };
         /** AddPrintIn */
         AddPrintIn: {
-            /**
-             * Place
-             * @enum {string}
-             */
-            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve" | "front" | "wrap" | "side one" | "side two";
+            /** Place */
+            place: string;
         };
         /** Advice */
         Advice: {
@@ -2068,6 +2065,11 @@ export interface components {
              * @default []
              */
             obstacles: components["schemas"]["Obstacle"][];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["OwnPlace"][];
             /**
              * Plural
              * @default
@@ -4137,6 +4139,18 @@ export interface components {
             width_mm: number;
         };
         /**
+         * OwnPlace
+         * @description Where a print can sit that the shape alone does not tell of: a leg, a waistband, a pocket's face. Its measures in mm.
+         */
+        OwnPlace: {
+            /** Height Mm */
+            height_mm: number;
+            /** Name */
+            name: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * Pass
          * @description One print's turn on the press: every piece goes through it before the next print's.
          */
@@ -4360,9 +4374,8 @@ export interface components {
             /**
              * Place
              * @default front chest
-             * @enum {string}
              */
-            place: "front chest" | "left chest" | "back" | "left sleeve" | "right sleeve" | "front" | "wrap" | "side one" | "side two";
+            place: string;
             /** Seen */
             seen?: components["schemas"]["Seen"][] | null;
             /**

@@ -12,9 +12,8 @@ from offsetter.core.values import Frozen, Seen
 WIDEST_UM = 3_000_000
 
 
-PrintPlace = Literal[
-    "front chest", "left chest", "back", "left sleeve", "right sleeve", "front", "wrap", "side one", "side two"
-]  # fmt: skip
+PrintPlace = Annotated[str, Field(pattern=r"^[a-z][a-z0-9 -]{1,23}$")]
+"""On the blank: a place that its shape has, or one of its own."""
 MOST_VERSIONS = 1_000_000
 MOST_PIECES = 2_000
 """Names a job takes; a larger list is two jobs."""

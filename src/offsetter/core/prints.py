@@ -15,7 +15,6 @@ from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
 
 FRONT = ("front chest", "left chest")
-OF_FLAT_THINGS = ("front", "wrap", "side one", "side two")
 
 
 class TextArt(Frozen):
@@ -173,7 +172,7 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     colours = len(one.facts.colours) if one.facts else 1
     art: ArtKind = "lettering" if place.text else "photo" if colours > PHOTO_COLOURS else "graphic"
     size = blank.sizes[kind_of(slot).split("/")[1]]
-    under = obstacles_under(blank, place_on(size, place.place), box_of(place, width, height))
+    under = obstacles_under(blank, place_on(blank, size, place.place), box_of(place, width, height))
     panel = placement.panel(blank, size, place.place)
     bleeds = blank.kind == "hard" and width / 1000 > panel.bounds_mm[2] - panel.bounds_mm[0] - 1
     return AdviceJob(
@@ -230,7 +229,7 @@ def first_place(blank: Blank) -> PlaceDoc:
 def starting_place(blank: Blank, place: str, height_share: float = 1.0) -> PlaceDoc:
     """Where a print begins on this blank and side, until somebody moves it. height_share: of its width."""
     size = next(iter(blank.sizes.values()))
-    place = placement.place_on(size, place)
+    place = placement.place_on(blank, size, place)
     panel = placement.panel(blank, size, place)
     if panel.origin in ("collar", "shoulder seam"):
         width, below, offset = GARMENT_START[place]
@@ -289,7 +288,7 @@ def pad_for(method: Method, blank: Blank, place: PlaceDoc, size: str, height_um:
     if method.uneven != "pad":
         return ""
     cut = blank.sizes[size]
-    under = obstacles_under(blank, place_on(cut, place.place), box_of(place, place.width_for(size), height_um))
+    under = obstacles_under(blank, place_on(blank, cut, place.place), box_of(place, place.width_for(size), height_um))
     return " and ".join(dict.fromkeys(o.kind for o in under))
 
 
@@ -373,7 +372,7 @@ def placing_of(place: PlaceDoc) -> str:
 def _below(place: PlaceDoc) -> str:
     mm = place.below_collar_um / 1000
     fingers = round(mm / FINGER_MM)
-    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place not in OF_FLAT_THINGS else ""
+    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place in GARMENT_START else ""
     edge = _edge(place)
     return f"{mm:.0f} mm below {edge}{words}" if mm >= 0 else f"{-mm:.0f} mm over {edge}"
 
@@ -386,12 +385,12 @@ def _edge(place: PlaceDoc) -> str:
         "front": "the upper edge",
         "side one": "the upper edge",
         "side two": "the upper edge",
-    }.get(place.place, "collar")
+    }.get(place.place, "collar" if place.place in GARMENT_START else f"the upper edge of the {place.place}")
 
 
 def _across(place: PlaceDoc) -> str:
     off = place.offset_um / 1000
-    flat = place.place in OF_FLAT_THINGS
+    flat = place.place not in GARMENT_START
     line = "opposite the handle" if place.place == "wrap" else "on the middle" if flat else "on the fold crease"
     if off == 0:
         return f"ticks {line}"

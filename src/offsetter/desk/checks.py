@@ -5,8 +5,10 @@ from collections.abc import Collection, Iterable, Mapping
 from pydantic import ValidationError
 
 from offsetter.core import derive
+from offsetter.core.compute.placement import places_on
 from offsetter.core.decisions import Decisions, OrderDoc, Way
 from offsetter.core.facts import Shop
+from offsetter.core.facts.blanks import TAKEN_NAMES
 from offsetter.core.values import Refusal
 from offsetter.intake.names import letters_not_drawn
 
@@ -50,6 +52,14 @@ def check_order(shop: Shop, order: OrderDoc) -> None:
             raise Refusal(
                 "no-such-blank", f"{what}.", "The order was not saved.", "Choose a blank and its sizes from the list."
             )
+
+
+def check_place(shop: Shop, order: OrderDoc, place: str) -> None:
+    """Raises Refusal for a place that none of the order's blanks has."""
+    blanks = [shop.blanks[ln.blank] for ln in order.lines]
+    if not any(place in places_on(b, s) for b in blanks for s in b.sizes.values()) and place not in TAKEN_NAMES:
+        raise Refusal("no-such-place", f"None of this order's blanks has a “{place}”.", "The print is as it was.",
+                      "Choose one of the blank's places, or add it to the blank first.")  # fmt: skip
 
 
 def check_way(shop: Shop, decisions: Decisions) -> None:

@@ -30,7 +30,7 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.bounded import Bounded
-from offsetter.desk.checks import check_facts, check_order, check_way, unreadable
+from offsetter.desk.checks import check_facts, check_order, check_place, check_way, unreadable
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
@@ -274,6 +274,7 @@ class Jobs:
         shop, _ = self.shop()
         check_order(shop, drafted.order)
         check_way(shop, drafted.decisions)
+        check_place(shop, drafted.order, drafted.decisions.place.place)
         return self.work_out(drafted)
 
     def decide(
@@ -288,6 +289,8 @@ class Jobs:
         check_order(shop, drafted.order)
         for one in drafted.prints:
             check_way(shop, one.decisions)
+        if station == "place":
+            check_place(shop, drafted.order, drafted.decisions.place.place)
         document = self._accepted(stored, drafted, station)
         try:
             with self.changing(job_id, is_decision=True) as session:

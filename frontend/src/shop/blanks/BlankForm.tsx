@@ -7,6 +7,7 @@ import { Button, Pick, Switch } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { FromPhotograph } from "./FromPhotograph";
 import { Obstacles, type Stands, typed } from "./Obstacles";
+import { type Own, OwnPlaces, ownOf } from "./OwnPlaces";
 import { draftsOf, SHAPES, type Shape, SizeTable, shapeOf, sizesOf } from "./SizeTable";
 
 const MATERIALS: NonNullable<Blank["material"]>[] = [
@@ -54,6 +55,8 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
     Object.values(from?.sizes ?? {}).some((s) => "is_round" in s && s.is_round === true),
   );
   const [obstacles, setObstacles] = useState<Stands[]>(() => (from?.obstacles ?? []).map(typed));
+  const [places, setPlaces] = useState<Own[]>(() => (from?.places ?? []).map(ownOf));
+  const [isPair, setPair] = useState((from?.items ?? 1) > 1);
   const [wrong, setWrong] = useState("");
   const number = (text: string) => Number(text.replace(",", "."));
 
@@ -81,6 +84,12 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       stretch,
       price: price.replace(",", ".").trim() || "0",
       sizes: measured,
+      items: isPair ? Math.max(2, from?.items ?? 2) : 1,
+      places: places.map((p) => ({
+        name: p.name.trim().toLowerCase(),
+        width_mm: number(p.wide),
+        height_mm: number(p.high),
+      })),
       article: blank ? (blank.article ?? "") : like ? like.article || like.id : "",
       obstacles: obstacles.map((o) => ({
         kind: o.kind,
@@ -200,7 +209,9 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         )}
         {shape === "flat" && <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />}
         <SizeTable shape={shape} rows={sizes} onChange={setSizes} />
+        <Switch label="A pair" hint="two alike things, each with its own print" value={isPair} onChange={setPair} />
         <Obstacles rows={obstacles} onChange={setObstacles} />
+        <OwnPlaces rows={places} onChange={setPlaces} />
         {wrong && (
           <p role="alert" className="col-span-full border-l-4 border-stop pl-3 text-stop">
             {wrong}

@@ -51,15 +51,23 @@ def places_of(size: Size) -> tuple[str, ...]:
     return ("wrap",) if isinstance(size, MugSize) else ("side one", "side two")
 
 
-def place_on(size: Size, place: str) -> str:
+def places_on(blank: Blank, size: Size) -> tuple[str, ...]:
+    """The same with the blank's own places."""
+    return (*places_of(size), *(p.name for p in blank.places))
+
+
+def place_on(blank: Blank, size: Size, place: str) -> str:
     """The place itself, or the usual one where this blank has no such place."""
-    places = places_of(size)
+    places = places_on(blank, size)
     return place if place in places else places[0]
 
 
 def panel(blank: Blank, size: Size, place: str) -> Panel:
     """The side of a blank that a print lies on."""
-    place = place_on(size, place)
+    place = place_on(blank, size, place)
+    own = next((p for p in blank.places if p.name == place), None)
+    if own is not None:
+        return _flat(FlatSize(width_mm=own.width_mm, height_mm=own.height_mm), hem_mm=0.0)
     if isinstance(size, GarmentSize):
         return _sleeve(size) if place.endswith("sleeve") else _body(size, place)
     if isinstance(size, FlatSize):
@@ -80,7 +88,7 @@ def safe_zone(size: Size) -> str:
 def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obstacle, ...]:
     """What stands up on this side, under the box when one is given."""
     side = "back" if place in ("back", "side two") else "front"
-    if place.endswith("sleeve"):
+    if place.endswith("sleeve") or any(p.name == place for p in blank.places):
         return ()
     here = [o for o in blank.obstacles if o.side == side]
     if box is None:

@@ -67,7 +67,29 @@ class Obstacle(Frozen):
     """How high it stands."""
 
 
+class OwnPlace(Frozen):
+    """Where a print can sit that the shape alone does not tell of: a leg, a waistband, a pocket's face. Its measures in mm."""
+
+    name: str = Field(pattern=r"^[a-z][a-z0-9 -]{1,23}$")
+    width_mm: Mm
+    height_mm: Mm
+
+
 Material = Literal["", "coated metal", "hardboard", "ceramic", "glass", "wood-grain", "plastic"]
+
+
+TAKEN_NAMES = {
+    "front chest",
+    "left chest",
+    "back",
+    "left sleeve",
+    "right sleeve",
+    "front",
+    "wrap",
+    "side one",
+    "side two",
+}
+"""Of the places that shapes have."""
 
 
 class Blank(Frozen):
@@ -96,6 +118,8 @@ class Blank(Frozen):
     items: int = Field(1, ge=1, le=4)
     """Alike things that make one piece, each with its own print: a pair is two."""
     obstacles: tuple[Obstacle, ...] = Field((), max_length=20)
+    places: tuple[OwnPlace, ...] = Field((), max_length=12)
+    """Besides those that its shape has."""
     sizes: dict[Annotated[str, Field(min_length=1, max_length=20)], Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)
 
@@ -107,6 +131,13 @@ class Blank(Frozen):
     def has_foil(self) -> bool:
         """Mugs have none, nor has cloth."""
         return self.kind == "hard" and self.foil and not any(isinstance(s, MugSize) for s in self.sizes.values())
+
+    @model_validator(mode="after")
+    def places_are_told_apart(self) -> "Blank":
+        names = [p.name for p in self.places]
+        if len(set(names)) < len(names) or set(names) & TAKEN_NAMES:
+            raise ValueError("every place has a name of its own, and none of the shape's own names")
+        return self
 
     @model_validator(mode="after")
     def fibres_make_one(self) -> "Blank":

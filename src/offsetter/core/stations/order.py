@@ -80,7 +80,7 @@ def judge(inputs: Inputs) -> StationResult:
     pieces, several = order.pieces, len(order.lines) > 1
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
     what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
-    on = placement.place_on(blank.sizes[size], place.place)
+    on = placement.place_on(blank, blank.sizes[size], place.place)
     where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(on, f"on the {on}")
     verdict = f"{pieces} {what}, print {width:.0f} x {height:.0f} mm {where}"
     if any(f.code == "too-wide" for f in findings):
