@@ -2,6 +2,8 @@
 
 import pytest
 
+from offsetter.core.facts import ColouredSheet, Levels
+from offsetter.core.levels import short_coloured
 from tests.web.test_methods import fill_missing, shop_of_its_own, station, strangers, taken, through
 
 
@@ -181,3 +183,16 @@ def test_shorts_have_a_leg_of_their_own_and_the_second_print_begins_with_the_fir
     assert largest["width_mm"] == 140
     refused = counter.decide(job, "place", place="right leg", print=seen["print"])
     assert refused.json()["code"] == "no-such-place"
+
+
+def test_the_coloured_sheet_is_chosen_from_those_in_store_and_named_at_the_press(counter):
+    job = taken(counter, "toner-colour-sheet", "tee-black")
+    sheets = station(counter.job(job), "colour")["drawing"]["sheets"]
+    gold = next(s for s in sheets if s["name"] == "gold")
+    assert counter.decide(job, "colour", sheet_colour=gold["colour"]).status_code == 200
+    seen = counter.job(job)
+    assert "Coloured sheet: gold" in repr(station(seen, "press")["drawing"])
+    levels = Levels(sheets={"coloured-sheet-gold": 1})
+    (short,) = short_coloured(levels, ColouredSheet(**gold), 2)
+    assert "1 gold sheet is in store, this run takes 2" in short.message
+    assert short_coloured(Levels(), ColouredSheet(**gold), 2) == ()

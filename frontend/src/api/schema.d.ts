@@ -2518,6 +2518,11 @@ export interface components {
             misses_share: number;
             /** Over Limit Share */
             over_limit_share: number;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: components["schemas"]["ColouredSheet"][];
         };
         /** ColourOut */
         ColourOut: {
@@ -2560,6 +2565,13 @@ export interface components {
             printed: string;
             /** Share */
             share: number;
+        };
+        /** ColouredSheet */
+        ColouredSheet: {
+            /** Colour */
+            colour: string;
+            /** Name */
+            name: string;
         };
         /**
          * Condition

@@ -13,7 +13,20 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.platen import Laying
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of
-from offsetter.core.facts import Blank, Feed, Levels, Method, Oven, Press, Printer, Recipe, Shop, Stage, advice_facts
+from offsetter.core.facts import (
+    Blank,
+    ColouredSheet,
+    Feed,
+    Levels,
+    Method,
+    Oven,
+    Press,
+    Printer,
+    Recipe,
+    Shop,
+    Stage,
+    advice_facts,
+)
 from offsetter.core.garments import draw_garment
 from offsetter.core.ledger import Ledger, fold
 from offsetter.core.prints import JobPrint, Pass, Variant
@@ -249,7 +262,14 @@ class Context:
     def stages_here(self) -> tuple[Stage, ...]:
         """The recipe's stages as they go on this blank."""
         pad = prints.pad_for(self.method, self.blank, self.shown, self.size, self.height_um)
-        return prints.stages_on(self.stages, self.place, self.blank, pad=pad)
+        sheet = self.coloured_sheet
+        return prints.stages_on(self.stages, self.place, self.blank, pad=pad, sheet=sheet.name if sheet else "")
+
+    @property
+    def coloured_sheet(self) -> ColouredSheet | None:
+        """The one chosen, where a sheet gives the colour."""
+        wanted = self.decisions.colour.sheet_colour.upper()
+        return next((s for s in self.method.sheets if s.colour.upper() == wanted), None)
 
     @property
     def after_print(self) -> tuple[Stage, ...]:

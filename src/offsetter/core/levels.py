@@ -2,8 +2,9 @@
 
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.compute.tone import DRIFT_LIMIT
-from offsetter.core.facts import Blank, Feed, Levels, Printer, Shop, condition_id
+from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
 from offsetter.core.values import Finding
+from offsetter.core.wording import several
 
 
 def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int]) -> tuple[Finding, ...]:
@@ -54,6 +55,17 @@ def short_supplies(
                 why=f"{left_ml:.0f} mL are left, a print takes {each:.2f} mL.", fix_text="Have the next bottle at hand.",
             ))  # fmt: skip
     return tuple(found)
+
+
+def short_coloured(levels: Levels, sheet: ColouredSheet, need: int) -> tuple[Finding, ...]:
+    """A caution where the store holds fewer of the coloured sheet than the run takes; nothing where nobody counts them."""
+    left = levels.sheets.get(sheet.medium)
+    if left is None or left >= need:
+        return ()
+    return (Finding(
+        code="coloured-short", severity="caution", message=f"{several(left, f'{sheet.name} sheet', 'is')} in store, this run takes {need}",
+        why="One sheet gives one image its colour.", fix_text="Choose another colour, or order sheets first.",
+    ),)  # fmt: skip
 
 
 CHANNEL_NAMES = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}

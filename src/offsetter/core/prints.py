@@ -248,13 +248,16 @@ def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
     return tuple(s for s in stages if s.only_if != "foil" or blank.has_foil)
 
 
+COLOURED = "Coloured sheet"
 PADDED = "Foam pad under the print"
 
 
-def stages_on(stages: tuple[Stage, ...], place: PlaceDoc, blank: Blank, *, pad: str = "") -> tuple[Stage, ...]:
+def stages_on(
+    stages: tuple[Stage, ...], place: PlaceDoc, blank: Blank, *, pad: str = "", sheet: str = ""
+) -> tuple[Stage, ...]:
     """The recipe's stages on this blank: recipes tell of a garment's front, a pad comes under the print where something stands up.
 
-    pad: what stands up under the print; empty: nothing.
+    pad: what stands up under the print; empty: nothing. sheet: the coloured sheet chosen; empty: none gives the colour.
     """
     is_garment = any(isinstance(s, GarmentSize) for s in blank.sizes.values())
     thing = "Garment" if is_garment else blank.name
@@ -262,6 +265,8 @@ def stages_on(stages: tuple[Stage, ...], place: PlaceDoc, blank: Blank, *, pad: 
     named = f"{thing}, {side}" if is_garment else f"{thing}, other side" if side == "back" else thing
 
     def on_it(layer: Layer) -> Layer:
+        if sheet and layer.what == COLOURED:
+            return layer.model_copy(update={"what": f"{COLOURED}: {sheet}"})
         if layer.kind != "blank":
             return layer
         what = {"Garment, front": named, "Garment with print": f"{thing} with print", "Blank": thing, "Blank with print": f"{thing} with print",

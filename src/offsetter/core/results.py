@@ -9,7 +9,7 @@ from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.facts import SchoolQuestion, Stage
+from offsetter.core.facts import ColouredSheet, SchoolQuestion, Stage
 from offsetter.core.values import Finding, Frozen, Seen
 
 State = Literal["open", "ready", "needs you", "blocked", "done", "out of date", "not needed"]
@@ -130,6 +130,8 @@ class ColourDrawing(Frozen):
     mirrored: bool = False
     condition: str = ""
     """Printer, medium and mode whose profile this is."""
+    sheets: tuple[ColouredSheet, ...] = ()
+    """Coloured sheets to choose from, where one gives the colour."""
     carrier: str = "#C9D0D3"
     """How the bare carrier looks: clear film over grey, paper, or the garment itself."""
 

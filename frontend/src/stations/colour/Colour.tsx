@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { drawingOf } from "../../api/types";
+import { type DrawingOf, drawingOf } from "../../api/types";
 import { Bench, Hatches } from "../../bench/Bench";
 import type { StationProps } from "../../line/station";
 import { Choice, Pick, Slider, Switch } from "../../ui/parts";
@@ -103,6 +103,36 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
 
 const PAD = [20, 40, 46, 40] as const;
 
+type SheetsProps = {
+  sheets: DrawingOf<"colour">["sheets"];
+  chosen: string;
+  onChoose: (colour: string) => void;
+};
+
+/** The coloured sheet that gives the print its colour: chosen as it looks, and shown on the piece. */
+function Sheets({ sheets, chosen, onChoose }: SheetsProps) {
+  const now = sheets.find((s) => s.colour.toUpperCase() === chosen.toUpperCase());
+  return (
+    <fieldset>
+      <legend className="font-semibold">Coloured sheet{now ? `: ${now.name}` : ""}</legend>
+      <div className="mt-1 flex flex-wrap gap-1.5">
+        {sheets.map((s) => (
+          <button
+            key={s.name}
+            type="button"
+            aria-pressed={s === now}
+            aria-label={s.name}
+            title={s.name}
+            onClick={() => onChoose(s.colour)}
+            className={`h-9 w-9 rounded border-2 ${s === now ? "border-act ring-2 ring-act" : "border-hair2"}`}
+            style={{ background: s.colour }}
+          />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
 export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
   const doc = jobLine.document("colour");
   const drawing = drawingOf(station, "colour");
@@ -123,6 +153,13 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
           { id: "carrier", name: "carrier" },
         ]}
       />
+      {drawing.sheets.length > 0 && (
+        <Sheets
+          sheets={drawing.sheets}
+          chosen={doc.sheet_colour ?? ""}
+          onChoose={(sheet_colour) => jobLine.done("colour", { sheet_colour })}
+        />
+      )}
       <Pick
         label="Colours that cannot be reached"
         value={doc.intent ?? "relative"}

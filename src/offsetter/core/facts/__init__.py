@@ -16,13 +16,13 @@ from offsetter.core.facts.colour import (
 )
 from offsetter.core.facts.faults import Fault
 from offsetter.core.facts.machines import Feed, HeatReading, Oven, Press, Printer, PrintMode
-from offsetter.core.facts.methods import Method
+from offsetter.core.facts.methods import ColouredSheet, Method
 from offsetter.core.facts.recipes import Layer, Recipe, SchoolChoice, SchoolQuestion, Stage
 from offsetter.core.facts.shipped import advice_facts, faults, methods, profile_bytes, read_method, recipes
 from offsetter.core.facts.shop import BrokenFact, Levels, Prices, Shop
 
 __all__ = [
-    "Blank", "BrandColour", "BrokenFact", "Condition", "Curve", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "GivenLab", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
+    "Blank", "BrandColour", "BrokenFact", "ColouredSheet", "Condition", "Curve", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "GivenLab", "HeatReading", "Lab", "Layer", "Levels", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
     "PrintMode", "Printer", "Profile", "ProfileTag", "Recipe", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Space", "Stage", "TubeSize", "advice_facts",
     "condition_id", "faults", "methods",
     "profile_bytes", "read_method", "recipes",

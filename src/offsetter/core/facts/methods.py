@@ -31,6 +31,16 @@ class MethodCost(Frozen):
     setup_min: float = Field(0, ge=0)
 
 
+class ColouredSheet(Frozen):
+    name: str = Field(min_length=2, max_length=40)
+    colour: str = Field(pattern=r"^#[0-9A-Fa-f]{6}$")
+
+    @property
+    def medium(self) -> str:
+        """What the store counts it as."""
+        return f"coloured-sheet-{self.name.replace(' ', '-')}"
+
+
 class Method(Frozen):
     """One of the ways to put a picture on a blank. What nobody gave is None and is asked for."""
 
@@ -53,6 +63,8 @@ class Method(Frozen):
     """Stations that have nothing to do here, each with the reason."""
     prepares_first: str = ""
     """Why Prepare comes before Print; empty: it comes after."""
+    sheets: tuple[ColouredSheet, ...] = ()
+    """Coloured sheets to choose from, where one gives the colour."""
     composite_black: bool = False
     """All four toners for one heavy, even layer of one colour."""
     min_stroke_mm: float | None = None

@@ -12,7 +12,7 @@ from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 5
+VERSION = 6
 MISSES_MATTER = 0.05  # of the picture: from memory
 CLEAR_FILM, PAPER = "#C9D0D3", "#F5F3EE"
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
@@ -77,7 +77,9 @@ def live(ctx: Context) -> tuple[Finding, ...]:
     """How far the printer's colours have wandered, while something is still to print."""
     if ctx.ledger.printed and not ctx.ledger.to_print:
         return ()
-    return levels.drifted(ctx.shop, ctx.printer.id, ctx.feed.media, ctx.gone.mode)
+    drifted = levels.drifted(ctx.shop, ctx.printer.id, ctx.feed.media, ctx.gone.mode)
+    sheet, need = ctx.coloured_sheet, len(ctx.layout.cut_lengths_um) if ctx.layout else 0
+    return (*drifted, *(levels.short_coloured(ctx.given.levels, sheet, need) if sheet else ()))
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -147,7 +149,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings=tuple(findings),
         drawing=ColourDrawing(
             garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands, colorant=inputs.method.colorant,
-            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition,
+            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition, sheets=inputs.method.sheets,
         ),
     )  # fmt: skip
 
