@@ -1,11 +1,17 @@
 """Sizes in one touch, and labels that give way to the print."""
 
+from datetime import UTC, datetime
+
 import pytest
 
+from offsetter.core import derive
 from offsetter.core.compute import placement
+from offsetter.core.compute.advice import AdviceArt, AdviceJob, advise
 from offsetter.core.compute.fitting import Room, fits_on
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits, lay_out
-from offsetter.core.facts import Blank, FlatSize
+from offsetter.core.decisions import BlankLine, Decisions, OrderDoc
+from offsetter.core.facts import Blank, FlatSize, Levels, advice_facts
+from offsetter.core.prints import advice_here
 
 A4 = Room(wide_mm=200, long_mm=287)
 
@@ -53,3 +59,28 @@ def test_a_print_that_fills_its_sheet_is_laid_without_labels():
     laid = lay_out(bare)
     assert laid is not None
     assert (laid.label_um, len(laid.cut_lengths_um)) == (0, 2)
+
+
+def test_what_is_advised_for_its_size_fits_on_the_shops_own_sheets(shop):
+    order = OrderDoc(
+        title="x",
+        customer="y",
+        due=datetime(2030, 1, 1, tzinfo=UTC),
+        lines=(BlankLine(blank="tee-black", counts={"M": 1}),),
+    )
+    here = advice_here(shop, Levels(), 1000)
+    blank = shop.blanks["tee-black"].model_copy(update={"colour": "#FFFFFF"})
+    for width in (150, 199, 205, 210, 215, 270, 275):
+        asked = AdviceJob(
+            blank=derive.advice_blank(blank),
+            artwork=AdviceArt(kind="graphic"),
+            width_mm=width,
+            height_mm=width * 0.9,
+            quantity=4,
+        )
+        for one in advise(asked, shop.methods, shop.recipes, advice_facts(), here).ranked:
+            way = derive.proposed_way(shop, "p", one.method, blank)
+            if one.verdict == "ruled-out" or way is None:
+                continue
+            want = Want(width_um=width * 1000, height_um=width * 900, copies=1)
+            assert fits(derive.layout_ask(shop, Decisions(order=order), way, (want,))), (one.method, width)

@@ -191,13 +191,17 @@ def advice_here(shop: Shop, levels: Levels, hours_left: float) -> AdviceHere:
     sheets: dict[str, int] = {}
     metres: dict[str, float] = {}
     wide: dict[str, float] = {}
+    rooms = {
+        f.method: (f.printable_mm, f.length_mm - 2 * f.margin_mm)
+        for p in shop.printers.values() for f in p.feeds if f.kind == "sheet"
+    }  # fmt: skip
     for printer in shop.printers.values():
         for feed in printer.feeds:
             if feed.kind == "sheet" and feed.media in levels.sheets:
                 sheets[feed.method] = levels.sheets[feed.media]
             elif feed.kind == "roll" and printer.id in levels.media_m:
                 metres[feed.method], wide[feed.method] = levels.media_m[printer.id], feed.printable_mm
-    return AdviceHere(methods=frozenset(m for p in shop.printers.values() for m in p.methods), sheets=sheets, metres=metres, roll_mm=wide,
+    return AdviceHere(methods=frozenset(m for p in shop.printers.values() for m in p.methods), sheets=sheets, metres=metres, roll_mm=wide, rooms_mm=rooms,
                       minutes_left=hours_left * 60 * WORKED_SHARE)  # fmt: skip
 
 

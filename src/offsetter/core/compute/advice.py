@@ -78,6 +78,8 @@ class AdviceHere(Frozen):
     """Method to metres left on the roll."""
     roll_mm: dict[str, float] = {}
     """Method to the roll's printable width."""
+    rooms_mm: dict[str, tuple[float, float]] = {}
+    """Method to what its sheet or platen takes here; rolls end nowhere."""
     minutes_left: float | None = None
     """Of work until the order is due."""
 
@@ -188,6 +190,22 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     """The same with what the store and the clock say."""
     if here is None or advised.verdict == "ruled-out" or method.id not in here.methods:
         return advised
+    room = here.rooms_mm.get(method.id)
+    if room is not None and not _goes_on(job, room):
+        small = _no(
+            "size-here",
+            f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on the {room[0]:.0f} x {room[1]:.0f} mm that this shop prints of it",
+        )
+        kept = tuple(r for r in advised.reasons if r.verdict != "good")
+        return advised.model_copy(
+            update={
+                "reasons": (*kept, small),
+                "verdict": "ruled-out",
+                "cost_per_piece": None,
+                "cost_with_blank": None,
+                "minutes_per_piece": None,
+            }
+        )
     said = []
     sheets = here.sheets.get(method.id)
     if sheets is not None and sheets < (need := _sheets(job, method)):
@@ -422,12 +440,17 @@ def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
     wide, high = method.largest_mm
     if not wide:
         return []
-    small, large = sorted((job.width_mm, job.height_mm))
-    if small > min(wide, high) or large > max(wide, high):
+    if not _goes_on(job, method.largest_mm):
         return [
             _no("size", f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on its {wide:.0f} x {high:.0f} mm")
         ]
     return []
+
+
+def _goes_on(job: AdviceJob, room_mm: tuple[float, float]) -> bool:
+    """Turned a quarter or not."""
+    small, large = sorted((job.width_mm, job.height_mm))
+    return small <= min(room_mm) and large <= max(room_mm)
 
 
 def _touches_blank(stage: Stage) -> bool:
