@@ -69,7 +69,7 @@ WALKED = {
     "film, on the roll": ("tee-black", "film", {}, True,
                           {"cure-oven": (165, 120, 300), "pre-press": (160, 2, 5), "transfer": (160, 15, 20), "finish": (160, 10, 15)}, ["while it is wet", "COLD"]),
     "polyester tee": ("white polyester tee", "sub-ink-fabric", {}, True, {"transfer": (204, 60, 60)}, ["Roll it TWICE", "TEAR", "STRAIGHT up"]),
-    "socks": ("socks", "sub-ink-fabric", {"dye-card": "mixed"}, True, {"transfer-mixed": (199, 50, 50)}, ["tape"]),
+    "socks": ("socks", "sub-ink-fabric", {"dye-card": "mixed"}, True, {"transfer-mixed": (199, 50, 50)}, ["tape", "inside it, smooth"]),
     "panel": ("panel", "sub-ink-hard", {}, True, {"transfer": (204, 60, 60)}, ["foil OFF", "panel face UP", "STRAIGHT up"]),
     "plaques": ("plaque", "sub-ink-hard", {}, True, {"transfer-plaque": (204, 80, 90)}, ["foil OFF", "flip"]),
     "key tags": ("key tag", "sub-toner", {}, True, {"transfer": (200, 60, 60)}, ["DYE cartridges", "soft silicone mat", "before rings are fitted"]),

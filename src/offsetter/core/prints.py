@@ -8,7 +8,7 @@ from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.placement import Square, obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage
+from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage, TubeSize
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.runs import Run, physical_signature
@@ -264,6 +264,7 @@ def stages_on(
     pad: what stands up under the print; empty: nothing. sheet: the coloured sheet chosen; empty: none gives the colour.
     """
     is_garment = any(isinstance(s, GarmentSize) for s in blank.sizes.values())
+    is_tube = any(isinstance(s, TubeSize) for s in blank.sizes.values())
     thing = "Garment" if is_garment else blank.name
     side = _side(place)
     named = f"{thing}, {side}" if is_garment else f"{thing}, other side" if side == "back" else thing
@@ -285,6 +286,12 @@ def stages_on(
     def padded(stage: Stage) -> tuple[Layer, ...]:
         stack = tuple(on_it(x) for x in stage.stack)
         at = next((i for i, x in enumerate(stack) if x.kind == "blank"), None)
+        if at is not None and is_tube and stack[0].kind == "platen":
+            stack = (
+                *stack[: at + 1],
+                Layer(what="Jig", kind="tray", note="inside it, smooth, its seams at the edges"),
+                *stack[at + 1 :],
+            )
         if not pad or at is None or stack[0].kind != "platen" or any(x.kind == "pad" for x in stack):
             return stack
         return (*stack[: at + 1], Layer(what=PADDED, kind="pad", note=f"clears the {pad}"), *stack[at + 1 :])
@@ -321,7 +328,7 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
         if under:
             shields.append(f"parchment over the finished {_names(under)}")
         if hidden:
-            shields.append(f"a silicone sheet inside, under the cloth: the finished {_names(hidden)} lies below")
+            shields.append(f"parchment below it: the finished {_names(hidden)} lies face down on the pad")
         later = len(places) - at - 1
         found.append(Pass(
             print=print_id, name=name_of(place), number=at + 1, of=len(places), turn=turn,
