@@ -4,6 +4,7 @@ import sys
 
 from advice import bench_advice
 from colour import bench_colour
+from crowd import bench_crowd
 from growth import bench_growth
 from hands import bench_hands
 from intake import bench_intake
@@ -12,7 +13,17 @@ from screen import bench_schools, bench_screen
 
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {"plates", "screen", "schools", "hands", "advice", "intake", "colour", "growth"}
+    wanted = set(sys.argv[1:]) or {
+        "plates",
+        "screen",
+        "schools",
+        "hands",
+        "advice",
+        "intake",
+        "colour",
+        "growth",
+        "crowd",
+    }
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:
@@ -27,6 +38,8 @@ def main() -> int:
         bench_colour()
     if "hands" in wanted:
         bench_hands()
+    if "crowd" in wanted:
+        bench_crowd()
     if "growth" in wanted:
         bench_growth()
     return 0

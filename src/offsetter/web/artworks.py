@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Request, Response, UploadFile
 from fastapi.responses import FileResponse
 
 from offsetter.core.compute.artwork import ArtworkFacts
@@ -17,6 +17,7 @@ from offsetter.web.guard import Person, signed_in
 from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import WorkOut
 from offsetter.web.services import Desk
+from offsetter.web.turns import in_turn
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
@@ -61,9 +62,10 @@ def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
 
 
 @router.get("/pictures/{key}/{kind}.png", response_class=Response)
-def picture(key: str, kind: Kind, desk: Desk) -> Response:
+async def picture(key: str, kind: Kind, desk: Desk, request: Request) -> Response:
     """One look of a print."""
-    return Response(desk.pictures.png(key if key.isalnum() else "none", kind), media_type="image/png", headers=FOREVER)
+    data = await in_turn(request, lambda: desk.pictures.png(key if key.isalnum() else "none", kind))
+    return Response(data, media_type="image/png", headers=FOREVER)
 
 
 @router.post("/jobs/{job_id}/lettering", status_code=202)

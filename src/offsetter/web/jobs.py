@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Annotated, TypeVar
 
-from fastapi import APIRouter, Depends, File, Query, UploadFile
+from fastapi import APIRouter, Depends, File, Query, Request, Response, UploadFile
 from pydantic import Field
 
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
@@ -35,6 +35,7 @@ from offsetter.web.schemas import (
     run_out,
 )
 from offsetter.web.services import Desk, Services
+from offsetter.web.turns import in_turn
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 Named = TypeVar("Named", Blank, Printer, Press)
@@ -115,10 +116,15 @@ def advice(job_id: str, desk: Desk, print: str = "", kind: str = "") -> AdviceOu
     return AdviceOut(advice=told, asked=asked, looks=looks, ways=ways)
 
 
-@router.post("/jobs/{job_id}/try")
-def try_decision(job_id: str, wanted: TryIn, desk: Desk) -> LineOut:
+@router.post("/jobs/{job_id}/try", response_model=LineOut)
+async def try_decision(job_id: str, wanted: TryIn, desk: Desk, request: Request) -> Response:
     """The line as it would be; nothing is saved."""
-    return _line_out(desk, desk.jobs.attempt(job_id, wanted.station, wanted.body, wanted.print, wanted.kind))
+
+    def worked_out() -> str:
+        seen = desk.jobs.attempt(job_id, wanted.station, wanted.body, wanted.print, wanted.kind)
+        return _line_out(desk, seen).model_dump_json()
+
+    return Response(await in_turn(request, worked_out), media_type="application/json")
 
 
 @router.put("/jobs/{job_id}/decisions/{station}")
