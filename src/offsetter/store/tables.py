@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import JSON, ForeignKey, Index, MetaData, String, UniqueConstraint
+from sqlalchemy import JSON, ForeignKey, Index, MetaData, String, UniqueConstraint, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from offsetter.store.types import UtcDateTime
@@ -27,7 +27,7 @@ class ShopRow(Base):
     id: Mapped[str] = mapped_column(Key, primary_key=True)
     version: Mapped[int] = mapped_column(primary_key=True)
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
-    author: Mapped[str] = mapped_column(String(80), server_default="")
+    author: Mapped[str] = mapped_column(String(80), server_default=text("''"))
     """Empty: shipped, or of a version that did not say."""
     made_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
 
@@ -214,7 +214,7 @@ class PressSessionRow(Base):
     print_id: Mapped[str] = mapped_column(Key)
     holder: Mapped[str] = mapped_column(Key)
     person: Mapped[str] = mapped_column(String(80))
-    screen: Mapped[str] = mapped_column(String(120), server_default="")
+    screen: Mapped[str] = mapped_column(String(120), server_default=text("''"))
     seq: Mapped[int]
     state: Mapped[dict[str, Any]] = mapped_column(JSON)
     seen_at: Mapped[datetime] = mapped_column(UtcDateTime())

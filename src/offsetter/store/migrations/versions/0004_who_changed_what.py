@@ -12,9 +12,11 @@ depends_on = None
 
 
 def upgrade() -> None:
-    op.add_column("shop_facts", sa.Column("author", sa.String(length=80), nullable=False, server_default=""))
+    op.add_column("shop_facts", sa.Column("author", sa.String(length=80), nullable=False, server_default=sa.text("''")))
     op.add_column("shop_facts", sa.Column("made_at", offsetter.store.types.UtcDateTime(fsp=6), nullable=True))
-    op.add_column("press_sessions", sa.Column("screen", sa.String(length=120), nullable=False, server_default=""))
+    op.add_column(
+        "press_sessions", sa.Column("screen", sa.String(length=120), nullable=False, server_default=sa.text("''"))
+    )
 
 
 def downgrade() -> None:
