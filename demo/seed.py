@@ -230,7 +230,7 @@ def colour(seeding: Seeding) -> None:
         ("comet-gold", "Comet gold", (80, 8, 66)), ("night-blue", "Night blue", (22, 8, -34)), ("signal-green", "Signal green", (72, -62, 50)),
     ):  # fmt: skip
         seeding.desk.brands.put(
-            brand, {"customer": "Kestrel Point Observatory", "name": name, "lab": lab, "within_delta_e": 3}
+            brand, {"customer": "Kestrel Point Observatory", "name": name, "lab": lab, "within_delta_e": 3}, "Ada"
         )
 
 
