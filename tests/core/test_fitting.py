@@ -26,7 +26,7 @@ def flat(width: float, height: float, **more) -> tuple[Blank, FlatSize]:
 def test_a_plaque_is_covered_with_its_bleed_and_the_sheet_filled_on_purpose():
     blank, size = flat(120, 120, is_round=True)
     side = placement.panel(blank, size, "front")
-    found = {f.name: f for f in fits_on(side, 1.0, 60, (A4,), sheet=A4, may_bleed=True)}
+    found = {f.name: f for f in fits_on(side, 1.0, 60, (A4,), widest_mm=424, sheet=A4, may_bleed=True)}
     assert found["largest"].width_mm == 120
     assert found["cover"].width_mm == 126
     assert found["sheet"].width_mm == 200
@@ -38,7 +38,7 @@ def test_a_plaque_is_covered_with_its_bleed_and_the_sheet_filled_on_purpose():
 def test_no_choice_is_wider_than_what_prints_or_presses_it():
     blank, size = flat(250, 200)
     side = placement.panel(blank, size, "front")
-    found = fits_on(side, 0.8, 60, (A4, Room(wide_mm=150, long_mm=400)), sheet=A4, may_bleed=True)
+    found = fits_on(side, 0.8, 60, (A4, Room(wide_mm=150, long_mm=400)), widest_mm=424, sheet=A4, may_bleed=True)
     # 150 mm of platen bound it: upright 150 wide, turned 187 x 150.
     assert {f.name: f.width_mm for f in found} == {"largest": 187}
 
@@ -84,3 +84,10 @@ def test_what_is_advised_for_its_size_fits_on_the_shops_own_sheets(shop):
                 continue
             want = Want(width_um=width * 1000, height_um=width * 900, copies=1)
             assert fits(derive.layout_ask(shop, Decisions(order=order), way, (want,))), (one.method, width)
+
+
+def test_the_largest_is_never_wider_than_the_shop_makes_in_one_piece():
+    blank, size = flat(500, 500)
+    side = placement.panel(blank, size, "front")
+    (largest,) = fits_on(side, 0.2, 60, (Room(wide_mm=450),), widest_mm=450, sheet=None, may_bleed=False)
+    assert (largest.name, largest.width_mm) == ("largest", 450)

@@ -36,13 +36,21 @@ class Room(Frozen):
 
 
 def fits_on(
-    side: Panel, shape: float, below_mm: float, rooms: tuple[Room, ...], *, sheet: Room | None, may_bleed: bool
+    side: Panel,
+    shape: float,
+    below_mm: float,
+    rooms: tuple[Room, ...],
+    *,
+    widest_mm: float,
+    sheet: Room | None,
+    may_bleed: bool,
 ) -> tuple[Fit, ...]:
-    """The choices that differ, in whole mm. shape: height by width. rooms: every limit that holds whatever the blank.
+    """The choices that differ, in whole mm. shape: height by width. rooms: every limit that holds whatever the blank;
+    widest_mm: the widest print that the shop makes in one piece.
 
     below_mm: where a print on a garment lies now; its top stays there. On flat things prints lie in the middle.
     """
-    most = min(r.largest(shape) for r in rooms)
+    most = min(widest_mm, *(r.largest(shape) for r in rooms))
     left, top, right, bottom = side.bounds_mm
     high = (side.highest_mm or bottom - top) if side.centre_y_mm is not None else bottom - max(below_mm, 0)
     found = [_laid("largest", min(side.widest_mm, high / shape, most), side, shape, below_mm)]

@@ -12,7 +12,7 @@ from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 6
+VERSION = 7
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -75,7 +75,7 @@ def judge(inputs: Inputs) -> StationResult:
     drawn = place.width_for(size)
     drawing = OrderDrawing(
         garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None),
-        widest_mm=widest, widest_why=why, pages=inputs.pages, fits=_fits(inputs, panel),
+        widest_mm=widest, widest_why=why, pages=inputs.pages, fits=_fits(inputs, widest),
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
@@ -294,8 +294,8 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
     return found
 
 
-def _fits(inputs: Inputs, side: placement.Panel) -> tuple[Fit, ...]:
-    """Sizes for this picture on this blank, by what the way's printer and press take."""
+def _fits(inputs: Inputs, widest: float) -> tuple[Fit, ...]:
+    """Sizes for this picture on the smallest of the blanks that take it, by what the way's printer and press take."""
     way, place = inputs.way, inputs.place
     press = next((p for p in inputs.presses if way and p.id == way.press), None)
     feed = next(
@@ -310,8 +310,11 @@ def _fits(inputs: Inputs, side: placement.Panel) -> tuple[Fit, ...]:
         rooms.append(Room(wide_mm=press.platen_width_mm, long_mm=press.platen_height_mm))
     if inputs.cures == "oven" and (oven := next((o for o in inputs.ovens if o.id == way.oven), None)):
         rooms.append(Room(wide_mm=oven.width_mm, long_mm=oven.length_mm))
-    shape = inputs.height_um / place.width_um
-    return fits_on(side, shape, mm_of(place.below_collar_um), tuple(rooms), may_bleed=may_bleed,
+    sides = [s for _, s, _ in _taken(inputs)]
+    if not sides:
+        return ()
+    side, shape = min(sides, key=lambda s: s.widest_mm), inputs.height_um / place.width_um
+    return fits_on(side, shape, mm_of(place.below_collar_um), tuple(rooms), widest_mm=widest, may_bleed=may_bleed,
                    sheet=sheet if feed.kind == "sheet" else None)  # fmt: skip
 
 
