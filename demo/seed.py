@@ -4,7 +4,6 @@ Everything goes through the desk's own use cases, so nothing here can be in a st
 """
 
 import sys
-import tomllib
 import uuid
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -12,6 +11,7 @@ from time import sleep
 from zoneinfo import ZoneInfo
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+from demo.shop import fill
 from standins.probe import Probe
 
 from offsetter.core.acts import (
@@ -31,7 +31,6 @@ from offsetter.core.decisions import BlankLine, OrderDoc
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.store.shop import ShopStore
 from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
 
@@ -78,19 +77,8 @@ class Seeding:
         self.touches = 0
 
     def shop(self) -> bool:
-        """The shop's rows, what an earlier demo lacks added to its own; False when there was a shop already."""
-        rows = tomllib.loads((HERE / "shop.toml").read_text())
-        with self.base.session() as session, session.begin():
-            store = ShopStore(session)
-            is_new = not store.has_shop()
-            for kind, facts in rows.items():
-                for fact_id, body in facts.items():
-                    known = store.body(kind, fact_id)
-                    if known is None:
-                        store.put(kind, fact_id, body)
-                    elif (filled := with_missing(known, body)) != known:
-                        store.change(kind, fact_id, **filled)
-        return is_new
+        """The shop, what an earlier demo lacks added to its own; False when there was a shop already."""
+        return not fill(self.desk, self.base)
 
     def people(self) -> None:
         """Who works here; their PINs are said in docs/running.md, the demo signs in by one click."""
@@ -164,17 +152,6 @@ class Seeding:
                     for s, t, n in PRESS_STAGES
                 )
                 self.act(job, Pressed(run=run, size=size, line=line, print=print, press="gannet", stages=stages))
-
-
-def with_missing(known: dict, wanted: dict) -> dict:
-    """What is known, with what it lacks added; nothing that the shop has is changed."""
-    added = {k: v for k, v in wanted.items() if k not in known}
-    inner = {
-        k: with_missing(v, wanted[k])
-        for k, v in known.items()
-        if isinstance(v, dict) and isinstance(wanted.get(k), dict)
-    }
-    return {**known, **inner, **added}
 
 
 def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) -> datetime:

@@ -4,7 +4,6 @@ import os
 import shutil
 import sys
 import tempfile
-import tomllib
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -14,6 +13,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 from database import Database  # noqa: E402
+from demo.shop import rows  # noqa: E402
 from sqlalchemy.orm import Session  # noqa: E402
 
 from offsetter.core import facts  # noqa: E402
@@ -36,7 +36,7 @@ def database() -> Iterator[Database]:
 
 @pytest.fixture(scope="session")
 def shop_rows() -> dict:
-    return tomllib.loads((ROOT / "demo" / "shop.toml").read_text())
+    return rows()
 
 
 def stocked(database: Database, name: str, shop_rows: dict) -> str:

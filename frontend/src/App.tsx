@@ -66,7 +66,7 @@ function Desk() {
       <Waiting />
       <WrongClock />
       <Routes>
-        <Route path="/" element={<Navigate to="/jobs" replace />} />
+        <Route path="/" element={<Home />} />
         <Route path="/jobs/:id/:station?" element={<JobPage />} />
         <Route path="/jobs/:id/ledger" element={<LedgerPage />} />
         <Route path="/jobs/:id/proof" element={<ProofPage />} />
@@ -79,6 +79,14 @@ function Desk() {
       <YoursOverlay open={open === "yours"} onClose={() => setOpen(null)} />
     </div>
   );
+}
+
+/** The jobs; a shop that nothing stands in yet begins with its first day. */
+function Home() {
+  const { shop } = useShop();
+  if (!shop) return <p className="p-6 text-soft">Opening…</p>;
+  const isNew = !shop.printers.length && !shop.presses.length && !shop.blanks.length;
+  return <Navigate to={isNew ? "/first-day" : "/jobs"} replace />;
 }
 
 function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {

@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/blanks/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Starter Blanks
+         * @description Blanks of a general kind, in some of its colours.
+         */
+        post: operations["add_starter_blanks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blanks/{blank_id}": {
         parameters: {
             query?: never;
@@ -927,6 +947,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Kinds
+         * @description General kinds of machines and blanks that a shop can begin with.
+         */
+        get: operations["read_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/leftovers": {
         parameters: {
             query?: never;
@@ -1001,6 +1041,66 @@ export interface paths {
         get: operations["follow_work"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{sort}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Machine
+         * @description A machine of a general kind, under the name it is called by.
+         */
+        post: operations["add_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{sort}/{machine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Machine
+         * @description Other values of a machine; what is left out stays.
+         */
+        put: operations["change_machine"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{sort}/{machine}/checked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Machine Checked
+         * @description Somebody has looked at all its values.
+         */
+        post: operations["machine_checked"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1218,6 +1318,70 @@ export interface paths {
         post?: never;
         /** Leave Session */
         delete: operations["leave_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Prices
+         * @description What hands, machines and materials cost this shop, and what a plain piece makes of it.
+         */
+        get: operations["read_prices"];
+        /**
+         * Change Prices
+         * @description Other prices from now on; what is left out stays.
+         */
+        put: operations["change_prices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/checked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prices Checked
+         * @description The owner has looked at all of them.
+         */
+        post: operations["prices_checked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Prices
+         * @description A plain piece at these rates, before they are saved.
+         */
+        post: operations["try_prices"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1482,6 +1646,26 @@ export interface paths {
          * @description A fact's last good version becomes its newest.
          */
         post: operations["mend_fact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Shop
+         * @description What the shop is called.
+         */
+        put: operations["name_shop"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2077,11 +2261,23 @@ export interface components {
             plural: string;
             /** Price */
             price: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
             /** Scorch C */
             scorch_c: number;
             /** Sizes */
             sizes: {
                 [key: string]: components["schemas"]["GarmentSize"] | components["schemas"]["FlatSize"] | components["schemas"]["MugSize"] | components["schemas"]["TubeSize"];
+            };
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
             };
             /**
              * Stretch
@@ -2091,6 +2287,22 @@ export interface components {
             stretch: "none" | "some" | "much";
             /** Thickness Mm */
             thickness_mm: number;
+        };
+        /** BlankKindOut */
+        BlankKindOut: {
+            /** Colours */
+            colours: [
+                string,
+                string
+            ][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Said */
+            said: string;
         };
         /**
          * BlankLine
@@ -2905,6 +3117,11 @@ export interface components {
             media_mm: number;
             /** Method */
             method: string;
+            /**
+             * Offered
+             * @default true
+             */
+            offered: boolean;
             /** Price */
             price?: number | string | null;
             /** Printable Mm */
@@ -2949,6 +3166,11 @@ export interface components {
             media_mm: number;
             /** Method */
             method: string;
+            /**
+             * Offered
+             * @default true
+             */
+            offered: boolean;
             /** Price */
             price?: string | null;
             /** Printable Mm */
@@ -3041,6 +3263,18 @@ export interface components {
             ][];
             /** Why */
             why: string;
+        };
+        /** FirstOwner */
+        FirstOwner: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Shop
+             * @default
+             */
+            shop: string;
         };
         /** Fixes */
         Fixes: {
@@ -3355,6 +3589,19 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** KindsOut */
+        KindsOut: {
+            /** Blanks */
+            blanks: components["schemas"]["BlankKindOut"][];
+            /** Feeds */
+            feeds: {
+                [key: string]: components["schemas"]["Feed-Output"];
+            };
+            /** Machines */
+            machines: components["schemas"]["MachineKindOut"][];
+            /** Ways */
+            ways: components["schemas"]["WayToPrint"][];
+        };
         /**
          * Layer
          * @description One thing in a stack, top first. printed_face says where the face that carries the print looks.
@@ -3668,6 +3915,24 @@ export interface components {
             /** White */
             white: string;
         };
+        /** MachineKindOut */
+        MachineKindOut: {
+            /** Id */
+            id: string;
+            /** Is Mug */
+            is_mug: boolean;
+            /** Methods */
+            methods: string[];
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "printers" | "presses" | "ovens";
+        };
         /** Made */
         Made: {
             /** Id */
@@ -3913,6 +4178,13 @@ export interface components {
         NewJob: {
             order: components["schemas"]["OrderDoc"];
         };
+        /** NewMachine */
+        NewMachine: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
         /** NewPerson */
         NewPerson: {
             /** Name */
@@ -4139,6 +4411,11 @@ export interface components {
         };
         /** Oven */
         Oven: {
+            /**
+             * Began As
+             * @default
+             */
+            began_as: string;
             /** Highest C */
             highest_c: number;
             /** Id */
@@ -4147,6 +4424,18 @@ export interface components {
             length_mm: number;
             /** Name */
             name: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
             /** Width Mm */
             width_mm: number;
         };
@@ -4561,6 +4850,11 @@ export interface components {
         };
         /** Press */
         Press: {
+            /**
+             * Began As
+             * @default
+             */
+            began_as: string;
             /** Gauge */
             gauge: {
                 [key: string]: string;
@@ -4595,6 +4889,11 @@ export interface components {
              * @default []
              */
             readings: components["schemas"]["HeatReading"][];
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
             /** Room C */
             room_c?: number | null;
             /**
@@ -4602,6 +4901,13 @@ export interface components {
              * @default 0.5
              */
             settle_min: number;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
         };
         /**
          * PressCard
@@ -4810,6 +5116,30 @@ export interface components {
             together: number;
         };
         /**
+         * PriceOfOne
+         * @description What a plain piece would cost and be sold for at these rates.
+         */
+        PriceOfOne: {
+            /** Blank */
+            blank: string;
+            /** Cost */
+            cost: string;
+            /** Hands */
+            hands: string;
+            /** Hands Min */
+            hands_min: number;
+            /** Machine Min */
+            machine_min: number;
+            /** Machines */
+            machines: string;
+            /** Materials */
+            materials: string;
+            /** Price */
+            price: string;
+            /** Spoilage */
+            spoilage: string;
+        };
+        /**
          * PriceRow
          * @description Of one piece, at one quantity.
          */
@@ -4827,6 +5157,54 @@ export interface components {
             quantity: number;
             /** Without Blank */
             without_blank: string;
+        };
+        /**
+         * Prices
+         * @description What things cost this shop. Money is Decimal in the shop's currency.
+         */
+        Prices: {
+            /** Cover Uses */
+            cover_uses: {
+                [key: string]: [
+                    string,
+                    number
+                ];
+            };
+            /** Currency */
+            currency: string;
+            /** Hands Hour */
+            hands_hour: string;
+            /** Ink Ml */
+            ink_ml: {
+                [key: string]: string;
+            };
+            /** Machine Hour */
+            machine_hour: string;
+            /**
+             * Margin Share
+             * @default 0.55
+             */
+            margin_share: string;
+            /** Media M */
+            media_m: string;
+            /** Powder G */
+            powder_g: string;
+            /** Powder G M2 */
+            powder_g_m2: string;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
+            /** Spoil Share */
+            spoil_share: string;
+        };
+        /** PricesView */
+        PricesView: {
+            example: components["schemas"]["PriceOfOne"];
+            prices: components["schemas"]["Prices"];
         };
         /** PrintMode */
         PrintMode: {
@@ -4883,6 +5261,11 @@ export interface components {
         };
         /** Printer */
         Printer: {
+            /**
+             * Began As
+             * @default
+             */
+            began_as: string;
             /** Care Before */
             care_before: string;
             /** Feeds */
@@ -4895,6 +5278,18 @@ export interface components {
             name: string;
             /** Plate Shift Mm */
             plate_shift_mm: number;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
             /**
              * Takes
              * @default inks
@@ -5445,6 +5840,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Oven
+             * @default false
+             */
+            oven: boolean;
+            /**
              * Tone
              * @default
              * @enum {string}
@@ -5649,6 +6049,11 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /** ShopNamed */
+        ShopNamed: {
+            /** Name */
+            name: string;
         };
         /** ShopOut */
         ShopOut: {
@@ -6007,6 +6412,13 @@ export interface components {
             /** Transfers */
             transfers: number;
         };
+        /** Starter */
+        Starter: {
+            /** Colours */
+            colours: string[];
+            /** Kind */
+            kind: string;
+        };
         /** StationResult */
         StationResult: {
             /** Drawing */
@@ -6251,6 +6663,28 @@ export interface components {
              * @default false
              */
             settled: boolean;
+        };
+        /**
+         * WayToPrint
+         * @description One of the fifteen, as it is chosen on the first day.
+         */
+        WayToPrint: {
+            /** Blanks */
+            blanks: string;
+            /** Carrier */
+            carrier: string;
+            /** Cures In Oven */
+            cures_in_oven: boolean;
+            /** Id */
+            id: string;
+            /** Is Hard Only */
+            is_hard_only: boolean;
+            /** Lies */
+            lies: string;
+            /** Name */
+            name: string;
+            /** White */
+            white: string;
         };
         /**
          * Welcome
@@ -6612,6 +7046,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Blank"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_starter_blanks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Starter"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blank"][];
                 };
             };
             /** @description Unauthorized */
@@ -9363,6 +9857,62 @@ export interface operations {
             };
         };
     };
+    read_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     leftovers: {
         parameters: {
             query?: never;
@@ -9555,6 +10105,192 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sort: "printers" | "presses" | "ovens";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMachine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sort: "printers" | "presses" | "ovens";
+                machine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_checked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sort: "printers" | "presses" | "ovens";
+                machine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -10324,6 +11060,242 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_checked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceOfOne"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -11252,6 +12224,66 @@ export interface operations {
             };
         };
     };
+    name_shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopNamed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopNamed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     want_proof: {
         parameters: {
             query?: never;
@@ -11441,7 +12473,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameAndPassword"];
+                "application/json": components["schemas"]["FirstOwner"];
             };
         };
         responses: {

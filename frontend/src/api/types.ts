@@ -90,3 +90,11 @@ export function drawingOf<K extends Drawing["kind"]>(station: Station, kind: K):
   const drawing = station.drawing;
   return drawing?.kind === kind ? (drawing as DrawingOf<K>) : null;
 }
+export type Printer = Schemas["Printer"];
+export type Feed = Printer["feeds"][number];
+export type Press = Schemas["Press"];
+export type Oven = Schemas["Oven"];
+export type Kinds = Schemas["KindsOut"];
+export type MachineKind = Schemas["MachineKindOut"];
+export type MachineSort = MachineKind["sort"];
+export type PricesView = Schemas["PricesView"];

@@ -83,7 +83,9 @@ function SignIn({ demo }: { demo: [string, string][] }) {
           sub="Your name stands beside all you decide and do."
           go="Sign in"
           problem={problem}
-          onGo={(body) => void enter(told<Welcome>(api.POST("/api/welcome/sign-in", { body })))}
+          onGo={({ name, password }) =>
+            void enter(told<Welcome>(api.POST("/api/welcome/sign-in", { body: { name, password } })))
+          }
         />
       )}
     </>
@@ -96,28 +98,45 @@ type NameFormProps = {
   go: string;
   isNew?: boolean;
   problem: ProblemError | null;
-  onGo: (given: { name: string; password: string }) => void;
+  onGo: (given: { name: string; password: string; shop: string }) => void;
 };
 
 function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
   const id = useId();
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
+  const [shop, setShop] = useState("");
   return (
     <form
       className="mt-3 flex flex-col gap-3"
       onSubmit={(e) => {
         e.preventDefault();
-        onGo({ name: name.trim(), password });
+        onGo({ name: name.trim(), password, shop: shop.trim() });
       }}
     >
       <div>
         <h1 className="text-2xl font-bold">{title}</h1>
         <p className="mt-1 text-soft">{sub}</p>
       </div>
+      {isNew && (
+        <div>
+          <label htmlFor={`${id}-shop`} className="font-semibold">
+            The shop is called
+          </label>
+          <input
+            id={`${id}-shop`}
+            className="field"
+            minLength={2}
+            maxLength={60}
+            required
+            value={shop}
+            onChange={(e) => setShop(e.target.value)}
+          />
+        </div>
+      )}
       <div>
         <label htmlFor={`${id}-name`} className="font-semibold">
-          Name
+          {isNew ? "Your name" : "Name"}
         </label>
         <input
           id={`${id}-name`}

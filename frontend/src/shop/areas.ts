@@ -31,6 +31,14 @@ export const AREAS: Area[] = [
     Page: lazy(() => import("./recipes/RecipesPage")),
   },
   { path: "colour", more: "/:what?", name: "Colour", hotkey: "h", Page: lazy(() => import("./colour/ColourPage")) },
+  { path: "prices", name: "Prices", hotkey: ".", isAside: true, Page: lazy(() => import("./prices/PricesPage")) },
+  {
+    path: "first-day",
+    name: "First day",
+    hotkey: ",",
+    isAside: true,
+    Page: lazy(() => import("./first-day/FirstDay")),
+  },
   { path: "logbook", name: "Logbook", hotkey: "l", Page: lazy(() => import("./logbook/LogbookPage")) },
   { path: "people", name: "People", hotkey: "w", Page: lazy(() => import("./people/PeoplePage")) },
   {

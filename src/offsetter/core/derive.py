@@ -86,29 +86,38 @@ def proposed_way(
 ) -> Way | None:
     """The way this shop would go for a method and blank: its first printer, mode and oven, a press that takes the blank, the
     schools that suit it and the artwork on it; None when the shop owns no printer for it."""
-    printer = next((p for p in shop.printers.values() if p.feed(method)), None)
+    printer = next((p for p in shop.printers.values() if method in p.methods), None)
     recipe = max((r for r in shop.recipes.values() if r.method == method), key=lambda r: r.version, default=None)
-    if printer is None or recipe is None or not shop.presses:
+    if printer is None or recipe is None or not shop.presses_in_use:
         return None
     schools = {q.id: q.choices[0].id for q in recipe.schools}
     if blank is not None:
         lighter = lighter_share(facts.colours, blank.colour) if facts else 0.0
         schools = suited_schools(recipe, advice_blank(blank), advice_facts(), lighter)
+    if not shop.ovens_in_use:
+        schools |= without_oven(recipe, schools)
     feed, mode = printer.feed(method), printer.modes[0].id
     condition = shop.condition(printer.id, feed.media if feed else "", mode)
     own = condition.profile if condition else ""
     return Way(
         method=method, printer=printer.id, mode=mode, press=press_for(shop, blank).id,
-        oven=next(iter(shop.ovens), ""), schools=schools, recipe=recipe.id, recipe_version=recipe.version, profile=own or profile,
+        oven=next((o.id for o in shop.ovens_in_use), ""), schools=schools, recipe=recipe.id, recipe_version=recipe.version, profile=own or profile,
         calibration=condition.version if condition else 0,
     )  # fmt: skip
+
+
+def without_oven(recipe: Recipe, schools: dict[str, str]) -> dict[str, str]:
+    """The answers that would change where the shop has no oven."""
+    wants = {q.id: next((c.id for c in q.choices if not c.oven), "") for q in recipe.schools for c in q.choices
+             if c.oven and schools.get(q.id) == c.id}  # fmt: skip
+    return {q: choice for q, choice in wants.items() if choice}
 
 
 def press_for(shop: Shop, blank: Blank | None) -> Press:
     """The shop's first press that takes the blank's shape; its first of all when none does."""
     wants_mug = blank is not None and any(isinstance(s, MugSize) for s in blank.sizes.values())
-    fitting = [p for p in shop.presses.values() if p.is_mug == wants_mug]
-    return (fitting or list(shop.presses.values()))[0]
+    fitting = [p for p in shop.presses_in_use if p.is_mug == wants_mug]
+    return (fitting or shop.presses_in_use)[0]
 
 
 def blank_of(shop: Shop, decisions: Decisions, kind: str) -> Blank:
@@ -269,7 +278,7 @@ def laying_of(press: Press, blank: Blank, size: str) -> Laying:
 def usual_laying(shop: Shop, blank: Blank, size: str) -> Laying:
     """By the shop's largest press that takes such a thing, where no way says which."""
     is_mug = isinstance(blank.sizes[size], MugSize)
-    fit = [p for p in shop.presses.values() if p.is_mug == is_mug] or list(shop.presses.values())
+    fit = [p for p in shop.presses_in_use if p.is_mug == is_mug] or list(shop.presses_in_use)
     if not fit:
         return Laying(items=blank.items)
     return laying_of(max(fit, key=lambda p: p.platen_width_mm * p.platen_height_mm), blank, size)

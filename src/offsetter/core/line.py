@@ -46,7 +46,11 @@ def _anything(_: Context) -> str:
 
 
 def _way(ctx: Context) -> str:
-    return "" if ctx.way else "a method"
+    if ctx.way:
+        return ""
+    if not any(p.methods for p in ctx.shop.printers.values()):
+        return "a printer: M opens Machines, where one is added"
+    return "a method" if ctx.shop.presses_in_use else "a press: M opens Machines, where one is added"
 
 
 def _picture(ctx: Context) -> str:

@@ -193,10 +193,10 @@ def advice_here(shop: Shop, levels: Levels, hours_left: float) -> AdviceHere:
     wide: dict[str, float] = {}
     rooms = {
         f.method: (f.printable_mm, f.length_mm - 2 * f.margin_mm)
-        for p in shop.printers.values() for f in p.feeds if f.kind == "sheet"
+        for p in shop.printers.values() for f in p.offers if f.kind == "sheet"
     }  # fmt: skip
     for printer in shop.printers.values():
-        for feed in printer.feeds:
+        for feed in printer.offers:
             if feed.kind == "sheet" and feed.media in levels.sheets:
                 sheets[feed.method] = levels.sheets[feed.media]
             elif feed.kind == "roll" and printer.id in levels.media_m:

@@ -106,12 +106,12 @@ class Conditions:
         shop, _ = self._jobs.shop()
         found = []
         for printer in shop.printers.values():
-            for media in dict.fromkeys(f.media for f in printer.feeds):
+            for media in dict.fromkeys(f.media for f in printer.offers):
                 for mode in printer.modes:
                     key = condition_id(printer.id, media, mode.id)
                     found.append(ConditionView(
                         id=key, printer=printer.id, printer_name=printer.name, media=media, mode=mode.id, mode_name=mode.name, takes=printer.takes,
-                        methods=tuple(f.method for f in printer.feeds if f.media == media), condition=shop.conditions.get(key),
+                        methods=tuple(f.method for f in printer.offers if f.media == media), condition=shop.conditions.get(key),
                         measurements=tuple(m for m in measured if m.condition == key and m.kind == "condition"), drift=shop.drift.get(key),
                     ))  # fmt: skip
         return tuple(sorted(found, key=lambda c: (not c.measurements, c.condition is None, c.printer_name, c.media)))

@@ -1,12 +1,8 @@
 """What the shop owns and buys: blanks of its own, readings of its presses, which printer takes what."""
 
 import math
-import re
-import unicodedata
 from datetime import datetime
 from typing import Any, Literal
-
-from pydantic import ValidationError
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
@@ -15,12 +11,15 @@ from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.heat import PressHeat, fit_press
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
+from offsetter.core.facts.kinds import blank_body, still_unchecked
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.results import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.machines import owner_prices, read_fact
+from offsetter.desk.naming import free_id
 from offsetter.store.shop import ShopStore
 
 Curves = dict[str, tuple[tuple[float, float], ...]]
@@ -52,8 +51,10 @@ class Inventory:
         self._fitted: Bounded[PressHeat | None] = Bounded(32)
 
     def add_blank(self, body: dict[str, Any], author: str) -> Blank:
-        """A new blank of the shop's own, or another colour of one. Its id is made here: a name may be had twice, a blank only once."""
-        made = _as_blank({**body, "id": "new"})
+        """A new blank of the shop's own, or another colour of one, under the shop's own `code` where it has one: a name may be had
+        twice, a blank only once."""
+        code = str(body.get("code") or "")
+        made = read_fact(Blank, {**{k: v for k, v in body.items() if k != "code"}, "id": code or "new"}, "blank")
         with self._base.session() as session, session.begin():
             store = ShopStore(session, author, self._base.now())
             store.lock()
@@ -62,21 +63,23 @@ class Inventory:
             if same is not None:
                 raise Refusal("blank-known", f"There is a {same.name.lower()} in {same.colour_name} already.", "Nothing was saved.",
                               "Change that one, or give this another name or colour.")  # fmt: skip
-            plain = _slug(f"{made.name} {made.colour_name}")
-            free = next(i for n in range(1, 10_000) if (i := plain if n == 1 else f"{plain}-{n}") not in known)
+            if code in known:
+                raise Refusal("blank-known", f"“{code}” is the {known[code].name.lower()} in {known[code].colour_name}.", "Nothing was saved.",
+                              "Give this one another code.")  # fmt: skip
+            free = code or free_id(f"{made.name} {made.colour_name}", known, "blank")
             blank = made.model_copy(update={"id": free})
             store.change("blanks", free, **blank.model_dump(mode="json", exclude={"id"}))
         return blank
 
     def change_blank(self, blank_id: str, body: dict[str, Any], author: str, *, may_price: bool = False) -> Blank:
         """A blank of the shop's changed. Sizes that a job ordered stay; its price is the owner's to say."""
-        blank = _as_blank({**body, "id": blank_id})
+        blank = read_fact(Blank, {**body, "id": blank_id}, "blank")
         shop, _ = self._jobs.shop()
         known = shop.blanks.get(blank_id)
         if known is None:
             raise _no_such_blank()
         if blank.price != known.price and not may_price:
-            raise _owner_prices()
+            raise owner_prices()
         gone = sorted(set(known.sizes) - set(blank.sizes))
         if gone:
             raise Refusal(
@@ -88,11 +91,32 @@ class Inventory:
         if any(_said(b) == _said(blank) for b in shop.blanks.values() if b.id != blank_id):
             raise Refusal("blank-known", f"There is another {blank.name.lower()} in {blank.colour_name}.", "Nothing was saved.",
                           "Give this one another name or colour.")  # fmt: skip
+        after = blank.model_dump(mode="json", exclude={"id"})
+        after["sources"] = still_unchecked(known.sources, known.model_dump(mode="json"), after)
         with self._base.session() as session, session.begin():
-            ShopStore(session, author, self._base.now()).change(
-                "blanks", blank_id, **blank.model_dump(mode="json", exclude={"id"})
+            ShopStore(session, author, self._base.now()).change("blanks", blank_id, **after)
+        return self._jobs.shop()[0].blanks[blank_id]
+
+    def starter(self, kind_id: str, colours: tuple[str, ...], author: str) -> tuple[Blank, ...]:
+        """Blanks of a general kind in these of its colours; what the shop has of it already stays as it is."""
+        kind = shipped.kinds().blanks.get(kind_id)
+        if kind is None or set(colours) - {name for name, _ in kind.colours}:
+            raise Refusal(
+                "no-such-kind",
+                f"There is no blank “{kind_id}” in these colours.",
+                "Nothing was saved.",
+                "Choose from the list.",
             )
-        return blank
+        made = []
+        for name, rgb in kind.colours:
+            if name not in colours:
+                continue
+            body = blank_body(kind, name, rgb)
+            known = self._jobs.shop()[0].blanks
+            wanted = read_fact(Blank, {**body, "id": "new"}, "blank")
+            same = next((b for b in known.values() if _said(b) == _said(wanted)), None)
+            made.append(same or self.add_blank(body, author))
+        return tuple(made)
 
     def look(self, blank_id: str, size: str = "") -> BlankView:
         """A blank of one size drawn to scale, its colour as Lab, and what each method says to it."""
@@ -129,11 +153,12 @@ class Inventory:
             raise Refusal("not-owned", f"The shop has no such {what}.", "Nothing was saved.", "Choose one of its own.")
         known = printer.feed(feed.method)
         if feed.price != (known.price if known else None) and not may_price:
-            raise _owner_prices()
+            raise owner_prices()
         feeds = [f for f in printer.feeds if f.method != feed.method] + [feed]
+        left = {k: v for k, v in printer.sources.items() if k != f"feeds.{feed.method}"}
         with self._base.session() as session, session.begin():
             ShopStore(session, author, self._base.now()).change(
-                "printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds]
+                "printers", printer_id, feeds=[f.model_dump(mode="json") for f in feeds], sources=left
             )
         return self._jobs.shop()[0].printers[printer_id]
 
@@ -202,35 +227,10 @@ def fitted(press: Press) -> PressHeat | None:
     return fit_press(runs["heating"], runs["cooling"], press.room_c)
 
 
-def _as_blank(body: dict[str, Any]) -> Blank:
-    try:
-        return Blank.model_validate(body)
-    except ValidationError as wrong:
-        first = wrong.errors()[0]
-        where = ".".join(str(p) for p in first["loc"] if not str(p)[:1].isupper())
-        said = first["msg"].removeprefix("Value error, ")
-        raise Refusal("bad-blank", f"This blank cannot be: {f'{where}: ' if where else ''}{said}.", "Nothing was saved.",
-                      "Put it right and save again.") from wrong  # fmt: skip
-
-
 def _no_such_blank() -> Refusal:
     return Refusal("no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list.")
-
-
-def _owner_prices() -> Refusal:
-    return Refusal(
-        "owner-prices",
-        "What things cost is the owner's to say.",
-        "Nothing was saved.",
-        "Leave the price as it was, or ask the owner.",
-    )
 
 
 def _said(blank: Blank) -> tuple[str, str, str]:
     """What a person tells blanks apart by."""
     return blank.name.strip().casefold(), blank.colour_name.strip().casefold(), fibres_of(blank)
-
-
-def _slug(text: str) -> str:
-    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
-    return re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:32].strip("-") or "blank"

@@ -1,6 +1,6 @@
 from pathlib import Path
 
-from sqlalchemy import Engine, create_engine, text
+from sqlalchemy import Engine, create_engine, inspect, text
 
 from offsetter.store.tables import Base
 
@@ -22,6 +22,19 @@ def migrate(url: str) -> None:
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))
     command.upgrade(config, "head")
+
+
+def migration_of(url: str) -> str | None:
+    """The migration that the database is at; None when it holds nothing."""
+    engine = engine_for(url)
+    try:
+        with engine.connect() as connection:
+            if not inspect(connection).has_table("alembic_version"):
+                return None
+            found: str | None = connection.scalar(text("SELECT version_num FROM alembic_version"))
+            return found
+    finally:
+        engine.dispose()
 
 
 def grant(owner_url: str, user: str) -> None:

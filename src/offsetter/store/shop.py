@@ -19,6 +19,7 @@ from offsetter.core.facts import (
     Method,
     Oven,
     Press,
+    Prices,
     Printer,
     Profile,
     Recipe,
@@ -124,11 +125,11 @@ class ShopStore:
             elif row.kind == "conditions":
                 older_conditions[f"{row.id}@{row.version}"] = row.body
         shop = newest.get("shop", {}).get("shop", {})
-        prices = newest.get("prices", {}).get("prices", {})
+        # A shop that has not been filled yet reckons with general prices.
+        prices = newest.get("prices", {}).get("prices") or facts.kinds().prices.model_dump(mode="json")
         # Sheets that the shop has no price for are counted all the same.
         counted = {cover: (0, uses) for cover, uses in facts.advice_facts().cover_uses.items()}
-        if prices:
-            prices = {**prices, "cover_uses": counted | prices.get("cover_uses", {})}
+        prices = {**prices, "cover_uses": counted | prices.get("cover_uses", {})}
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
         recipes = {k: r.model_dump() for k, r in shipped.items()} | newest.get("recipes", {})
         methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})
@@ -147,6 +148,11 @@ class ShopStore:
     def _without_broken(self, told: dict[str, Any]) -> Shop:
         """The shop where a row cannot be read: the version before it stands in, and what has none is left out."""
         broken: list[BrokenFact] = []
+        if why := _why_not(Prices, told["prices"]):
+            broken.append(
+                BrokenFact(kind="prices", id="prices", why=why, version=self.newest("prices", "prices"), used=None)
+            )
+            told["prices"] = facts.kinds().prices.model_dump(mode="json")
         for kind, model in MODELS.items():
             sound: dict[str, Any] = {}
             for fact_id, body in told[kind].items():

@@ -23,6 +23,7 @@ from offsetter.web import (
     leftovers,
     logbook,
     long_work,
+    machines,
     people,
     press,
     problems,
@@ -76,6 +77,7 @@ def create_app(
         logbook,
         people,
         recipes,
+        machines,
         inventory,
         colour,
     ):

@@ -46,6 +46,11 @@ class NameAndPassword(Frozen):
     password: Secret
 
 
+class FirstOwner(NameAndPassword):
+    shop: Annotated[str, Field(max_length=60)] = ""
+    """What the shop is called."""
+
+
 class NameAndPin(Frozen):
     name: Name
     pin: Secret
@@ -95,9 +100,11 @@ def welcome(request: Request, desk: Desk) -> Welcome:
 
 
 @router.post("/welcome/owner")
-def first_owner(new: NameAndPassword, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
+def first_owner(new: FirstOwner, request: Request, response: Response, desk: Desk, agent: Agent = "") -> Welcome:
     """The first run: whoever opens the shop becomes its owner."""
     token = desk.people.first_owner(new.name, new.password, _device(agent))
+    if new.shop.strip():
+        desk.prices.found(new.shop, new.name)
     return _entered(token, request, response, desk, by_password=True)
 
 

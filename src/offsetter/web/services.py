@@ -13,6 +13,7 @@ from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
 from offsetter.desk.logbook import Logbook
+from offsetter.desk.machines import Machines
 from offsetter.desk.measuring import Measuring
 from offsetter.desk.mending import Mending
 from offsetter.desk.off_colours import OffColours
@@ -21,6 +22,7 @@ from offsetter.desk.people import People
 from offsetter.desk.photos import Photos
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
+from offsetter.desk.prices import ShopPrices
 from offsetter.desk.proofs import Proofs
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
@@ -48,6 +50,8 @@ class Services:
         self.presses = Presses(base, self.jobs)
         self.ways = Ways(base, self.jobs)
         self.recipes = Recipes(base, self.jobs)
+        self.machines = Machines(base, self.jobs)
+        self.prices = ShopPrices(base, self.jobs)
         self.inventory = Inventory(base, self.jobs)
         self.conditions = Conditions(base, self.jobs)
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})

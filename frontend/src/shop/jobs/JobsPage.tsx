@@ -1,8 +1,9 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, ProblemError, problemOf, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Jobs, WhichJobs } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
 import { useHotkeys } from "../../ui/keys";
@@ -16,7 +17,11 @@ import { JobRow } from "./JobRow";
 export default function JobsPage() {
   const navigate = useNavigate();
   const outbox = useOutbox();
-  const [isNew, setIsNew] = useState(false);
+  const [params, setParams] = useSearchParams();
+  const isNew = params.has("new");
+  const setIsNew = useCallback((is: boolean) => setParams(is ? { new: "" } : {}, { replace: true }), [setParams]);
+  const filled = useShop().shop;
+  const isEmpty = filled && !(filled.printers.length && filled.presses.length && filled.blanks.length);
   const [which, setWhich] = useState<WhichJobs>("open");
   const [words, setWords] = useState("");
   // Who types looks for a job, whatever became of it.
@@ -32,7 +37,7 @@ export default function JobsPage() {
   const shop = pages[0];
   const cards = pages.flatMap((p) => p.cards);
   const first = which === "open" && !words ? cards[0] : undefined;
-  const keys = useMemo(() => ({ n: () => setIsNew(true) }), []);
+  const keys = useMemo(() => ({ n: () => setIsNew(true) }), [setIsNew]);
   useHotkeys(keys);
   useEffect(() => {
     document.title = "Jobs · Offsetter";
@@ -60,6 +65,14 @@ export default function JobsPage() {
           New order
         </Button>
       </div>
+      {isEmpty && (
+        <p className="mt-3 border-l-4 border-need pl-3">
+          The shop is not filled yet: a printer, a press and a blank are enough for the first order.{" "}
+          <Link to="/first-day" className="font-semibold text-act underline underline-offset-2">
+            Fill it
+          </Link>
+        </p>
+      )}
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <Find label="Find by title, customer or code" value={words} onFind={setWords} />
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />

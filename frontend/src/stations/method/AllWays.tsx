@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { Advice, Advised, Looks } from "../../api/types";
 import { useShop } from "../../api/useShop";
+import { WaySection } from "../../bench/WaySection";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { Button } from "../../ui/parts";
-import { WaySection } from "./WaySection";
 
 /** Every method for this piece: what fits as sections through the cloth, what does not with its reason. */
 export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () => void }) {

@@ -193,7 +193,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
           />
         </div>
         {drawing && <FitKeys fits={drawing.fits} jobLine={jobLine} />}
-        {drawing && (
+        {drawing?.widest_why && (
           <p className="mt-1.5 text-sm text-soft">
             Widest here: {units.length(drawing.widest_mm)}. {units.say(drawing.widest_why)}.
           </p>

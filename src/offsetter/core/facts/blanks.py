@@ -122,6 +122,10 @@ class Blank(Frozen):
     """Besides those that its shape has."""
     sizes: dict[Annotated[str, Field(min_length=1, max_length=20)], Size] = Field(min_length=1, max_length=20)
     price: Decimal = Field(ge=0, le=100_000)
+    retired: bool = False
+    """Not ordered any more: jobs that hold it still read it."""
+    sources: dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]] = {}
+    """Field to where its value comes from; a value that the shop has looked at is not among them."""
 
     def called(self, count: int) -> str:
         """Its name in a sentence about so many."""

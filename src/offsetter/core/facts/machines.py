@@ -1,6 +1,6 @@
 import re
 from decimal import Decimal
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -9,21 +9,28 @@ from offsetter.core.values import Frozen
 SPEAKS_OF_FACES = re.compile(r"\bface (up|down)\b|face to the heads", re.IGNORECASE)
 LARGEST_MM = 10_000
 """No roll, sheet or platen of a small shop is larger."""
+MachineId = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
+MachineName = Annotated[str, Field(min_length=2, max_length=40)]
+Word = Annotated[str, Field(min_length=1, max_length=60)]
+Line = Annotated[str, Field(min_length=1, max_length=240)]
+PlatenMm = Annotated[float, Field(ge=30, le=3000)]
+Sources = dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]]
+"""Field to where its value comes from; a value that the shop has looked at is not among them."""
 
 
 class PrintMode(Frozen):
-    id: str
-    name: str
-    dpi: int = Field(gt=0)
-    m2_per_h: float = Field(gt=0)
-    white_passes: int = Field(ge=1)
+    id: MachineId
+    name: Word
+    dpi: int = Field(gt=0, le=4800)
+    m2_per_h: float = Field(gt=0, le=1000)
+    white_passes: int = Field(ge=1, le=8)
 
 
 class Feed(Frozen):
     """One medium that a printer takes for one method: a roll, sheets, or the garment itself on its platen. Lengths in mm."""
 
-    method: str
-    media: str
+    method: Word
+    media: Word
     kind: Literal["roll", "sheet", "garment"] = "roll"
     media_mm: float = Field(gt=0, le=LARGEST_MM)
     length_mm: float = Field(gt=0, le=LARGEST_MM)
@@ -33,13 +40,21 @@ class Feed(Frozen):
     """Left free at each end."""
     price: Decimal | None = Field(None, ge=0, le=100_000)
     """Of one metre or one sheet; None: from the shop's list."""
-    load_card: tuple[str, ...]
-    verdict: str = "Load it as the card says"
+    load_card: tuple[Line, ...] = Field(max_length=12)
+    verdict: Annotated[str, Field(max_length=120)] = "Load it as the card says"
     """The one thing to do, in words."""
-    faces: tuple[str, ...] = ()
+    faces: tuple[Line, ...] = Field((), max_length=2)
     """How its two faces are told apart, the printed one first."""
     prints: Literal["", "up", "down"] = ""
     """Which side of a sheet this printer prints as it lies in its tray: what a marked test sheet showed; empty: nobody tried."""
+    offered: bool = True
+    """False: the printer does not do it any more; jobs that were decided so still read it."""
+
+    @model_validator(mode="after")
+    def prints_inside_its_medium(self) -> "Feed":
+        if self.printable_mm > self.media_mm or 2 * self.margin_mm >= self.length_mm:
+            raise ValueError("what is printed is no wider than its medium, and its margins leave room between them")
+        return self
 
     @property
     def face_said(self) -> str:
@@ -67,14 +82,19 @@ class Feed(Frozen):
 
 
 class Printer(Frozen):
-    id: str
-    name: str
-    modes: tuple[PrintMode, ...] = Field(min_length=1)
-    plate_shift_mm: float
-    care_before: str
+    id: MachineId
+    name: MachineName
+    began_as: str = Field("", max_length=40)
+    """The general kind that it was set up as."""
+    retired: bool = False
+    """Gone, or out of use: jobs that were decided on it still read it, and it is offered to none."""
+    sources: Sources = {}
+    modes: tuple[PrintMode, ...] = Field(min_length=1, max_length=12)
+    plate_shift_mm: float = Field(ge=0, le=10)
+    care_before: Annotated[str, Field(max_length=240)]
     takes: Literal["inks", "rgb"] = "inks"
     """What is sent to it: ink shares, or the RGB of a driver that separates by itself."""
-    feeds: tuple[Feed, ...] = Field(min_length=1)
+    feeds: tuple[Feed, ...] = Field(min_length=1, max_length=20)
 
     @model_validator(mode="before")
     @classmethod
@@ -87,8 +107,14 @@ class Printer(Frozen):
         return body
 
     @property
+    def offers(self) -> tuple[Feed, ...]:
+        """What new work may be sent to it on."""
+        return () if self.retired else tuple(f for f in self.feeds if f.offered)
+
+    @property
     def methods(self) -> tuple[str, ...]:
-        return tuple(dict.fromkeys(f.method for f in self.feeds))
+        """What it is offered for."""
+        return tuple(dict.fromkeys(f.method for f in self.offers))
 
     def feed(self, method: str) -> Feed | None:
         """What it takes for a method; None when it cannot do it."""
@@ -102,15 +128,18 @@ class HeatReading(Frozen):
 
 
 class Press(Frozen):
-    id: str
-    name: str
+    id: MachineId
+    name: MachineName
     kind: Literal["clamp", "swing-away", "drawer", "self-opening", "mug"]
-    platen_width_mm: float
-    platen_height_mm: float
-    highest_c: float
-    gauge: dict[str, str]
+    began_as: str = Field("", max_length=40)
+    retired: bool = False
+    sources: Sources = {}
+    platen_width_mm: PlatenMm
+    platen_height_mm: PlatenMm
+    highest_c: float = Field(ge=60, le=400)
+    gauge: dict[Word, Word] = Field(max_length=12)
     """Word for a pressure to what this press shows for it: from memory until the shop has tried it."""
-    opens_mm: float = Field(40.0, gt=0)
+    opens_mm: float = Field(40.0, gt=0, le=500)
     """Thickest thing that goes in: from memory until it is measured."""
     readings: tuple[HeatReading, ...] = Field((), max_length=200)
     """Of a probe on its platen: one heating run and one cooling run."""
@@ -127,8 +156,11 @@ class Press(Frozen):
 
 
 class Oven(Frozen):
-    id: str
-    name: str
-    width_mm: float
-    length_mm: float
-    highest_c: float
+    id: MachineId
+    name: MachineName
+    began_as: str = Field("", max_length=40)
+    retired: bool = False
+    sources: Sources = {}
+    width_mm: PlatenMm
+    length_mm: PlatenMm
+    highest_c: float = Field(ge=60, le=400)

@@ -63,6 +63,8 @@ class SchoolChoice(Frozen):
     """For cloth that holds one of these, where no other question decides."""
     from_mm: float = Field(0, ge=0, le=60)
     """For blanks of at least this thickness, where that decides."""
+    oven: bool = False
+    """Wants one: a shop without begins with another choice."""
 
 
 class SchoolQuestion(Frozen):

@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from offsetter.core.facts.advice import AdviceFacts
 from offsetter.core.facts.faults import Fault
+from offsetter.core.facts.kinds import Kinds
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Refusal
@@ -69,6 +70,12 @@ def advice_facts() -> AdviceFacts:
 def faults() -> tuple[Fault, ...]:
     """What is seen when something goes wrong, with its cure."""
     return tuple(Fault.model_validate(row) for row in tomllib.loads((_DATA / "faults.toml").read_text())["fault"])
+
+
+@cache
+def kinds() -> Kinds:
+    """General kinds of machines and blanks, and the prices that a new shop begins with."""
+    return Kinds.from_rows(tomllib.loads((_DATA / "kinds.toml").read_text()))
 
 
 @cache

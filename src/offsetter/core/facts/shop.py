@@ -1,4 +1,7 @@
 from decimal import Decimal
+from typing import Annotated
+
+from pydantic import Field
 
 from offsetter.core.facts.blanks import Blank
 from offsetter.core.facts.colour import BrandColour, Condition, Drift, Profile, condition_id
@@ -7,23 +10,29 @@ from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Frozen
 
+Money = Annotated[Decimal, Field(ge=0, le=100_000)]
+
 
 class Prices(Frozen):
     """What things cost this shop. Money is Decimal in the shop's currency."""
 
-    currency: str
-    media_m: Decimal
-    ink_ml: dict[str, Decimal]
-    powder_g: Decimal
-    powder_g_m2: Decimal
+    currency: str = Field(pattern=r"^[A-Z]{3}$")
+    media_m: Money
+    ink_ml: dict[Annotated[str, Field(max_length=8)], Money] = Field(max_length=16)
+    powder_g: Money
+    powder_g_m2: Money
     """Powder that stays on one square metre of white."""
-    cover_uses: dict[str, tuple[Decimal, int]]
+    cover_uses: dict[Annotated[str, Field(max_length=40)], tuple[Money, Annotated[int, Field(ge=1, le=100_000)]]] = (
+        Field(max_length=40)
+    )
     """Cover sheet to its price and how many presses it is good for."""
-    margin_share: Decimal = Decimal("0.55")
+    margin_share: Decimal = Field(Decimal("0.55"), ge=0, le=Decimal("0.95"))
     """Of the price, what the shop wants to keep: from memory until it is set."""
-    hands_hour: Decimal
-    machine_hour: Decimal
-    spoil_share: Decimal
+    hands_hour: Money
+    machine_hour: Money
+    spoil_share: Decimal = Field(ge=0, le=Decimal("0.5"))
+    sources: dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]] = {}
+    """Field to where its value comes from; a value that the shop has looked at is not among them."""
 
 
 class Levels(Frozen):
@@ -84,6 +93,14 @@ class Shop(Frozen):
     def condition_at(self, printer: str, media: str, mode: str, version: int) -> Condition | None:
         """The version that was pinned; None where none was."""
         return self.older_conditions.get(f"{condition_id(printer, media, mode)}@{version}")
+
+    @property
+    def presses_in_use(self) -> tuple[Press, ...]:
+        return tuple(p for p in self.presses.values() if not p.retired)
+
+    @property
+    def ovens_in_use(self) -> tuple[Oven, ...]:
+        return tuple(o for o in self.ovens.values() if not o.retired)
 
     def recipe(self, recipe_id: str, version: int) -> Recipe:
         """The version that was pinned; the newest when that one is not kept."""

@@ -14,7 +14,7 @@ from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLa
 from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 # Dried thickness of what stands on the cloth, in micrometres: all from memory.
 BOND_UM, WHITE_UM, COLOUR_UM, SHEET_UM, COAT_UM, DYED_UM = 70.0, 14.0, 5.0, 90.0, 25.0, 60.0
 MIGRATION_C = 130.0  # above it dark polyester lets its dye into the white: from memory
@@ -77,6 +77,23 @@ def live(ctx: Context) -> tuple[Finding, ...]:
     ),)  # fmt: skip
 
 
+def _machines(inputs: Inputs) -> list[Finding]:
+    """What the way counts on and the shop has not."""
+    found = [
+        Finding(code="machine-retired", severity="caution", message=f"{machine.name} is retired",
+                why="It is offered to no new work; what was decided on it is kept.", fix_text=f"Choose another {what}.")
+        for what, machine in (("printer", inputs.printer), ("press", inputs.press)) if machine.retired
+    ]  # fmt: skip
+    other = derive.without_oven(inputs.recipe, inputs.way.schools) if inputs.oven is None else {}
+    if other:
+        found.append(Finding(
+            code="no-oven", severity="blocker", message="This way wants an oven, and the shop has none",
+            why="Powder that is not melted does not hold.", fix_text="Do it without one",
+            patch=Patch(station="method", changes={"schools": {**inputs.way.schools, **other}}),
+        ))  # fmt: skip
+    return found
+
+
 def judge(inputs: Inputs) -> StationResult:
     way, blank, recipe = inputs.way, inputs.blank, inputs.recipe
     findings: list[Finding] = []
@@ -92,7 +109,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="scorch", severity="blocker", message=f"{blank.name} scorches at {blank.scorch_c:.0f} °C",
             why=f"The transfer runs at {hottest:.0f} °C.", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
-    findings += _wandering_dye(inputs, hottest)
+    findings += _wandering_dye(inputs, hottest) + _machines(inputs)
     for reason in fit_reasons(inputs.asked, inputs.method, inputs.advice):
         ruled_out = reason.verdict == "ruled-out"
         one_way = next((m for m in inputs.printer.modes if m.id == "one-way"), None)

@@ -6,13 +6,14 @@ from offsetter.core.compute.fitting import Fit, Room, fits_on
 from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
+from offsetter.core.facts.machines import LARGEST_MM
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.prints import SEAM_MM
 from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 7
+VERSION = 8
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -377,7 +378,8 @@ def _largest(wide: float, high: float, across: float, deep: float) -> float:
 
 
 def widest_of(inputs: Inputs) -> tuple[float, str]:
-    """The widest print in mm that this way can make in one piece, and what sets it; of all printers while there is no way."""
+    """The widest print in mm that this way can make in one piece, and what sets it; of all printers while there is no way.
+    A shop that owns no printer or no press yet sets no limit."""
     way = inputs.way
     feeds = [
         (p, f)
@@ -385,6 +387,8 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
         for f in p.feeds
         if way is None or (p.id == way.printer and f.method == way.method)
     ]
+    if not feeds or not inputs.presses:
+        return LARGEST_MM, ""
     printer, feed = max(feeds, key=lambda pf: max(pf[1].printable_mm, pf[1].length_mm if pf[1].kind != "roll" else 0))
     reach = feed.printable_mm if feed.kind == "roll" else max(feed.printable_mm, feed.length_mm - 2 * feed.margin_mm)
     reaches = "heads reach" if feed.kind == "roll" else "sheet takes" if feed.kind == "sheet" else "platen takes"

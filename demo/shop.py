@@ -1,0 +1,70 @@
+"""The demo's shop, filled through the same use cases as any other: machines of general kinds, blanks, prices."""
+
+import tomllib
+from pathlib import Path
+from typing import Any
+
+from offsetter.core import facts
+from offsetter.core.facts import HeatReading
+from offsetter.core.facts.kinds import machine_body
+from offsetter.desk.base import Base
+from offsetter.desk.naming import free_id
+from offsetter.store.shop import ShopStore
+from offsetter.web.services import Services
+
+TOLD: dict[str, Any] = tomllib.loads((Path(__file__).parent / "shop.toml").read_text())
+SORTS = ("printers", "presses", "ovens")
+OWNER = "Ada"
+
+
+def fill(desk: Services, base: Base) -> bool:
+    """Machines, blanks and prices that the shop lacks; False when it was filled already."""
+    known = desk.jobs.shop()[0]
+    with base.session() as session:
+        was_there = ShopStore(session).has_shop()
+    if not was_there:
+        desk.prices.found(TOLD["name"], OWNER)
+        desk.prices.change(TOLD["prices"], OWNER)
+        desk.prices.checked(OWNER)
+    for sort in SORTS:
+        for told in TOLD[sort]:
+            if any(m.name == told["name"] for m in getattr(known, sort).values()):
+                continue
+            made = desk.machines.add(sort, told["kind"], told["name"], OWNER)
+            desk.machines.checked(sort, made.id, OWNER)
+            if "readings" in told:
+                readings = tuple(HeatReading.model_validate(r) for r in told["readings"])
+                desk.inventory.measure(made.id, readings, told["room_c"], OWNER)
+    for told in TOLD["blanks"]:
+        if told["code"] not in known.blanks:
+            desk.inventory.add_blank(told, OWNER)
+    with base.session() as session, session.begin():
+        store = ShopStore(session, OWNER, base.now())
+        levels = store.body("levels", "levels") or {}
+        store.replace("levels", "levels", with_missing(levels, TOLD["levels"]))
+    return was_there
+
+
+def with_missing(known: dict[str, Any], wanted: dict[str, Any]) -> dict[str, Any]:
+    """What is known, with what it lacks added; nothing that the shop has is changed."""
+    added = {k: v for k, v in wanted.items() if k not in known}
+    inner = {
+        k: with_missing(v, wanted[k])
+        for k, v in known.items()
+        if isinstance(v, dict) and isinstance(wanted.get(k), dict)
+    }
+    return {**known, **inner, **added}
+
+
+def rows() -> dict[str, dict[str, dict[str, Any]]]:
+    """The same shop as rows by kind and id, worked out without a database: what a test begins with."""
+    found: dict[str, dict[str, dict[str, Any]]] = {
+        "shop": {"shop": {"name": TOLD["name"]}}, "prices": {"prices": TOLD["prices"]}, "levels": {"levels": TOLD["levels"]},
+        "blanks": {b["code"]: {k: v for k, v in b.items() if k != "code"} for b in TOLD["blanks"]},
+    }  # fmt: skip
+    for sort in SORTS:
+        for told in TOLD[sort]:
+            own = {k: v for k, v in told.items() if k not in ("kind", "name")}
+            body = machine_body(facts.kinds().machines[sort][told["kind"]], told["name"], own)
+            found.setdefault(sort, {})[free_id(told["name"], (), "machine")] = {**body, "sources": {}}
+    return found

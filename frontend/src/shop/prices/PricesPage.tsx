@@ -1,0 +1,174 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { api, told } from "../../api/client";
+import type { PricesView } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { Button } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { several } from "../../ui/several";
+import { Plain, Words } from "../machines/Value";
+
+type Values = PricesView["prices"];
+
+/** What hands, machines and materials cost, and what a plain piece makes of it while a figure moves. */
+export default function PricesPage() {
+  const me = useMe();
+  useEffect(() => {
+    document.title = "Prices · Offsetter";
+  }, []);
+  const { view, wrong, change, checked } = usePrices();
+  if (!view) return <main className="p-6 text-soft">Opening…</main>;
+  const { prices } = view;
+  const open = Object.keys(prices.sources ?? {}).length;
+  const said = { sources: prices.sources };
+  const money = (field: keyof Values, label: string, decimals = 2) => (
+    <Plain
+      key={field}
+      label={label}
+      value={Number(prices[field])}
+      decimals={decimals}
+      field={field}
+      {...said}
+      onDone={(v) => void change({ [field]: v.toFixed(decimals) })}
+    />
+  );
+  const percent = (field: "margin_share" | "spoil_share", label: string) => (
+    <Plain
+      label={label}
+      unit="%"
+      decimals={1}
+      value={Number(prices[field]) * 100}
+      field={field}
+      {...said}
+      onDone={(v) => void change({ [field]: (v / 100).toFixed(4) })}
+    />
+  );
+  return (
+    <main className="min-h-0 grow overflow-auto px-6 py-5">
+      <h1 className="text-2xl font-bold">
+        A plain piece costs this shop {view.example.cost} {prices.currency}, and is sold for {view.example.price}
+      </h1>
+      <Example view={view} />
+      {open > 0 && (
+        <div className="mt-3 flex flex-wrap items-center gap-3 border-l-4 border-need pl-3">
+          <p>
+            <span className="font-semibold">
+              {several(open, "price")} {open === 1 ? "comes" : "come"} from memory.
+            </span>{" "}
+            Put right what is different; then say that the rest is so.
+          </p>
+          {me.role === "owner" && <Button onClick={() => void checked()}>The rest is so here</Button>}
+        </div>
+      )}
+      <Refused said={wrong} />
+      {me.role !== "owner" && <p className="mt-2 text-soft">What things cost is the owner's to say.</p>}
+      <fieldset
+        disabled={me.role !== "owner"}
+        className="mt-4 grid max-w-5xl grid-cols-3 gap-6 max-[900px]:grid-cols-1"
+      >
+        <section className="flex flex-col gap-3" aria-label="Hours and margin">
+          <h2 className="font-semibold">Hours and margin</h2>
+          <Words
+            label="Currency, three letters"
+            value={prices.currency}
+            onDone={(v) => void change({ currency: v.toUpperCase() })}
+          />
+          {money("hands_hour", "An hour of hands")}
+          {money("machine_hour", "An hour of a machine")}
+          {percent("margin_share", "Of the price, kept as margin")}
+          {percent("spoil_share", "Spoiled on the way, until the shop knows better")}
+        </section>
+        <section className="flex flex-col gap-3" aria-label="Ink and media">
+          <h2 className="font-semibold">Ink, powder, film</h2>
+          {money("media_m", "A metre of film, where a medium has no price of its own")}
+          {Object.entries(prices.ink_ml).map(([channel, price]) => (
+            <Plain
+              key={channel}
+              label={`A mL of ${INKS[channel] ?? channel}`}
+              value={Number(price)}
+              decimals={3}
+              field="ink_ml"
+              {...said}
+              onDone={(v) => void change({ ink_ml: { ...prices.ink_ml, [channel]: v.toFixed(3) } })}
+            />
+          ))}
+          {money("powder_g", "A gram of powder", 3)}
+          {money("powder_g_m2", "Powder that stays, g on a m² of white", 0)}
+        </section>
+        <section aria-label="Sheets that are used up by counting">
+          <h2 className="font-semibold">Sheets that are used up by counting</h2>
+          <table className="mt-1 w-full">
+            <thead>
+              <tr className="text-left text-sm text-soft">
+                <th className="font-normal">Sheet</th>
+                <th className="font-normal">costs</th>
+                <th className="font-normal">presses</th>
+              </tr>
+            </thead>
+            <tbody>
+              {Object.entries(prices.cover_uses).map(([cover, [price, uses]]) => {
+                const put = (p: string, u: number) =>
+                  void change({ cover_uses: { ...prices.cover_uses, [cover]: [p, u] } });
+                return (
+                  <tr key={cover}>
+                    <th scope="row" className="py-1 pr-2 text-left font-normal">
+                      {cover}
+                    </th>
+                    <td className="pr-2">
+                      <Plain
+                        label={`${cover} costs`}
+                        hideLabel
+                        value={Number(price)}
+                        decimals={2}
+                        sources={undefined}
+                        field=""
+                        onDone={(v) => put(v.toFixed(2), uses)}
+                      />
+                    </td>
+                    <td>
+                      <Plain
+                        label={`${cover}, presses`}
+                        hideLabel
+                        value={uses}
+                        sources={undefined}
+                        field=""
+                        onDone={(v) => put(price, Math.round(v))}
+                      />
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </section>
+      </fieldset>
+    </main>
+  );
+}
+
+const INKS: Record<string, string> = { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" };
+
+/** The sum, part by part. */
+export function Example({ view }: { view: PricesView }) {
+  const e = view.example;
+  return (
+    <p className="max-w-3xl text-soft">
+      {e.hands_min.toFixed(0)} min of hands {e.hands}, {e.machine_min.toFixed(0)} min of machines {e.machines}, a blank{" "}
+      {e.blank}, materials {e.materials}, spoilage {e.spoilage}: {e.cost}. What was quoted or closed keeps the prices of
+      its day.
+    </p>
+  );
+}
+
+export function usePrices() {
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const query = useQuery({ queryKey: ["prices"], queryFn: () => told<PricesView>(api.GET("/api/prices")) });
+  const after = () => queries.invalidateQueries();
+  return {
+    view: query.data,
+    wrong,
+    change: (body: Record<string, unknown>) => tell(told(api.PUT("/api/prices", { body })).then(after)),
+    checked: () => tell(told(api.POST("/api/prices/checked")).then(after)),
+  };
+}

@@ -1,0 +1,127 @@
+"""The shop's machines: set up from a general kind, changed by hand, retired; a machine is never taken away."""
+
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from offsetter.core import facts as shipped
+from offsetter.core.facts import MACHINES, Kinds, MachineSort, Oven, Press, Printer
+from offsetter.core.facts.kinds import machine_body, still_unchecked
+from offsetter.core.values import Frozen, Refusal
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.naming import free_id
+from offsetter.store.shop import ShopStore
+
+Machine = Printer | Press | Oven
+Fact = TypeVar("Fact", bound=Frozen)
+NOTHING = "Nothing was saved."
+CALLED = {"printers": "printer", "presses": "press", "ovens": "oven"}
+MEASURED = {"readings", "room_c"}
+"""A press's own, changed by measuring it."""
+
+
+class Machines:
+    def __init__(self, base: Base, jobs: Jobs) -> None:
+        self._base, self._jobs = base, jobs
+
+    @staticmethod
+    def kinds() -> Kinds:
+        return shipped.kinds()
+
+    def add(
+        self, sort: MachineSort, kind_id: str, name: str, author: str, own: dict[str, Any] | None = None
+    ) -> Machine:
+        """A machine of a general kind under the name it is called by. own: values the shop knows better already."""
+        kind = shipped.kinds().machines[sort].get(kind_id)
+        if kind is None:
+            raise Refusal("no-such-kind", f"There is no general kind of {CALLED[sort]} called “{kind_id}”.", NOTHING, "Choose one of the list.")  # fmt: skip
+        with self._base.session() as session, session.begin():
+            store = ShopStore(session, author, self._base.now())
+            store.lock()
+            shop = self._jobs.shop_in(session)[0]
+            _refuse_taken(shop.printers | shop.presses | shop.ovens, name, "")
+            machine_id = free_id(name, {*shop.printers, *shop.presses, *shop.ovens}, CALLED[sort])
+            body = machine_body(kind, name.strip(), own or {})
+            made = read_fact(MACHINES[sort], {**body, "id": machine_id}, CALLED[sort])
+            store.replace(sort, machine_id, made.model_dump(mode="json", exclude={"id"}))
+        return made
+
+    def change(self, sort: MachineSort, machine_id: str, body: dict[str, Any], author: str, *, may_price: bool = False) -> Machine:  # fmt: skip
+        """A machine with other values. Modes and feeds that were offered stay readable for the jobs decided on them; what a feed
+        costs is the owner's to say."""
+        with self._base.session() as session, session.begin():
+            store = ShopStore(session, author, self._base.now())
+            store.lock()
+            shop = self._jobs.shop_in(session)[0]
+            known = self._one(shop, sort, machine_id)
+            was = known.model_dump(mode="json", exclude={"id"})
+            given = {k: v for k, v in body.items() if k not in ("id", "sources", "began_as", *MEASURED)}
+            now = read_fact(MACHINES[sort], {**was, **given, "id": machine_id}, CALLED[sort])
+            _refuse_taken(shop.printers | shop.presses | shop.ovens, now.name, machine_id)
+            if isinstance(now, Printer) and isinstance(known, Printer):
+                _refuse_lost(known, now)
+                if not may_price and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
+                    raise owner_prices()
+                unknown = next((f.method for f in now.feeds if f.method not in shop.methods), "")
+                if unknown:
+                    raise Refusal("not-owned", f"There is no method “{unknown}”.", NOTHING, "Choose one of the list.")
+            after = now.model_dump(mode="json", exclude={"id"})
+            after["sources"] = still_unchecked(was["sources"], was, after)
+            store.replace(sort, machine_id, after)
+        return self._one(self._jobs.shop()[0], sort, machine_id)
+
+    def checked(self, sort: MachineSort, machine_id: str, author: str) -> Machine:
+        """Somebody has looked at every value of it: none is from memory any more."""
+        with self._base.session() as session, session.begin():
+            store = ShopStore(session, author, self._base.now())
+            store.lock()
+            self._one(self._jobs.shop_in(session)[0], sort, machine_id)
+            store.change(sort, machine_id, sources={})
+        return self._one(self._jobs.shop()[0], sort, machine_id)
+
+    @staticmethod
+    def _one(shop: Any, sort: MachineSort, machine_id: str) -> Machine:
+        found: Machine | None = getattr(shop, sort).get(machine_id)
+        if found is None:
+            raise Refusal("not-owned", f"The shop has no such {CALLED[sort]}.", NOTHING, "Choose one of its own.")
+        return found
+
+
+def read_fact(model: type[Fact], body: dict[str, Any], what: str) -> Fact:
+    """A fact as somebody entered it. Raises Refusal that names the field which is wrong."""
+    try:
+        return model.model_validate(body)
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        where = ".".join(str(p) for p in first["loc"] if not str(p)[:1].isupper())
+        said = first["msg"].removeprefix("Value error, ")
+        raise Refusal(f"bad-{what}", f"This {what} cannot be: {f'{where}: ' if where else ''}{said}.", NOTHING,
+                      "Put it right and save again.") from wrong  # fmt: skip
+
+
+def owner_prices() -> Refusal:
+    return Refusal(
+        "owner-prices",
+        "What things cost is the owner's to say.",
+        NOTHING,
+        "Leave the price as it was, or ask the owner.",
+    )
+
+
+def _refuse_taken(known: dict[str, Any], name: str, own_id: str) -> None:
+    taken = next((m for m in known.values() if m.name.casefold() == name.strip().casefold() and m.id != own_id), None)
+    if taken is not None:
+        raise Refusal("name-taken", f"There is a machine called {taken.name} already.", NOTHING, "Give this one another name: it is said aloud in the shop.")  # fmt: skip
+
+
+def _refuse_lost(was: Printer, now: Printer) -> None:
+    """Jobs may have been decided in a mode or on a feed: it is switched off, never taken away."""
+    modes = {m.id for m in was.modes} - {m.id for m in now.modes}
+    feeds = {f.method for f in was.feeds} - {f.method for f in now.feeds}
+    twice = len({f.method for f in now.feeds}) < len(now.feeds) or len({m.id for m in now.modes}) < len(now.modes)
+    if modes or feeds:
+        raise Refusal("in-use", f"Jobs may have been decided with {' and '.join(sorted(modes | feeds))}.", NOTHING,
+                      "Say that it is not offered any more instead of taking it away.")  # fmt: skip
+    if twice:
+        raise Refusal("twice", "A way or a mode stands there twice.", NOTHING, "Keep one of them.")

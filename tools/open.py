@@ -1,0 +1,78 @@
+"""./offsetter open: a shop of one's own in one folder outside the checkout; Ctrl-C closes it."""
+
+import argparse
+import os
+import sys
+from pathlib import Path
+
+from house import ROOT, House, fail, newest_migration, until_stopped
+
+
+def own_folder() -> Path:
+    """Under the user's home. The database's own user must be able to walk there, and root's home is closed to it."""
+    if os.geteuid() == 0:
+        return Path("/var/lib/offsetter")
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "offsetter"
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="./offsetter open", description=__doc__)
+    parser.add_argument("--port", type=int, default=8040)
+    parser.add_argument("--data", type=Path, default=own_folder(), help="the shop's folder (default %(default)s)")
+    asked = parser.parse_args()
+    until_stopped()
+    house = House(asked.data)
+    if house.data.is_relative_to(ROOT):
+        raise fail(
+            f"{house.data} lies inside the program's own folder, where an update writes.", "Give another with --data."
+        )
+    house.take()
+    url = os.environ.get("OFFSETTER_DATABASE_URL", "")
+    try:
+        print(f"offsetter: the shop lies in {house.data}", flush=True)
+        if url:
+            _elsewhere(url)
+        else:
+            house.start_database()
+            house.bring_up_to_date()
+        where = house.serve(asked.port, url=url)
+        house.say_where(where)
+        print(f"offsetter: the shop is open at {where} (Ctrl-C closes it)", flush=True)
+        return house.wait()
+    except KeyboardInterrupt:
+        return 0
+    finally:
+        house.close()
+
+
+def _elsewhere(url: str) -> None:
+    """A database server that the shop was given: brought up to date where its owner's address is known too."""
+    from offsetter.store.engine import engine_for, grant, migrate, migration_of
+
+    owner = os.environ.get("OFFSETTER_OWNER_URL", "")
+    try:
+        found = migration_of(owner or url)
+    except Exception as wrong:
+        host = engine_for(url).url.host
+        raise fail(
+            f"The database at {host} does not let this shop in.", "Look at OFFSETTER_DATABASE_URL and at that server."
+        ) from wrong
+    newest = newest_migration()
+    if found is not None and found > newest:
+        raise fail(
+            f"That database was last opened by a newer Offsetter (tables {found}, this one knows {newest}).",
+            "Bring this Offsetter up to date.",
+        )
+    if found == newest:
+        return
+    if not owner:
+        raise fail(
+            "That database is not at this version.",
+            "Set OFFSETTER_OWNER_URL to a user that owns it, and open the shop again.",
+        )
+    migrate(owner)
+    grant(owner, engine_for(url).url.username or "app")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
