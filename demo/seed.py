@@ -11,9 +11,9 @@ from time import sleep
 from zoneinfo import ZoneInfo
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
-from demo.shop import fill
 from standins.probe import Probe
 
+from demo.shop import count_shelves, fill
 from offsetter.core.acts import (
     Act,
     ActBody,
@@ -182,6 +182,7 @@ def main(url: str, data: Path) -> None:
     )
     seeding.place(comet, "comet", 210, 85)
     seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
+    count_shelves(seeding.desk)
     seeding.work.close()
 
 

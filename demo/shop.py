@@ -1,12 +1,14 @@
 """The demo's shop, filled through the same use cases as any other: machines of general kinds, blanks, prices."""
 
 import tomllib
+import uuid
 from pathlib import Path
 from typing import Any
 
 from offsetter.core import facts
 from offsetter.core.facts import HeatReading
 from offsetter.core.facts.kinds import machine_body
+from offsetter.core.stock import StockAct, StockKind
 from offsetter.desk.base import Base
 from offsetter.desk.naming import free_id
 from offsetter.store.shop import ShopStore
@@ -38,28 +40,27 @@ def fill(desk: Services, base: Base) -> bool:
     for told in TOLD["blanks"]:
         if told["code"] not in known.blanks:
             desk.inventory.add_blank(told, OWNER)
-    with base.session() as session, session.begin():
-        store = ShopStore(session, OWNER, base.now())
-        levels = store.body("levels", "levels") or {}
-        store.replace("levels", "levels", with_missing(levels, TOLD["levels"]))
+    counted = {x.item for x in desk.stock.look().shelves if x.is_counted}
+    for item, amount in TOLD["stock"].items():
+        if item not in counted:
+            lay(desk, item, "received", amount, "for the first weeks")
     return was_there
 
 
-def with_missing(known: dict[str, Any], wanted: dict[str, Any]) -> dict[str, Any]:
-    """What is known, with what it lacks added; nothing that the shop has is changed."""
-    added = {k: v for k, v in wanted.items() if k not in known}
-    inner = {
-        k: with_missing(v, wanted[k])
-        for k, v in known.items()
-        if isinstance(v, dict) and isinstance(wanted.get(k), dict)
-    }
-    return {**known, **inner, **added}
+def count_shelves(desk: Services) -> None:
+    """The store as it stands when the week begins."""
+    for item, amount in TOLD["stock"].items():
+        lay(desk, item, "counted", amount, "counted on Monday morning")
+
+
+def lay(desk: Services, item: str, kind: StockKind, amount: float, reason: str) -> None:
+    desk.stock.record(StockAct(id=uuid.uuid4().hex, item=item, kind=kind, amount=amount, reason=reason), OWNER)
 
 
 def rows() -> dict[str, dict[str, dict[str, Any]]]:
     """The same shop as rows by kind and id, worked out without a database: what a test begins with."""
     found: dict[str, dict[str, dict[str, Any]]] = {
-        "shop": {"shop": {"name": TOLD["name"]}}, "prices": {"prices": TOLD["prices"]}, "levels": {"levels": TOLD["levels"]},
+        "shop": {"shop": {"name": TOLD["name"]}}, "prices": {"prices": TOLD["prices"]},
         "blanks": {b["code"]: {k: v for k, v in b.items() if k != "code"} for b in TOLD["blanks"]},
     }  # fmt: skip
     for sort in SORTS:

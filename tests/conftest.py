@@ -5,6 +5,7 @@ import shutil
 import sys
 import tempfile
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
@@ -13,13 +14,15 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
 
 from database import Database  # noqa: E402
-from demo.shop import rows  # noqa: E402
+from demo.shop import TOLD, rows  # noqa: E402
 from sqlalchemy.orm import Session  # noqa: E402
 
 from offsetter.core import facts  # noqa: E402
 from offsetter.core.facts import Levels, Shop  # noqa: E402
+from offsetter.core.stock import StockAct, levels_of  # noqa: E402
 from offsetter.store.engine import engine_for, grant, migrate  # noqa: E402
 from offsetter.store.shop import ShopStore  # noqa: E402
+from offsetter.store.stock import StockStore  # noqa: E402
 
 
 @pytest.fixture(scope="session")
@@ -49,6 +52,9 @@ def stocked(database: Database, name: str, shop_rows: dict) -> str:
         for kind, rows in shop_rows.items():
             for fact_id, body in rows.items():
                 ShopStore(session).put(kind, fact_id, body)
+        for number, (item, amount) in enumerate(TOLD["stock"].items() if shop_rows else ()):
+            act = StockAct(id=f"counted-{number}", item=item, kind="counted", amount=amount)
+            StockStore(session).record(act, "Ada", datetime.now(UTC))
     engine.dispose()
     return database.url(name)
 
@@ -75,8 +81,8 @@ def shop(shop_rows: dict) -> Shop:
 
 
 @pytest.fixture(scope="session")
-def levels(shop_rows: dict) -> Levels:
-    return Levels.model_validate(shop_rows["levels"]["levels"])
+def levels(shop: Shop) -> Levels:
+    return levels_of(TOLD["stock"], shop)
 
 
 @pytest.fixture(scope="session")

@@ -113,6 +113,11 @@ class Database:
             pass
         record.unlink(missing_ok=True)
 
+    def as_owner(self) -> tuple[list[str], dict[str, str]]:
+        """What the database's own tools are started with: options, and an environment that holds the password."""
+        options = ["--protocol=tcp", "--host=127.0.0.1", f"--port={self.port}", "--user=owner"]
+        return options, {**os.environ, "MYSQL_PWD": self._secret("owner")}
+
     def _initialise(self, data: Path, user: tuple[str, ...]) -> None:
         done = subprocess.run(
             ["mariadb-install-db", "--no-defaults", *user, f"--datadir={data}", "--auth-root-authentication-method=normal",

@@ -14,6 +14,7 @@ from database import Database
 
 ROOT = Path(__file__).resolve().parents[1]
 READY_WITHIN_S = 60
+LAST_BACKUP = "last-backup.json"
 DIES_WITH_PARENT = 1
 """prctl's number for the signal that a child gets when its parent is gone."""
 
@@ -45,6 +46,15 @@ class House:
             self._lock.seek(0)
             where = self._lock.read().strip()
             raise fail(f"The shop in {self.data} is open already{f' at {where}' if where else ''}.", "Use that one, or close it first.") from None  # fmt: skip
+
+    def is_open(self) -> bool:
+        """Somebody has it open now."""
+        try:
+            with (self.data / "lock").open("a+") as lock:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            return True
+        return False
 
     def say_where(self, address: str) -> None:
         """For whoever tries to open it a second time."""
@@ -117,6 +127,13 @@ class House:
             except OSError:
                 time.sleep(0.1)
         raise fail("The server does not answer.", "Look at what it said above.")
+
+
+def own_folder() -> Path:
+    """Under the user's home. The database's own user must be able to walk there, and root's home is closed to it."""
+    if os.geteuid() == 0:
+        return Path("/var/lib/offsetter")
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "offsetter"
 
 
 def until_stopped() -> None:

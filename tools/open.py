@@ -2,23 +2,25 @@
 
 import argparse
 import os
+import subprocess
 import sys
+import threading
+import time
+from datetime import UTC, datetime
 from pathlib import Path
 
-from house import ROOT, House, fail, newest_migration, until_stopped
+from house import LAST_BACKUP, ROOT, House, fail, newest_migration, own_folder, until_stopped
 
-
-def own_folder() -> Path:
-    """Under the user's home. The database's own user must be able to walk there, and root's home is closed to it."""
-    if os.geteuid() == 0:
-        return Path("/var/lib/offsetter")
-    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "offsetter"
+BACKUPS = "shop-????-??-??-????.zip"
+DAY_S, LOOK_S = 24 * 3600, 900
 
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./offsetter open", description=__doc__)
     parser.add_argument("--port", type=int, default=8040)
     parser.add_argument("--data", type=Path, default=own_folder(), help="the shop's folder (default %(default)s)")
+    parser.add_argument("--backups", type=Path, help="a folder, best on another disk, that gets a backup each day")
+    parser.add_argument("--keep", type=int, default=14, help="how many of them are kept (default %(default)s)")
     asked = parser.parse_args()
     until_stopped()
     house = House(asked.data)
@@ -35,14 +37,44 @@ def main() -> int:
         else:
             house.start_database()
             house.bring_up_to_date()
-        where = house.serve(asked.port, url=url)
+        where = house.serve(asked.port, url=url, last_backup=str(house.data / LAST_BACKUP))
         house.say_where(where)
+        if asked.backups is not None:
+            daily(house, asked.backups.resolve(), max(1, asked.keep))
         print(f"offsetter: the shop is open at {where} (Ctrl-C closes it)", flush=True)
         return house.wait()
     except KeyboardInterrupt:
         return 0
     finally:
         house.close()
+
+
+def daily(house: House, folder: Path, keep: int) -> None:
+    """A backup a day, beside the open shop; the oldest of more than `keep` go."""
+
+    def due() -> bool:
+        made = sorted(folder.glob(BACKUPS))
+        return not made or time.time() - made[-1].stat().st_mtime > DAY_S
+
+    def watch() -> None:
+        while True:
+            if due():
+                file = folder / f"shop-{datetime.now(UTC):%Y-%m-%d-%H%M}.zip"
+                told = [
+                    sys.executable,
+                    str(ROOT / "tools" / "backup.py"),
+                    "backup",
+                    str(file),
+                    "--data",
+                    str(house.data),
+                ]
+                if subprocess.run(told, check=False, stdin=subprocess.DEVNULL).returncode == 0:
+                    for old in sorted(folder.glob(BACKUPS))[:-keep]:
+                        old.unlink()
+            time.sleep(LOOK_S)
+
+    folder.mkdir(parents=True, exist_ok=True)
+    threading.Thread(target=watch, daemon=True, name="daily backup").start()
 
 
 def _elsewhere(url: str) -> None:

@@ -69,9 +69,12 @@ need_runtime() {
   unlock
 }
 
+# Reads a whole database in one consistent moment.
+need_dump() { lock; packages mariadb-dump=mariadb-client; unlock; }
+
 need_tests() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core mariadb-dump=mariadb-client tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf
   if ! command -v chromium-headless-shell >/dev/null && ! command -v chromium >/dev/null; then
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi

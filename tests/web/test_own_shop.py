@@ -9,6 +9,7 @@ from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.store.shop import ShopStore
+from offsetter.store.stock import StockStore
 from offsetter.web.app import create_app
 from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
@@ -93,6 +94,7 @@ def test_a_value_put_right_is_the_shops_own_and_the_rest_stays_to_check(founder)
 
 def test_a_retired_machine_is_offered_to_nothing_and_old_jobs_still_read_it(founder):
     founder.post("/api/machines/printers", json={"kind": "white-toner-a4", "name": "Tim"})
+    founder.post("/api/machines/presses", json={"kind": "drawer-40x50", "name": "The drawer"})
     blank = founder.post("/api/blanks/starter", json={"kind": "tee", "colours": ["red"]}).json()[0]["id"]
     job = founder.order(lines=[{"blank": blank, "counts": {"M": 2}}])
     founder.place(job)
@@ -129,10 +131,10 @@ def test_the_demos_shop_made_through_the_use_cases_equals_its_rows(database, tmp
     assert fill(desk, base) is False
     assert fill(desk, base) is True, "what is there already is left as it is"
     with Session(base.engine) as session:
-        made, levels = ShopStore(session).read()
+        made, stock = ShopStore(session).read(), StockStore(session).on_hand()
     rows = Base(engine_for(stocked(database, "rows", shop_rows)), FileStore(tmp_path), LocalWork())
     with Session(rows.engine) as session:
-        assert (made, levels) == ShopStore(session).read()
+        assert (made, stock) == (ShopStore(session).read(), StockStore(session).on_hand())
     for each in (base, rows):
         each.work.close()
         each.engine.dispose()

@@ -1692,6 +1692,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stock
+         * @description Every item with what is on hand, wanted and free, how long it lasts, and until when to order it.
+         */
+        get: operations["read_stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Stock Acts
+         * @description What was done with one item, the newest first.
+         */
+        get: operations["read_stock_acts"];
+        put?: never;
+        /**
+         * Record Stock
+         * @description Something received, counted, spoiled, taken or put back; the same act again changes nothing.
+         */
+        post: operations["record_stock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Orders
+         * @description What to order now, by supplier.
+         */
+        get: operations["read_orders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Supply
+         * @description Where an item comes from, and how much of it is kept at least.
+         */
+        put: operations["put_supply"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome": {
         parameters: {
             query?: never;
@@ -3565,6 +3649,11 @@ export interface components {
          * @description A page of jobs, and how many there are of what is open.
          */
         JobsOut: {
+            /**
+             * Backup
+             * @default
+             */
+            backup: string;
             /** Broken */
             broken: components["schemas"]["BrokenJob"][];
             /** Broken Facts */
@@ -4311,6 +4400,11 @@ export interface components {
                 number
             ] | null;
         };
+        /** OnHand */
+        OnHand: {
+            /** On Hand */
+            on_hand: number;
+        };
         /**
          * OnTheWay
          * @description A load, most often one piece, between its first stage and its record.
@@ -4408,6 +4502,22 @@ export interface components {
             widest_mm: number;
             /** Widest Why */
             widest_why: string;
+        };
+        /**
+         * Outlook
+         * @description How long an item lasts. pace: a day's use; None: it is not used.
+         */
+        Outlook: {
+            /** Free */
+            free: number;
+            /** Lasts Days */
+            lasts_days: number | null;
+            /** Order */
+            order: number;
+            /** Order By */
+            order_by: string | null;
+            /** Pace */
+            pace: number;
         };
         /** Oven */
         Oven: {
@@ -6036,6 +6146,65 @@ export interface components {
              */
             spares_why: string;
         };
+        /** ShelfView */
+        ShelfView: {
+            /**
+             * Colour
+             * @default
+             */
+            colour: string;
+            /** Digits */
+            digits: number;
+            /** Is Counted */
+            is_counted: boolean;
+            /** Item */
+            item: string;
+            /** Name */
+            name: string;
+            /** On Hand */
+            on_hand: number;
+            outlook: components["schemas"]["Outlook"];
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "blank" | "roll" | "sheet" | "ink";
+            supply: components["schemas"]["Supply"];
+            /** Unit */
+            unit: string;
+            /** Wanted */
+            wanted: number;
+        };
+        /**
+         * Shelved
+         * @description One act at the shelf, as it is read back.
+         */
+        Shelved: {
+            /** Actor */
+            actor: string;
+            /** Amount */
+            amount: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Change */
+            change: number;
+            /** Expires */
+            expires: string | null;
+            /** Is Expiring */
+            is_expiring: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "received" | "counted" | "spoiled" | "taken" | "returned";
+            /** Lot */
+            lot: string;
+            /** Reason */
+            reason: string;
+        };
         /**
          * Shift
          * @description A colour of the artwork printed as another: its neighbours go part of the way with it.
@@ -6453,6 +6622,42 @@ export interface components {
             waits_for: string;
         };
         /**
+         * StockAct
+         * @description Something that somebody did at the shelf. amount: of what was moved; of a count, what lies there now.
+         */
+        StockAct: {
+            /** Amount */
+            amount: number;
+            /** Expires */
+            expires?: string | null;
+            /** Id */
+            id: string;
+            /** Item */
+            item: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "received" | "counted" | "spoiled" | "taken" | "returned";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** Stocked */
+        Stocked: {
+            /** Days Known */
+            days_known: number;
+            /** Shelves */
+            shelves: components["schemas"]["ShelfView"][];
+        };
+        /**
          * Stored
          * @description Transfers left over, laid into the store.
          */
@@ -6476,6 +6681,38 @@ export interface components {
              * @default
              */
             run: string;
+        };
+        /**
+         * Supply
+         * @description Where an item comes from.
+         */
+        Supply: {
+            /**
+             * Lead Days
+             * @default 3
+             */
+            lead_days: number;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Pack
+             * @default 1
+             */
+            pack: number;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+        };
+        /** SupplyIn */
+        SupplyIn: {
+            /** Item */
+            item: string;
+            supply: components["schemas"]["Supply"];
         };
         /** Trace */
         Trace: {
@@ -12304,6 +12541,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WantProof"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocked"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_stock_acts: {
+        parameters: {
+            query: {
+                item: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockAct"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnHand"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyIn"];
                 };
             };
             /** @description Unauthorized */

@@ -98,3 +98,7 @@ export type Kinds = Schemas["KindsOut"];
 export type MachineKind = Schemas["MachineKindOut"];
 export type MachineSort = MachineKind["sort"];
 export type PricesView = Schemas["PricesView"];
+export type Stocked = Schemas["Stocked"];
+export type Shelf = Stocked["shelves"][number];
+export type Shelved = Schemas["Shelved"];
+export type StockKind = Shelved["kind"];

@@ -19,9 +19,9 @@ from offsetter.core.compute.cost import (
 )
 from offsetter.core.context import Context
 from offsetter.core.costing import Costed, costed
-from offsetter.core.decisions import kind_of
 from offsetter.core.facts import PrintMode
 from offsetter.core.runs import Run
+from offsetter.core.stock import blanks_used
 from offsetter.core.values import Frozen
 
 
@@ -74,12 +74,7 @@ def entry_of(lines: tuple[Context, ...], *, job: str, closed_at: datetime, pictu
     done = standing(first.given.acts)
     planned = [c for ctx in lines if (c := costed(ctx)) is not None]
     taken = [_Taken(ctx, done) for ctx in lines if ctx.has_picture]
-    # A piece takes several prints and one blank: the print that was pressed most counts the blanks.
-    blanks = {
-        kind: max((sum(n for s, n in slots.items() if kind_of(s) == kind) for slots in ledger.pressed.values()), default=0)
-        + ledger.spoiled_blanks.get(kind, 0)
-        for kind in ledger.ordered
-    }  # fmt: skip
+    blanks = {kind: blanks_used(ledger, kind) for kind in ledger.ordered}
     used, good = sum(blanks.values()), sum(ledger.still_good.values())
     blank_money = sum((first.blanks[k.split("/")[0]].price * n for k, n in blanks.items()), Decimal(0))
     spent = _whole([t.parts for t in taken], blank_money)

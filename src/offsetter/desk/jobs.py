@@ -26,6 +26,7 @@ from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate, spoil_rate
 from offsetter.core.standing import standing_of
+from offsetter.core.stock import levels_of, moves_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
@@ -41,6 +42,7 @@ from offsetter.store.decisions import Address, DecisionStore, Revision, SavedEls
 from offsetter.store.runs import RunStore
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
+from offsetter.store.stock import StockStore
 
 FIRST = address("", "order")
 SPOIL_WINDOW = 400
@@ -116,7 +118,7 @@ class Jobs:
         self._own_profile = Profile.model_validate(
             {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
         )
-        self._shops: Bounded[tuple[Shop, Levels]] = Bounded(2)
+        self._shops: Bounded[Shop] = Bounded(2)
         self._facts_known: Bounded[ArtworkFacts] = Bounded(64)
         self._texts: Bounded[TextArt] = Bounded(2_000)
         self._spoil: Bounded[SpoilRate] = Bounded(2)
@@ -141,13 +143,10 @@ class Jobs:
         edition = str(number)
         found = self._shops.get(edition)
         if found is None:
-            shop, store_levels = store.read()
+            shop = store.read()
             ours = {self.profile: self._own_profile, **shop.profiles}
-            found = self._shops[edition] = (
-                shop.model_copy(update={"ink_profile": self.profile, "profiles": ours}),
-                store_levels,
-            )
-        return number, found
+            found = self._shops[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
+        return number, (found, levels_of(StockStore(session).on_hand(), found))
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""
@@ -169,7 +168,9 @@ class Jobs:
 
     def keep_standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> None:
         """Work out where the job stands and write it."""
-        StandingStore(session).save(self.standing(session, job_id, is_decision=is_decision))
+        told = self.standing(session, job_id, is_decision=is_decision)
+        is_old = StandingStore(session).save(told)
+        StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old)
 
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
         """Where the job stands, worked out anew over all its prints."""
@@ -181,7 +182,9 @@ class Jobs:
         lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in contexts)
         told = standing_of(job_id, held.order, lines, held.runs, held.acts)
         scene = self.scene_of(contexts[0]) if contexts[0].measure else None
-        return KeptStanding(told, edition, held.spoil, scene.model_dump(mode="json") if scene else None)
+        return KeptStanding(
+            told, edition, held.spoil, scene.model_dump(mode="json") if scene else None, moves_of(contexts)
+        )
 
     def create(self, order: OrderDoc, author: str) -> str:
         self._check_due(order)

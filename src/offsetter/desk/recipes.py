@@ -56,7 +56,7 @@ class Recipes:
         with self._base.session() as session, session.begin():
             store = ShopStore(session)
             store.lock()
-            shop, _ = store.read()
+            shop = store.read()
             if recipe_id not in shop.recipes:
                 raise Refusal(
                     "no-such-recipe", "There is no such recipe.", "Nothing was changed.", "Choose one of the list."
@@ -89,7 +89,7 @@ class Recipes:
             held = body.get("recipe", body) if isinstance(body, dict) else {}
             recipe_id = str(held.get("id", "")) if isinstance(held, dict) else ""
             store.lock()
-            shop, _ = store.read()
+            shop = store.read()
             made = read_recipe(body, shop.methods, shop.recipes.get(recipe_id)).model_copy(update={"by": by})
             store.put("recipes", made.id, made.model_dump(mode="json"), made.version)
         return made
@@ -112,7 +112,7 @@ class Recipes:
         method, recipes = read_method(text, name)
         with self._base.session() as session, session.begin():
             store = ShopStore(session)
-            shop, _ = store.read()
+            shop = store.read()
             taken = [r.id for r in recipes if r.id in shop.recipes and shop.recipes[r.id].method != method.id]
             if method.id in shipped_methods() or taken:
                 raise Refusal(

@@ -18,9 +18,12 @@ from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.decisions import DecisionStore
 from offsetter.store.lots import LotStore
 from offsetter.store.standings import Counts, KeptStanding, StandingStore, Unreadable, Which
+from offsetter.store.stock import StockStore
 
 log = logging.getLogger("offsetter")
 PAGE = 40
+SMALLEST = 0.01
+"""Of an item's amount: less is the last digit of a sum."""
 LOT_KINDS = ("stored", "fetched")
 SHEET_KINDS = ("renewed", "pressed")
 
@@ -149,7 +152,29 @@ class Standings:
                 if kept is None or (same_facts and kept.standing != anew.standing):
                     found.append(Differs(what=f"standing of job {job_id}", kept=_told(kept), anew=_told(anew)))
                     store.save(anew)
-        return found
+                if StockStore(session).move(job_id, anew.moves, self._base.now().date()):
+                    found.append(
+                        Differs(
+                            what=f"stock that job {job_id} takes", kept="something else", anew=str(anew.moves.taken)
+                        )
+                    )
+        return found + self._fold_stock()
+
+    def _fold_stock(self) -> list[Differs]:
+        """What lies in the store against the sum of its acts and of what the jobs took."""
+        with self._base.session() as session:
+            store = StockStore(session)
+            acts, jobs = store.summed()
+            return [
+                Differs(
+                    what=f"stock of {item}",
+                    kept=f"{shelf.counted} {shelf.taken} {shelf.wanted}",
+                    anew=f"{counted} {taken} {wanted}",
+                )
+                for item, shelf in store.shelves().items()
+                for counted, (taken, wanted) in [(acts.get(item, 0.0), jobs.get(item, (0.0, 0.0)))]
+                if max(abs(shelf.counted - counted), abs(shelf.taken - taken), abs(shelf.wanted - wanted)) > SMALLEST
+            ]
 
     def _fold_stores(self) -> list[Differs]:
         found = []

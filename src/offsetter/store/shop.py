@@ -15,7 +15,6 @@ from offsetter.core.facts import (
     BrokenFact,
     Condition,
     Drift,
-    Levels,
     Method,
     Oven,
     Press,
@@ -29,7 +28,7 @@ from offsetter.core.values import Frozen
 from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens")
-LARGE_KINDS = ("charts", "measurements")
+LARGE_KINDS = ("charts", "measurements", "supplies")
 """Looked up one by one: no station reads them."""
 PINNED_KINDS = ("recipes", "conditions")
 EDITION = "shop"
@@ -100,7 +99,7 @@ class ShopStore:
         """Goes up whenever a fact or a version of one is added."""
         return self._session.scalar(select(CounterRow.value).where(CounterRow.name == EDITION)) or 0
 
-    def read(self) -> tuple[Shop, Levels]:
+    def read(self) -> Shop:
         """The shop as its newest rows say, with shipped facts where it has none of its own."""
         newest: dict[str, dict[str, dict[str, Any]]] = {}
         shipped = facts.recipes()
@@ -143,7 +142,7 @@ class ShopStore:
             read = Shop.model_validate(told)
         except ValidationError:
             read = self._without_broken(told)
-        return read, Levels.model_validate(newest.get("levels", {}).get("levels", {}))
+        return read
 
     def _without_broken(self, told: dict[str, Any]) -> Shop:
         """The shop where a row cannot be read: the version before it stands in, and what has none is left out."""

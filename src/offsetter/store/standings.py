@@ -1,7 +1,7 @@
 """Kept standings: a row a job, read in pages, found by words."""
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.standing import JobStanding, words_of
+from offsetter.core.stock import Moves
 from offsetter.store.tables import JobRow, JobWordRow, StandingRow
 
 Which = Literal["open", "needs me", "late", "held", "closed", "all"]
@@ -26,6 +27,8 @@ class KeptStanding:
     edition: int
     spoil: SpoilRate
     scene: dict[str, Any] | None
+    moves: Moves = field(default_factory=Moves)
+    """What it makes of the store; kept there."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,19 +52,21 @@ class StandingStore:
         """without: jobs that cannot be read, left out of every page."""
         self._session, self._without = session, without
 
-    def save(self, kept: KeptStanding) -> None:
-        """Write the job's standing, counting the change."""
+    def save(self, kept: KeptStanding) -> bool:
+        """Write the job's standing, counting the change; says whether an earlier version had kept it that reckoned no stock."""
         told = kept.standing
         row = self._session.get(StandingRow, told.id)
         if row is None:
-            row = StandingRow(job_id=told.id, changes=0)
+            row = StandingRow(job_id=told.id, changes=0, is_stocked=True)
             self._session.add(row)
+        is_old, row.is_stocked = not row.is_stocked, True
         row.changes += 1
         row.edition, row.body, row.scene = kept.edition, told.model_dump(mode="json"), kept.scene
         row.stands, row.due, row.ended_at, row.needs_person = told.stands, told.due, told.ended_at, told.needs_person
         row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled
         self._session.flush()
         self._keep_words(told)
+        return is_old
 
     def changes(self, job_id: str) -> int | None:
         """Counts up with every decision, act and run of the job; None while it has no standing."""

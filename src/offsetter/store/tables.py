@@ -1,14 +1,16 @@
 """The rows. Codes and keys compare byte by byte; bodies are the core's own documents as JSON."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, ForeignKey, Index, MetaData, String, UniqueConstraint, text
+from sqlalchemy import JSON, Double, ForeignKey, Index, MetaData, String, UniqueConstraint, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from offsetter.store.types import UtcDateTime
 
 Key = String(40, collation="utf8mb4_bin")
+Item = String(80, collation="utf8mb4_bin")
+"""Of the store: see core.stock."""
 NAMING = {
     "ix": "ix_%(column_0_label)s", "uq": "uq_%(table_name)s_%(column_0_name)s",
     "fk": "fk_%(table_name)s_%(column_0_name)s", "pk": "pk_%(table_name)s",
@@ -109,6 +111,8 @@ class StandingRow(Base):
     needs_person: Mapped[bool]
     spoil_tried: Mapped[int]
     spoil_spoiled: Mapped[int]
+    is_stocked: Mapped[bool] = mapped_column(server_default=text("0"))
+    """What it takes is reckoned in the store; jobs of a version that kept none are not yet."""
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
     scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
 
@@ -156,6 +160,55 @@ class CountedSheetRow(Base):
     cover: Mapped[str] = mapped_column(String(60, collation="utf8mb4_bin"), primary_key=True)
     since: Mapped[datetime | None] = mapped_column(UtcDateTime())
     used: Mapped[int]
+
+
+class StockRow(Base):
+    """One item of the store: what acts make of it, and what jobs took of it and still want. On hand is counted less taken."""
+
+    __tablename__ = "stock"
+    item: Mapped[str] = mapped_column(Item, primary_key=True)
+    is_counted: Mapped[bool]
+    """Somebody has said how much there is; before that nothing is known of it."""
+    counted: Mapped[float] = mapped_column(Double())
+    taken: Mapped[float] = mapped_column(Double())
+    wanted: Mapped[float] = mapped_column(Double())
+
+
+class StockActRow(Base):
+    """What somebody did at the shelf; change: how it moved what is on hand. Append-only like a job's acts."""
+
+    __tablename__ = "stock_acts"
+    __table_args__ = (Index("ix_stock_acts_item", "item", "seq"), UniqueConstraint("id"))
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    id: Mapped[str] = mapped_column(Key)
+    item: Mapped[str] = mapped_column(Item)
+    kind: Mapped[str] = mapped_column(Key)
+    amount: Mapped[float] = mapped_column(Double())
+    change: Mapped[float] = mapped_column(Double())
+    reason: Mapped[str] = mapped_column(String(200))
+    lot: Mapped[str] = mapped_column(String(60))
+    expires: Mapped[date | None]
+    actor: Mapped[str] = mapped_column(String(80))
+    at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class JobStockRow(Base):
+    """What one job took of an item and still wants of it, as the stock reckons it."""
+
+    __tablename__ = "job_stock"
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+    item: Mapped[str] = mapped_column(Item, primary_key=True)
+    taken: Mapped[float] = mapped_column(Double())
+    wanted: Mapped[float] = mapped_column(Double())
+
+
+class StockDayRow(Base):
+    """What jobs took of an item on one day: the pace is read from the last weeks of them."""
+
+    __tablename__ = "stock_days"
+    day: Mapped[date] = mapped_column(primary_key=True)
+    item: Mapped[str] = mapped_column(Item, primary_key=True)
+    taken: Mapped[float] = mapped_column(Double())
 
 
 class CounterRow(Base):

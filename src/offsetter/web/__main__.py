@@ -25,7 +25,12 @@ def main() -> int:
         print(f"offsetter: {names} must be set; docs/running.md says to what.", file=sys.stderr)
         return 2
     app = create_app(
-        settings.database_url, settings.data_folder, settings.dist, is_demo=settings.demo, probes=settings.probes
+        settings.database_url,
+        settings.data_folder,
+        settings.dist,
+        is_demo=settings.demo,
+        probes=settings.probes,
+        last_backup=settings.last_backup,
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,

@@ -15,6 +15,7 @@ from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
 from offsetter.web.guard import Owner, Person, Who, refuse_others, signed_in
+from offsetter.web.keeping import backup_wanted, disk_left
 from offsetter.web.schemas import (
     AddPrintIn,
     AdviceOut,
@@ -59,21 +60,12 @@ def _by_name(things: Iterable[Named]) -> tuple[Named, ...]:
 
 @router.get("/jobs")
 def list_jobs(
-    desk: Desk, which: Which = "open", words: Annotated[str, Query(max_length=120)] = "", after: Annotated[str, Query(max_length=90)] = ""
+    desk: Desk, request: Request, who: Who, which: Which = "open", words: Annotated[str, Query(max_length=120)] = "", after: Annotated[str, Query(max_length=90)] = ""
 ) -> JobsOut:  # fmt: skip
     """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
     page = desk.standings.page(which, words, after)
-    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=_disk_left(desk), following=page.following, open=page.open, needs_person=page.needs_person,
+    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=disk_left(desk), backup=backup_wanted(request, who, desk.base.now(), page.open), following=page.following, open=page.open, needs_person=page.needs_person,
                    late=page.late, held=page.held)  # fmt: skip
-
-
-RESERVE_BYTES = 2 * 1024**3
-"""Of the disk: an order of large pictures takes as much in a day. From memory."""
-
-
-def _disk_left(desk: Services) -> int | None:
-    free = desk.base.files.free_bytes()
-    return free // 1024**2 if free < RESERVE_BYTES else None
 
 
 class BackIn(Frozen):

@@ -148,6 +148,8 @@ class JobsOut(Frozen):
     broken: tuple[BrokenJob, ...]
     """Jobs that cannot be worked out, and why."""
     broken_facts: tuple[BrokenFact, ...]
+    backup: str = ""
+    """What to tell the owner of backups."""
     disk_left_mb: int | None
     """Where the disk is about to be full; None: there is room."""
     following: str | None

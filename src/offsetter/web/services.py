@@ -27,6 +27,7 @@ from offsetter.desk.proofs import Proofs
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
+from offsetter.desk.stock import Stock
 from offsetter.desk.ways import Ways
 
 
@@ -52,6 +53,7 @@ class Services:
         self.recipes = Recipes(base, self.jobs)
         self.machines = Machines(base, self.jobs)
         self.prices = ShopPrices(base, self.jobs)
+        self.stock = Stock(base, self.jobs)
         self.inventory = Inventory(base, self.jobs)
         self.conditions = Conditions(base, self.jobs)
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})

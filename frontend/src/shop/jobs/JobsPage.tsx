@@ -78,6 +78,12 @@ export default function JobsPage() {
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
+      {shop?.backup && (
+        <p role="status" className="mt-3 border-l-4 border-need pl-3">
+          <span className="font-semibold text-need">{shop.backup}</span> On the shop's computer:{" "}
+          <code className="num">./offsetter backup FILE</code>, onto another disk than this shop's.
+        </p>
+      )}
       {shop?.disk_left_mb != null && (
         <p role="alert" className="mt-3 border-l-4 border-need pl-3">
           <span className="font-semibold text-need">The disk is nearly full:</span>{" "}

@@ -1,72 +1,26 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
-import { Link } from "react-router";
-import { api, told } from "../../api/client";
-import type { Leftover } from "../../api/types";
-import { useUnits } from "../../settings/settings";
-import { daysAgo } from "../../ui/when";
+import { useEffect, useState } from "react";
+import { Choice } from "../../ui/parts";
+import { Leftovers } from "./Leftovers";
+import { Shelves } from "./Shelves";
 
-const SCALE = 0.42;
+const PARTS = [
+  { id: "shelves", name: "Shelves" },
+  { id: "leftovers", name: "Transfers left over" },
+] as const;
+type Part = (typeof PARTS)[number]["id"];
 
-/** Transfers left over, drawn to one scale: what lies there, how old it is, what it fits. */
+/** What lies in the shop: blanks, media and ink on their shelves, and transfers that jobs have left over. */
 export default function StoresPage() {
-  const units = useUnits();
-  const query = useQuery({
-    queryKey: ["leftovers"],
-    queryFn: () => told<Leftover[]>(api.GET("/api/leftovers")),
-    staleTime: 0,
-  });
+  const [part, setPart] = useState<Part>("shelves");
   useEffect(() => {
     document.title = "Stores · Offsetter";
   }, []);
-  const rows = query.data ?? [];
-  const count = rows.reduce((n, r) => n + r.count, 0);
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
-      <h1 className="text-2xl font-bold">
-        {query.isLoading
-          ? "Stores"
-          : rows.length
-            ? `${count} cured transfers lie in the store`
-            : "No transfer lies in the store"}
-      </h1>
-      <p className="max-w-3xl text-soft">
-        {rows.length
-          ? "All at one scale. A job that wants the same print, width and cloth is offered them at Print."
-          : "Transfers that a finished job has left over go here from Inspect; the next job that fits is offered them."}
-      </p>
-      <ul className="mt-4 flex flex-wrap gap-5">
-        {rows.map((r) => (
-          <li key={r.id} className="w-64 rounded-xl border border-hair bg-panel p-4">
-            <div className="grid h-44 place-items-center overflow-hidden rounded-md bg-[#8a9ca3]">
-              <img
-                src={`/api/pictures/${r.picture_key}/pressed.png`}
-                alt={`${r.name}, as it will look pressed`}
-                style={{ width: r.width_mm * SCALE, height: r.height_mm * SCALE }}
-              />
-            </div>
-            <p className="mt-2 font-semibold">
-              {r.count} x {r.name}
-            </p>
-            <p className="text-soft">
-              {units.length(r.width_mm)} x {units.length(r.height_mm)}
-            </p>
-            <p className="flex items-center gap-1.5 text-sm">
-              fits cloth{" "}
-              <span className="inline-block size-4 rounded border border-hair2" style={{ background: r.cloth }} />{" "}
-              {r.cloth_name}
-            </p>
-            <p className="text-sm text-soft">
-              printed {daysAgo(r.printed_at)},{" "}
-              <Link to={`/codes/R${r.run}`} className="text-act underline underline-offset-2">
-                run R{r.run}
-              </Link>
-              , recipe version {r.recipe_version}
-              {r.note && `; ${r.note}`}
-            </p>
-          </li>
-        ))}
-      </ul>
+      <div className="mb-3 w-80">
+        <Choice hideLabel label="What to look at" value={part} options={[...PARTS]} onChange={setPart} />
+      </div>
+      {part === "shelves" ? <Shelves /> : <Leftovers />}
     </main>
   );
 }

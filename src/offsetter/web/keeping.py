@@ -1,0 +1,34 @@
+"""What the owner is told of the shop's keeping: backups, and the disk."""
+
+import json
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from fastapi import Request
+
+from offsetter.store.people import SignedIn
+from offsetter.web.services import Services
+
+BACKUP_WITHIN = timedelta(days=2)
+"""Older than that, the owner is told."""
+
+
+def backup_wanted(request: Request, who: SignedIn, now: datetime, jobs: int) -> str:
+    """What to tell the owner of backups; empty: one was made lately, or somebody else sees to them."""
+    note: Path | None = request.app.state.last_backup
+    if note is None or who.user.role != "owner" or not jobs:
+        return ""
+    try:
+        days = (now - datetime.fromisoformat(json.loads(note.read_text())["at"])).days
+    except (OSError, ValueError, KeyError):
+        return "No backup was made yet."
+    return f"The last backup is {days} days old." if days >= BACKUP_WITHIN.days else ""
+
+
+RESERVE_BYTES = 2 * 1024**3
+"""Of the disk: an order of large pictures takes as much in a day. From memory."""
+
+
+def disk_left(desk: Services) -> int | None:
+    free = desk.base.files.free_bytes()
+    return free // 1024**2 if free < RESERVE_BYTES else None
