@@ -342,3 +342,33 @@ def test_a_second_side_begins_at_a_size_that_fits_it(counter):
     assert added.status_code == 201, added.text
     place = added.json()["line"]["decisions"]["place"]
     assert 5_000 <= place["width_um"] <= 100_000
+
+
+def test_a_quotation_prices_all_prints_of_a_piece_and_its_blank_once(counter):
+    job = counter.order({"M": 10}, title="Two sides", quoted=None)
+    assert counter.get(f"/api/jobs/{job}/quotation.pdf").json()["code"] == "no-price"
+    counter.place(job, 60)
+    back = counter.post(f"/api/jobs/{job}/prints", json={"place": "back"}).json()["print"]
+    counter.place(job, 80, print=back)
+    rows = [
+        {r["quantity"]: r for r in counter.get(f"/api/jobs/{job}/price", params={"print": p}).json()}
+        for p in ("front", back)
+    ]
+    blank = float(rows[0][10]["parts"]["blank"])
+    cost = blank + sum(sum(float(v) for k, v in r[10]["parts"].items() if k != "blank") for r in rows)
+    pdf = counter.get(f"/api/jobs/{job}/quotation.pdf", params={"days": 14})
+    text = words_in(pdf.content)
+    each = cost / 0.45  # 55 % of the price are kept
+    assert f"{each:.2f}" in text
+    assert f"{round(each, 2) * 10:.2f}" in text
+    assert "Two sides, for Someone" in text
+    assert (datetime.now(UTC) + timedelta(days=14)).strftime("%d %B %Y") in text
+    counter.decide(job, "order", quoted=19.5)
+    assert "195.00" in words_in(counter.get(f"/api/jobs/{job}/quotation.pdf").content)
+
+
+def words_in(pdf: bytes) -> str:
+    """Read back by an independent reader."""
+    import pypdfium2
+
+    return "\n".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(pdf))

@@ -68,6 +68,28 @@ def _parser() -> argparse.ArgumentParser:
     plates.add_argument("--choke-mm", type=float, help="negative spreads")
     plates.add_argument("--no-mirror", action="store_true")
     plates.add_argument("--out", required=True)
+    contour = command("contour", commands.contour, "The cut path round an artwork, as SVG or DXF.")
+    contour.add_argument("art")
+    contour.add_argument("--width-mm", type=_length, required=True)
+    contour.add_argument("--offset-mm", type=float, required=True, help="above 0 outside the print")
+    contour.add_argument("--max-error-mm", type=_error, default=0.05)
+    contour.add_argument("--least-radius-mm", type=float, default=0.0, help="what the blade can follow")
+    contour.add_argument("--no-holes", action="store_true", help="cut round the outside alone")
+    contour.add_argument("--out", required=True)
+    nest = command("nest", commands.nest, "Pieces on a roll or on sheets, with the least waste.")
+    nest.add_argument(
+        "pieces", help="JSON with a list “pieces”: id, width_mm and height_mm or outline_mm, count, rotate"
+    )
+    where = nest.add_mutually_exclusive_group(required=True)
+    where.add_argument("--roll", type=_room, metavar="W", help="a roll so wide, in mm")
+    where.add_argument("--sheet", type=_sheet, metavar="WxH", help="sheets of this size, in mm")
+    nest.add_argument("--gap-mm", type=float, default=3.0)
+    nest.add_argument("--margin-mm", type=float, default=0.0)
+    until = nest.add_mutually_exclusive_group()
+    until.add_argument("--seconds", type=_seconds)
+    until.add_argument("--iterations", type=int, help="with a seed: the same layout every time")
+    nest.add_argument("--seed", type=int, default=1)
+    nest.add_argument("--out", help="a drawing as .svg")
     colour = command("colour", commands.colour, "What one colour becomes in ink.")
     one = colour.add_mutually_exclusive_group(required=True)
     one.add_argument("--rgb", type=_three)
@@ -127,6 +149,34 @@ def _length(text: str) -> float:
     value = float(text)
     if not 1 <= value <= 3000:
         raise argparse.ArgumentTypeError(f"{text} mm is no print width: give 1 to 3000")
+    return value
+
+
+def _room(text: str) -> float:
+    value = float(text)
+    if not 1 <= value <= 20_000:
+        raise argparse.ArgumentTypeError(f"{text} mm is no width: give 1 to 20000")
+    return value
+
+
+def _sheet(text: str) -> tuple[float, float]:
+    parts = text.lower().split("x")
+    if len(parts) != 2:
+        raise argparse.ArgumentTypeError(f"“{text}” must be a width and a height such as 320x450")
+    return _room(parts[0]), _room(parts[1])
+
+
+def _seconds(text: str) -> float:
+    value = float(text)
+    if not 0 <= value <= 3600:
+        raise argparse.ArgumentTypeError(f"{text} s is no time to search: give 0 to 3600")
+    return value
+
+
+def _error(text: str) -> float:
+    value = float(text)
+    if not 0.005 <= value <= 2:
+        raise argparse.ArgumentTypeError(f"{text} mm is no error to hold: give 0.005 to 2")
     return value
 
 

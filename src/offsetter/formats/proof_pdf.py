@@ -10,10 +10,9 @@ from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.values import Frozen
-from offsetter.formats.typeface import settable, use_font
+from offsetter.formats.page import INK, SOFT, say
 
 DRAWN_MM = (150.0, 150.0)
-INK, SOFT = "#1B2124", "#5B666B"
 
 
 class ProofPrint(Frozen):
@@ -54,9 +53,9 @@ def write_proof(sheet: ProofSheet) -> bytes:
 
 def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     wide, high = A4
-    _say(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
-    _say(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
-    _say(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
+    say(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
+    say(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
+    say(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
     left, top, right, bottom = one.bounds_mm
     scale = min(DRAWN_MM[0] / (right - left), DRAWN_MM[1] / (bottom - top))
     page.saveState()
@@ -76,9 +75,9 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     page.restoreState()
     at = high - 45 * mm - DRAWN_MM[1] * mm - 12 * mm
     bar = 50 * scale * mm
-    page.setStrokeColor(HexColor(INK))
+    page.setStrokeColor(INK)
     page.line(20 * mm, at, 20 * mm + bar, at)
-    _say(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
+    say(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
     said = (
         f"The print is {w:.0f} x {h:.0f} mm, {one.placing}.",
         "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece.",
@@ -86,14 +85,8 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
         sheet.signed or "Agreed by (name, date, signature):  ______________________________________________",
     )
     for i, text in enumerate(said):
-        _say(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
-    _say(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
-
-
-def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
-    page.setFillColor(HexColor(colour))
-    page.setFont(use_font(), size)
-    page.drawString(x, y, settable(text))
+        say(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
+    say(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
 
 
 def _path(page: Canvas, said: str, *, fill: int) -> None:

@@ -3,7 +3,7 @@
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Query, Response, UploadFile
 from fastapi.responses import FileResponse
 
 from offsetter.core.values import Frozen
@@ -33,6 +33,13 @@ def read_proof(job_id: str, desk: Desk) -> Proof:
 def proof_pdf(job_id: str, desk: Desk) -> Response:
     return Response(desk.proofs.pdf(job_id), media_type="application/pdf",
                     headers={"content-disposition": 'inline; filename="proof.pdf"'})  # fmt: skip
+
+
+@router.get("/jobs/{job_id}/quotation.pdf", response_class=Response)
+def quotation_pdf(job_id: str, desk: Desk, days: Annotated[int, Query(ge=1, le=365)] = 30) -> Response:
+    """What the customer gets, at which quantities, for how much; valid for so many days."""
+    return Response(desk.quotations.pdf(job_id, days), media_type="application/pdf",
+                    headers={"content-disposition": 'inline; filename="quotation.pdf"'})  # fmt: skip
 
 
 @router.post("/jobs/{job_id}/proof/sign")

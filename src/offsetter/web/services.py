@@ -24,6 +24,7 @@ from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
 from offsetter.desk.prices import ShopPrices
 from offsetter.desk.proofs import Proofs
+from offsetter.desk.quotations import Quotations
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
@@ -60,6 +61,7 @@ class Services:
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)
         self.brands = Brands(base)
         self.proofs = Proofs(self.jobs)
+        self.quotations = Quotations(base, self.jobs, self.ways, self.proofs)
         self.photos = Photos(base, self.jobs, self.acts)
         self.codes = Codes(base, self.jobs)
 

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { PriceRow } from "../../api/types";
 import { useShop } from "../../api/useShop";
+import { Button } from "../../ui/parts";
 import type { JobLine } from "../../line/useJobLine";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
@@ -55,6 +56,21 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           ))}
         </tbody>
       </table>
+      <p className="mt-1.5 flex flex-wrap gap-x-4">
+        <a
+          href={`/api/jobs/${job.id}/quotation.pdf`}
+          target="_blank"
+          rel="noreferrer"
+          className="font-semibold text-act underline underline-offset-4"
+        >
+          Quotation, valid 30 days
+        </a>
+        {ordered && job.line.decisions.order.quoted == null && (
+          <Button kind="quiet" onClick={() => jobLine.done("order", { quoted: Number(ordered.price) })}>
+            Quote {Number(ordered.price).toFixed(2)} {sign} a piece
+          </Button>
+        )}
+      </p>
       {ordered && <Parts row={ordered} isAlone={job.prints.length === 1} />}
     </details>
   );

@@ -1,0 +1,260 @@
+"""The line that a cutter follows: round what is printed, at a distance, smooth enough for its blade.
+
+Marching squares find the edge of the alpha between the dots; it is simplified (Douglas-Peucker), set off, rounded, and fitted with arcs
+and lines. Lengths in mm, x to the right, y downwards. The error is measured against the same edge set off without simplifying.
+"""
+
+import math
+from collections.abc import Iterator
+from itertools import pairwise
+from typing import Any, Literal
+
+import contourpy
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from offsetter.core.values import Frozen, Refusal
+
+Points = NDArray[np.float64]
+
+HALF = 127.5
+"""The alpha at which the edge lies."""
+MOST_ERROR_MM = 0.05
+SPECK_MM2, HOLE_MM2 = 1.0, 4.0
+"""Smaller ones cannot be cut or weeded: from memory."""
+# Of the error that is promised: what each step may take. Marching squares take about a tenth of a dot besides.
+SIMPLE_SHARE, ROUND_SHARE, ARC_SHARE = 0.3, 0.1, 0.3
+DENSE_MM = 0.2
+"""Between the points at which the error is measured."""
+STRAIGHTEST = 0.001
+"""A bulge below this is a line."""
+MOST_OFFSET_MM = 100.0
+
+
+class CutPath(Frozen):
+    """A closed path: x and y of each node, and the bulge of the piece that begins there (tan of a quarter of its sweep; 0: straight;
+    above 0 turns from x towards y)."""
+
+    nodes: tuple[tuple[float, float, float], ...]
+    is_hole: bool = False
+    role: Literal["cut", "through", "weed", "mark", "test"] = "cut"
+
+
+class Contour(Frozen):
+    paths: tuple[CutPath, ...]
+    area_mm2: float
+    """Inside the line, holes left out."""
+    max_error_mm: float
+    """The furthest that the line lies from where it should be, measured both ways."""
+
+    @property
+    def rings(self) -> int:
+        return sum(not p.is_hole for p in self.paths)
+
+    @property
+    def holes(self) -> int:
+        return sum(p.is_hole for p in self.paths)
+
+    @property
+    def nodes(self) -> int:
+        return sum(len(p.nodes) for p in self.paths)
+
+    @property
+    def bounds_mm(self) -> tuple[float, float, float, float]:
+        """Left, top, right, bottom."""
+        points = np.vstack([dense(p) for p in self.paths])
+        (left, top), (right, bottom) = points.min(0), points.max(0)
+        return float(left), float(top), float(right), float(bottom)
+
+
+def contour_of(
+    alpha: NDArray[np.uint8], mm_per_px: float, offset_mm: float, *, max_error_mm: float = MOST_ERROR_MM,
+    least_radius_mm: float = 0.0, keeps_holes: bool = True,
+) -> Contour:  # fmt: skip
+    """alpha: (height, width), 255 is printed. offset_mm: above 0 lies outside. least_radius_mm: what the blade can follow.
+
+    Raises Refusal where nothing is printed or nothing is left to cut.
+    """
+    if not abs(offset_mm) <= MOST_OFFSET_MM:
+        raise Refusal(
+            "far-cut",
+            f"A cut {offset_mm:g} mm off the print is none.",
+            "Nothing was cut.",
+            f"Give at most {MOST_OFFSET_MM:.0f} mm.",
+        )
+    edge = edge_of(alpha, mm_per_px)
+    quads = _quads(max(abs(offset_mm), least_radius_mm), max_error_mm * ROUND_SHARE)
+
+    def set_off(shape: BaseGeometry) -> BaseGeometry:
+        made = shape.buffer(offset_mm, quad_segs=quads) if offset_mm else shape
+        if least_radius_mm:
+            # Opened and closed: corners and notches that the blade cannot follow go.
+            made = made.buffer(-least_radius_mm, quad_segs=quads).buffer(2 * least_radius_mm, quad_segs=quads).buffer(-least_radius_mm, quad_segs=quads)  # fmt: skip
+        return _without_specks(made, keeps_holes=keeps_holes)
+
+    exact, simple = set_off(edge), set_off(edge.simplify(max_error_mm * SIMPLE_SHARE))
+    if exact.is_empty or simple.is_empty:
+        raise Refusal("nothing-to-cut", "What is printed is too small to be cut round.", "Nothing was cut.", "Set the line further out, or print it larger.")  # fmt: skip
+    paths = tuple(
+        CutPath(nodes=with_arcs(np.asarray(ring.coords)[:-1], max_error_mm * ARC_SHARE), is_hole=is_hole)
+        for polygon in _polygons(simple)
+        for is_hole, ring in [(False, polygon.exterior), *((True, r) for r in polygon.interiors)]
+    )
+    return Contour(
+        paths=paths, area_mm2=round(abs(sum(_area(p) for p in paths)), 3), max_error_mm=round(_error(paths, exact), 4)
+    )
+
+
+def edge_of(alpha: NDArray[np.uint8], mm_per_px: float) -> BaseGeometry:
+    """What is printed, as polygons in mm. Raises Refusal where there is nothing."""
+    rows, columns = np.flatnonzero(alpha.max(1) > HALF), np.flatnonzero(alpha.max(0) > HALF)
+    if not len(rows) or not len(columns):
+        raise Refusal("nothing-printed", "Nothing of this picture is printed: there is no edge to follow.", "Nothing was cut.",
+                      "Choose a picture that has something on a clear ground.")  # fmt: skip
+    top, left = int(rows[0]), int(columns[0])
+    part = np.pad(alpha[top : int(rows[-1]) + 1, left : int(columns[-1]) + 1], 1)
+    made: Any = contourpy.contour_generator(z=part, fill_type=contourpy.FillType.OuterOffset).filled(HALF, 1e9)
+    polygons = []
+    for points, offsets in zip(made[0], made[1], strict=True):
+        # The picture's frame was widened by a dot; a dot's value stands at its middle.
+        placed = (np.asarray(points) + np.array([left - 0.5, top - 0.5])) * mm_per_px
+        rings = [placed[a:b] for a, b in pairwise(offsets)]
+        polygons.append(Polygon(rings[0], [r for r in rings[1:] if len(r) > 3]))
+    return shapely.make_valid(shapely.union_all(polygons))
+
+
+def _polygons(shape: BaseGeometry) -> Iterator[Polygon]:
+    if isinstance(shape, Polygon):
+        yield shape
+    elif hasattr(shape, "geoms"):
+        for part in shape.geoms:
+            yield from _polygons(part)
+
+
+def _without_specks(shape: BaseGeometry, *, keeps_holes: bool) -> BaseGeometry:
+    kept = [
+        Polygon(p.exterior, [h for h in p.interiors if keeps_holes and Polygon(h).area >= HOLE_MM2])
+        for p in _polygons(shape) if Polygon(p.exterior).area >= SPECK_MM2
+    ]  # fmt: skip
+    return MultiPolygon(kept) if kept else Polygon()
+
+
+def _quads(radius_mm: float, error_mm: float) -> int:
+    """Pieces in a quarter circle whose chords stay so near to it."""
+    if radius_mm <= 0:
+        return 1
+    return min(256, max(8, math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - error_mm / radius_mm)))))
+
+
+def with_arcs(points: Points, within_mm: float) -> tuple[tuple[float, float, float], ...]:
+    """A closed ring as few lines and arcs, every point of it within so far of them."""
+    count = len(points)
+    # It begins at a corner, so that a smooth run is not cut in two.
+    before, after = points - np.roll(points, 1, 0), np.roll(points, -1, 0) - points
+    turn = np.abs(
+        np.angle(np.exp(1j * (np.arctan2(after[:, 1], after[:, 0]) - np.arctan2(before[:, 1], before[:, 0]))))
+    )
+    around = np.vstack([np.roll(points, -int(turn.argmax()), 0), points[int(turn.argmax())]])
+    nodes, at = [], 0
+    while at < count:
+        step, best, bulge = 1, at + 1, 0.0
+        while at + step <= count and (found := _fitted(around[at : at + step + 1], within_mm)) is not None:
+            best, bulge, step = at + step, found, step * 2
+        low, high = best, min(at + step, count + 1)
+        while high - low > 1:
+            middle = (low + high) // 2
+            found = _fitted(around[at : middle + 1], within_mm)
+            low, high, bulge = (middle, high, found) if found is not None else (low, middle, bulge)
+        nodes.append((round(float(around[at, 0]), 4), round(float(around[at, 1]), 4), round(bulge, 6)))
+        at = low
+    return tuple(nodes)
+
+
+def _fitted(run: Points, within: float) -> float | None:
+    """The bulge of one line or arc, of at most half a turn, from the first to the last of these points; None: none fits."""
+    first, last = run[0], run[-1]
+    chord = last - first
+    long = float(np.hypot(*chord))
+    if len(run) == 2:
+        return 0.0
+    if long < 1e-9:
+        return None
+    along, across = chord / long, np.array([-chord[1], chord[0]]) / long
+    x, y = (run - first) @ along, (run - first) @ across
+    if np.abs(y).max() <= within and x.min() >= -within and x.max() <= long + within:
+        return 0.0
+    # Through both ends and the point that lies furthest off the chord.
+    top = int(np.abs(y).argmax())
+    h, half = y[top], long / 2
+    centre_y = (x[top] ** 2 - x[top] * long + h**2) / (2 * h)
+    radius = math.hypot(half, centre_y)
+    off = np.abs(np.hypot(x - half, y - centre_y) - radius)
+    # The middles of its pieces too: a long chord may leave the circle between two points of it.
+    mx, my = (x[1:] + x[:-1]) / 2, (y[1:] + y[:-1]) / 2
+    middle = np.abs(np.hypot(mx - half, my - centre_y) - radius)
+    side = np.sign(h)
+    # On the bow's side, its centre on the other: at most half a turn.
+    if off.max() > within or middle.max() > 2 * within or (side * y < -within).any() or side * centre_y > 1e-9:
+        return None
+    sweep = 2 * math.asin(min(1.0, half / radius))
+    bulge = math.tan(sweep / 4)
+    # The bow lies on the side of its furthest point; to the left of the chord it turns from x towards y the other way round.
+    return float(-side * bulge) if bulge > STRAIGHTEST else 0.0
+
+
+def dense(path: CutPath, every_mm: float = DENSE_MM) -> Points:
+    """Points along a path, closed, no further apart than every_mm on its arcs."""
+    found = []
+    for (x0, y0, bulge), (x1, y1, _) in zip(path.nodes, (*path.nodes[1:], path.nodes[0]), strict=True):
+        if not bulge:
+            found.append(np.array([[x0, y0]]))
+            continue
+        sweep = 4 * math.atan(bulge)
+        long = math.hypot(x1 - x0, y1 - y0)
+        radius = long / 2 / math.sin(abs(sweep) / 2)
+        # The centre lies across the chord, on the side away from the bow.
+        far = radius * math.cos(sweep / 2) * math.copysign(1, bulge)
+        cx, cy = (x0 + x1) / 2 - (y1 - y0) / long * far, (y0 + y1) / 2 + (x1 - x0) / long * far
+        begin, steps = math.atan2(y0 - cy, x0 - cx), max(2, math.ceil(radius * abs(sweep) / every_mm))
+        angles = begin + sweep * np.arange(steps) / steps
+        found.append(np.column_stack([cx + radius * np.cos(angles), cy + radius * np.sin(angles)]))
+    return np.vstack([*found, found[0][:1]])
+
+
+def _area(path: CutPath) -> float:
+    """Exactly, with the segments under its arcs; a hole's counts against."""
+    total = 0.0
+    for (x0, y0, bulge), (x1, y1, _) in zip(path.nodes, (*path.nodes[1:], path.nodes[0]), strict=True):
+        total += (x0 * y1 - x1 * y0) / 2
+        if bulge:
+            sweep = 4 * math.atan(bulge)
+            radius = math.hypot(x1 - x0, y1 - y0) / 2 / math.sin(abs(sweep) / 2)
+            total += math.copysign(radius**2 / 2 * (abs(sweep) - math.sin(abs(sweep))), bulge)
+    return -abs(total) if path.is_hole else abs(total)
+
+
+def _error(paths: tuple[CutPath, ...], exact: BaseGeometry) -> float:
+    """The furthest distance between the paths and where they should run, both ways."""
+    made = shapely.MultiLineString([dense(p) for p in paths])
+    wanted = exact.boundary
+    return max(_furthest(made, wanted), _furthest(wanted, made))
+
+
+def _furthest(these: BaseGeometry, those: BaseGeometry) -> float:
+    tree = shapely.STRtree(_pieces(those))
+    points = shapely.points(shapely.get_coordinates(these))
+    _, distances = tree.query_nearest(points, return_distance=True, all_matches=False)
+    return float(distances.max())
+
+
+def _pieces(lines: BaseGeometry) -> NDArray[np.object_]:
+    """Every line, cut into its straight pieces."""
+    found = []
+    for part in shapely.get_parts(lines):
+        points = shapely.get_coordinates(part)
+        found.append(np.stack([points[:-1], points[1:]], axis=1))
+    made: NDArray[np.object_] = shapely.linestrings(np.concatenate(found))
+    return made

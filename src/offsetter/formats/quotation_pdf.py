@@ -1,0 +1,111 @@
+"""A quotation as PDF: what the customer gets, at which quantities, for how much, until when."""
+
+import io
+from datetime import date
+from decimal import Decimal
+
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfgen.canvas import Canvas
+
+from offsetter.core.values import Frozen
+from offsetter.formats.page import INK, SOFT, say, say_right
+
+PICTURES_MM = 70.0
+ROW_MM = 7.0
+
+
+class QuotedRow(Frozen):
+    quantity: int
+    is_ordered: bool
+    each: Decimal
+    whole: Decimal
+
+
+class QuotedThing(Frozen):
+    """One blank of the order with its prints, at several quantities."""
+
+    what: str
+    prints: tuple[str, ...]
+    rows: tuple[QuotedRow, ...]
+
+
+class Quotation(Frozen):
+    shop: str
+    title: str
+    customer: str
+    made: date
+    until: date
+    due: date
+    currency: str
+    things: tuple[QuotedThing, ...]
+    pictures: tuple[tuple[bytes, float, float], ...]
+    """PNG of each print on its cloth, with its width and height in mm."""
+
+
+def write_quotation(told: Quotation) -> bytes:
+    """One A4 page, more where the order has many blanks."""
+    out = io.BytesIO()
+    page = Canvas(out, pagesize=A4, invariant=1)
+    page.setTitle(f"Quotation: {told.title}")
+    wide, high = A4
+    left, right, y = 20 * mm, wide - 20 * mm, high - 24 * mm
+    say(page, left, y, "Quotation", 18)
+    say_right(page, right, y, told.shop, 11)
+    y -= 9 * mm
+    say(page, left, y, f"{told.title}, for {told.customer}", 12)
+    say_right(page, right, y, f"{told.made:%d %B %Y}", 10, SOFT)
+    y = _pictures(page, told, left, right, y - 8 * mm)
+    for thing in told.things:
+        if y < (60 + ROW_MM * len(thing.rows)) * mm:
+            page.showPage()
+            y = high - 24 * mm
+        y = _thing(page, thing, told.currency, left, right, y)
+    for text in (
+        f"Valid until {told.until:%d %B %Y}. Ready by {told.due:%d %B %Y} if the order is given in time.",
+        "Printed pieces may differ a little from what a screen or paper shows of them.",
+        "Ordered (quantity, name, date, signature):  ________________________________________",
+    ):
+        y -= 8 * mm
+        say(page, left, y, text, 10)
+    page.save()
+    return out.getvalue()
+
+
+def _pictures(page: Canvas, told: Quotation, left: float, right: float, y: float) -> float:
+    """Side by side, to one scale."""
+    if not told.pictures:
+        return y
+    room = (right - left) / mm
+    gap = 6.0
+    scale = min(
+        PICTURES_MM / max(h for _, _, h in told.pictures), (room - gap * (len(told.pictures) - 1)) / sum(w for _, w, _ in told.pictures)
+    )  # fmt: skip
+    x = left
+    for data, w, h in told.pictures:
+        page.drawImage(
+            ImageReader(io.BytesIO(data)), x, y - h * scale * mm, w * scale * mm, h * scale * mm, mask="auto"
+        )
+        x += (w * scale + gap) * mm
+    return float(y - max(h for _, _, h in told.pictures) * scale * mm - 12 * mm)
+
+
+def _thing(page: Canvas, thing: QuotedThing, currency: str, left: float, right: float, y: float) -> float:
+    say(page, left, y, thing.what, 12)
+    y -= 5.5 * mm
+    say(page, left, y, "; ".join(thing.prints), 9, SOFT)
+    y -= 8 * mm
+    columns = (left + 30 * mm, left + 90 * mm, right)
+    for x, head in zip(columns, ("pieces", f"{currency} a piece", f"{currency} in all"), strict=True):
+        say_right(page, x, y, head, 9, SOFT)
+    page.setStrokeColor(INK)
+    for row in thing.rows:
+        y -= ROW_MM * mm
+        page.setLineWidth(0.3)
+        page.line(left, y + 5 * mm, right, y + 5 * mm)
+        for x, cell in zip(columns, (str(row.quantity), f"{row.each:.2f}", f"{row.whole:.2f}"), strict=True):
+            say_right(page, x, y, cell, 11 if row.is_ordered else 10)
+        if row.is_ordered:
+            say(page, columns[0] + 3 * mm, y, "as asked for", 9, SOFT)
+    return float(y - 10 * mm)
