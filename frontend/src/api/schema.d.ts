@@ -550,6 +550,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut Line
+         * @description The line that a cutter would follow round each sort of the next run.
+         */
+        get: operations["cut_line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/decisions/{station}": {
         parameters: {
             query?: never;
@@ -841,6 +861,26 @@ export interface paths {
          * @description The customer's word, pinned to the prints as they are now.
          */
         post: operations["sign_proof"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/quotation.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quotation Pdf
+         * @description What the customer gets, at which quantities, for how much; valid for so many days.
+         */
+        get: operations["quotation_pdf"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1564,7 +1604,7 @@ export interface paths {
         };
         /**
          * Run File
-         * @description A released run's file: run.pdf, or print.tif and print.pdf of one of its sorts.
+         * @description A released run's file: run.pdf, print.tif and print.pdf of one of its sorts, or cut.svg and cut.dxf of one of its lengths.
          */
         get: operations["run_file"];
         put?: never;
@@ -2967,6 +3007,52 @@ export interface components {
             uses: number;
         };
         /**
+         * CutSpec
+         * @description Part of what a print physically is.
+         */
+        CutSpec: {
+            /**
+             * Holes
+             * @default true
+             */
+            holes: boolean;
+            /**
+             * Marks
+             * @default false
+             */
+            marks: boolean;
+            /** Offset Um */
+            offset_um: number;
+            /**
+             * Weed Boxes
+             * @default true
+             */
+            weed_boxes: boolean;
+        };
+        /**
+         * CutView
+         * @description Of one of the run's sorts, as it is printed: an SVG path in mm from its left upper corner.
+         */
+        CutView: {
+            /** D */
+            d: string;
+            /** Holes */
+            holes: number;
+            /** Long Mm */
+            long_mm: number;
+            /** Nodes */
+            nodes: number;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
          * Decisions
          * @description All documents of one print of a job; None where nobody has decided yet.
          */
@@ -3011,8 +3097,10 @@ export interface components {
             place: components["schemas"]["PlaceDoc"];
             /**
              * @default {
+             *       "cut_holes": true,
              *       "gap_um": 8000,
-             *       "settled": false
+             *       "settled": false,
+             *       "weed_boxes": true
              *     }
              */
             sheet: components["schemas"]["SheetDoc"];
@@ -5874,6 +5962,11 @@ export interface components {
             copies_per_cut: number[];
             /** Id */
             id: string;
+            /**
+             * Is Cut
+             * @default false
+             */
+            is_cut: boolean;
             /** Length Um */
             length_um: number;
             /** Names */
@@ -6083,6 +6176,13 @@ export interface components {
             /** Across */
             across?: number | null;
             /**
+             * Cut Holes
+             * @default true
+             */
+            cut_holes: boolean;
+            /** Cut Offset Um */
+            cut_offset_um?: number | null;
+            /**
              * Gap Um
              * @default 8000
              */
@@ -6100,11 +6200,17 @@ export interface components {
             spares?: number | null;
             /** Turned */
             turned?: boolean | null;
+            /**
+             * Weed Boxes
+             * @default true
+             */
+            weed_boxes: boolean;
         };
         /** SheetDrawing */
         SheetDrawing: {
             /** Colour */
             colour: string;
+            cut?: components["schemas"]["CutSpec"] | null;
             /**
              * Feed
              * @default roll
@@ -8883,6 +8989,66 @@ export interface operations {
             };
         };
     };
+    cut_line: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -9755,6 +9921,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quotation_pdf: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

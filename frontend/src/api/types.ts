@@ -102,3 +102,4 @@ export type Stocked = Schemas["Stocked"];
 export type Shelf = Stocked["shelves"][number];
 export type Shelved = Schemas["Shelved"];
 export type StockKind = Shelved["kind"];
+export type CutView = Schemas["CutView"];

@@ -227,6 +227,11 @@ class SheetDoc(Decision):
     rows_per_cut: int | None = Field(None, ge=1, le=200)
     turned: bool | None = None
     """None: unturned, unless only turned it fits."""
+    cut_offset_um: int | None = Field(None, ge=-10_000, le=50_000)
+    """Of the cutter's line, outside the print; None: as the method has it."""
+    cut_holes: bool = True
+    """Holes inside a print are cut out too."""
+    weed_boxes: bool = True
 
 
 DOCUMENTS: dict[str, type[Decision]] = {

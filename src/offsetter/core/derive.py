@@ -4,6 +4,7 @@ from typing import Literal
 
 from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
 from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.platen import Laying, PlatenLayout, lay_on
@@ -329,6 +330,24 @@ def longest_cut_mm(shop: Shop, way: Way) -> tuple[float, float]:
         oven = shop.ovens[way.oven]
         return oven.width_mm, oven.length_mm
     return feed.printable_mm, feed.length_mm
+
+
+def cut_of(shop: Shop, decisions: Decisions, way: Way) -> CutSpec | None:
+    """The cutter's line round each print; None where no cutter follows one."""
+    usual, sheet = shop.methods[way.method].cut_offset_mm, decisions.sheet
+    if usual is None:
+        return None
+    offset = um_of(usual) if sheet.cut_offset_um is None else sheet.cut_offset_um
+    return CutSpec(
+        offset_um=offset,
+        holes=sheet.cut_holes,
+        weed_boxes=sheet.weed_boxes,
+        marks=way.schools.get(CUTTING) == "separate",
+    )
+
+
+CUTTING = "cutting"
+"""The school that says whether a cutter stands apart from the printer."""
 
 
 def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ...]) -> LayoutAsk:

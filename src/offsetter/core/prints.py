@@ -4,6 +4,7 @@ from offsetter.core import derive
 from offsetter.core.compute import placement
 from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.placement import Square, obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
@@ -49,6 +50,8 @@ class Variant(Frozen):
     spec: PlateSpec
     height_um: int
     signature: str
+    cut: CutSpec | None = None
+    """The cutter's line round it."""
     is_vector: bool = False
 
 
@@ -103,7 +106,7 @@ def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str
 def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
     """The print's transfers that differ; none while its file is missing."""
     order, place = one.decisions.order, one.decisions.place
-    media = derive.feed_of(shop, way).media
+    media, cut = derive.feed_of(shop, way).media, derive.cut_of(shop, one.decisions, way)
     found: dict[str, Variant] = {}
     for slot in slots_of(order, place):
         line = order.line_of(slot)
@@ -116,14 +119,14 @@ def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
         else:
             continue
         spec = derive.plate_spec(shop, one.decisions, way, file, crop, width, shop.blanks[line.blank].colour)
-        signature = physical_signature(spec, way, media)
+        signature = physical_signature(spec, way, media, one.decisions.sheet if cut else None)
         known = found.get(signature)
         if known:
             found[signature] = known.model_copy(update={"slots": (*known.slots, slot)})
         else:
             found[signature] = Variant(
                 print=one.id, name=name_of(place), slots=(slot,), artwork=file, spec=spec, height_um=spec.height_um,
-                signature=signature,
+                signature=signature, cut=cut,
                 is_vector=bool(text is None and one.facts and one.facts.is_vector),
             )  # fmt: skip
     return tuple(found.values())

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.fitting import Fit
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
@@ -196,6 +197,8 @@ class SheetDrawing(Frozen):
     medium: str = "film"
     order_said: str = ""
     """What is printed over what, and which face looks up."""
+    cut: CutSpec | None = None
+    """Where a cutter follows a line."""
 
 
 class LoadDrawing(Frozen):

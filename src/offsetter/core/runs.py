@@ -6,9 +6,10 @@ from typing import Any, Literal
 
 from pydantic import model_validator
 
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.decisions import Way
+from offsetter.core.decisions import SheetDoc, Way
 from offsetter.core.values import Frozen, digest
 
 
@@ -24,6 +25,7 @@ class RunItem(Frozen):
     measure: PlateMeasure
     ink_ml: dict[str, float]
     signature: str
+    cut: CutSpec | None = None
 
 
 class RunPlan(Frozen):
@@ -69,6 +71,14 @@ class Run(Frozen):
         return next((i.ink_ml for i in self.plan.items if i.signature == signature), {})
 
 
-def physical_signature(spec: PlateSpec, way: Way, media: str) -> str:
-    """What makes one printed transfer differ from another; a price or a word does not enter."""
-    return digest("print", spec.key, media, way.printer, way.mode)
+def physical_signature(spec: PlateSpec, way: Way, media: str, sheet: SheetDoc | None = None) -> str:
+    """What makes one printed transfer differ from another; a price or a word does not enter.
+
+    sheet: where a cutter follows a line: one that was set by hand makes another piece.
+    """
+    line = (
+        (sheet.cut_offset_um, sheet.cut_holes)
+        if sheet and (sheet.cut_offset_um is not None or not sheet.cut_holes)
+        else ()
+    )
+    return digest("print", spec.key, media, way.printer, way.mode, *line)

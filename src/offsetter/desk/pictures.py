@@ -83,6 +83,10 @@ class Pictures:
         """The plates measured at bench size."""
         return self._made(spec).measure
 
+    def alpha(self, spec: PlateSpec) -> Bytes:
+        """Where something is printed, at bench size, as it is worn."""
+        return np.ascontiguousarray(self._rgba(spec)[..., 3])
+
     def device(self, spec: PlateSpec) -> PlateMeasure | None:
         """The plates measured at full size, once they have been made."""
         found = self._files.derived("plates", spec.key) / "measure.json"

@@ -18,6 +18,10 @@ from offsetter.desk.jobs import JobLine, Jobs
 from offsetter.store.acts import ActStore
 from offsetter.store.runs import RunStore
 from offsetter.work.interface import Progress
+from offsetter.work.runner import EDGE
+
+CUT_FILES = ("cut.svg", "cut.dxf")
+FILES = ("run.pdf", "print.pdf", "print.tif", *CUT_FILES)
 
 
 class Runs:
@@ -60,7 +64,12 @@ class Runs:
         """The key of the run's plates as a whole, and what is still missing of them."""
         by_key = {v.spec.key: v for v in seen.line.on_run}
         key = next(iter(by_key)) if len(by_key) == 1 else digest("plates-of-run", sorted(by_key))
-        return key, [v for k, v in by_key.items() if not self._base.files.derived("plates", k).exists()]
+        return key, [v for k, v in by_key.items() if not self._has_plates(v, k)]
+
+    def _has_plates(self, wanted: Variant, key: str) -> bool:
+        """Those of a version that drew no cut lines lack the edge that they follow."""
+        folder = self._base.files.derived("plates", key)
+        return folder.exists() and (wanted.cut is None or (folder / EDGE).exists())
 
     def progress(self, key: str) -> Progress | None:
         """Where the work stands; finished work is found again by its files."""
@@ -95,7 +104,7 @@ class Runs:
                 raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
                               "Make the print files at full size first.")  # fmt: skip
             place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
-            items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure,
+            items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
                                  ink_ml=ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
         plan = RunPlan(items=tuple(items), way=line.way, layout=line.layout, media=line.media)
         if line.ledger.to_print == 0:
@@ -119,6 +128,9 @@ class Runs:
         plan = run.plan
         self._base.work.submit(f"run-{run.id}", "run_sheet", {
             "plates": json.dumps([str(self.plate_file(i.spec.key, "print.tif")) for i in plan.items]),
+            "cut": json.dumps([
+                {"spec": i.cut.model_dump(), "width_um": i.spec.width_um, "mirrored": i.spec.mirrored} for i in plan.items if i.cut
+            ]) if all(i.cut for i in plan.items) else "",
             "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
             "labels": json.dumps({
                 "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
@@ -126,10 +138,32 @@ class Runs:
             }),
         })  # fmt: skip
 
+    def called(self, run: Run, name: str, sort: int) -> str:
+        """A file as a person knows it: the job, the run, the part, and whether it reads backwards."""
+        mirrored = ", mirrored" if run.plan.items[0].spec.mirrored else ""
+        part = {"run.pdf": "whole run", "cut.svg": f"cut {sort + 1}", "cut.dxf": f"cut {sort + 1}"}.get(
+            name, run.plan.items[max(0, min(sort, len(run.plan.items) - 1))].name
+        )
+        said = "".join(
+            c if c.isalnum() or c in " ,-" else " "
+            for c in f"{self._jobs.title(run.job)} R{run.number} {part}{mirrored}"
+        )
+        return f"{' '.join(said.split())[:120]}{Path(name).suffix}"
+
     def file_of(self, run: Run, name: str, sort: int) -> Path:
-        """A released run's file. One that was deleted, or cut short by a power cut, is made again from the run itself."""
+        """A released run's file; of a cut file sort is its length, from 0. One that was deleted, or cut short by a power cut, is made again from the run itself."""
         item = run.plan.items[max(0, min(sort, len(run.plan.items) - 1))]
         path = self.run_file(run.id) if name == "run.pdf" else self.plate_file(item.spec.key, name)
+        if name in CUT_FILES:
+            if item.cut is None:
+                raise Refusal(
+                    "nothing-to-cut",
+                    "No cutter follows a line on this run.",
+                    "The run is as it was.",
+                    "Cut it as its station says.",
+                )
+            length = max(1, min(sort + 1, len(run.plan.layout.cut_lengths_um)))
+            path = self.run_file(run.id).with_name(f"{run.id}-cut-{length}{Path(name).suffix}")
         if not path.exists():
             missing = [i for i in run.plan.items if not self._base.files.derived("plates", i.spec.key).exists()]
             if missing:

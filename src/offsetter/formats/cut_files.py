@@ -4,9 +4,6 @@ import io
 import math
 from pathlib import Path
 
-from ezdxf import units
-from ezdxf.document import Drawing
-
 from offsetter.core.compute.contour import CutPath
 from offsetter.core.values import Refusal
 
@@ -36,7 +33,7 @@ def svg_of(paths: tuple[CutPath, ...], width_mm: float, height_mm: float) -> str
     """One group a role; y runs downwards as on the sheet."""
     groups = []
     for role in dict.fromkeys(p.role for p in paths):
-        drawn = "".join(f'<path d="{_d(p)}"/>' for p in paths if p.role == role)
+        drawn = "".join(f'<path d="{d_of(p)}"/>' for p in paths if p.role == role)
         groups.append(f'<g id="{role.upper()}" fill="none" stroke="{LOOKS[role]}" stroke-width="0.1">{drawn}</g>')
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{width_mm:g}mm" height="{height_mm:g}mm" viewBox="0 0 {width_mm:g} {height_mm:g}">'
@@ -44,7 +41,8 @@ def svg_of(paths: tuple[CutPath, ...], width_mm: float, height_mm: float) -> str
     )
 
 
-def _d(path: CutPath) -> str:
+def d_of(path: CutPath) -> str:
+    """As an SVG path says it."""
     (x, y, _), said = path.nodes[0], []
     said.append(f"M{x:.4f} {y:.4f}")
     for (x0, y0, bulge), (x1, y1, _) in zip(path.nodes, (*path.nodes[1:], path.nodes[0]), strict=True):
@@ -59,6 +57,10 @@ def _d(path: CutPath) -> str:
 
 def dxf_of(paths: tuple[CutPath, ...], height_mm: float) -> str:
     """One closed polyline a path, in mm; y runs upwards, so bows turn the other way."""
+    # Loaded where it is written: the server's start does not wait for it.
+    from ezdxf import units
+    from ezdxf.document import Drawing
+
     made = Drawing.new("R2010")
     made.units = units.MM
     for role in dict.fromkeys(p.role for p in paths):

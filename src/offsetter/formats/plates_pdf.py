@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from pikepdf import Array, Dictionary, Name, Stream
 from reportlab.pdfgen.canvas import Canvas
 
+from offsetter.core.compute.contour import CutPath, dense
 from offsetter.core.compute.sheet import Place, RunLayout
 from offsetter.core.values import Frozen
 from offsetter.formats.typeface import settable, use_font, wide_pt
@@ -20,6 +21,7 @@ POINTS_PER_MM = 72 / 25.4
 WHITE_ON_SCREEN = [0.25, 0.0, 0.0, 0.0]
 LABEL_SIZE_PT = 8
 TICK_MM = 2.5
+CUT_STEP_MM = 0.1
 
 
 class SortLabel(Frozen):
@@ -48,8 +50,9 @@ def write_pdf(
 
 
 def write_run_pdf(
-    path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels, profile: bytes | None = None
-) -> None:
+    path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels, profile: bytes | None = None,
+    cuts: tuple[tuple[CutPath, ...], ...] = (),
+) -> None:  # fmt: skip
     """A page a cut length, as wide as the roll. plates: of each sort, unturned.
 
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
@@ -71,8 +74,22 @@ def write_run_pdf(
         for place in (p for p in layout.places if p.cut == cut):
             x, y = place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM
             drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm /Print{place.sort} Do Q")
+        if cuts:
+            page.Resources.ColorSpace = Dictionary(Cut=_spot(Name.Cut, [0.0, 1.0, 0.0, 0.0]))
+            page.Resources.ExtGState = Dictionary(Over=Dictionary(OP=True, op=True, OPM=1))
+            drawn.append(_cut_lines(cuts[cut - 1], length_um / 1000))
         page.Contents = Stream(pdf, "\n".join(drawn).encode())
     pdf.save(path, compress_streams=False)
+
+
+def _cut_lines(lines: tuple[CutPath, ...], length_mm: float) -> str:
+    """In a plate of their own over everything; a cutter's marks are printed in black instead."""
+    said = []
+    for line in lines:
+        points = [(x * POINTS_PER_MM, (length_mm - y) * POINTS_PER_MM) for x, y in dense(line, CUT_STEP_MM)]
+        path = " ".join(f"{x:.3f} {y:.3f} {'l' if at else 'm'}" for at, (x, y) in enumerate(points))
+        said.append(f"0 0 0 1 k {path} h f" if line.role == "mark" else f"/Cut CS 1 SCN 0.25 w {path} h S")
+    return "q /Over gs\n" + "\n".join(said) + "\nQ"
 
 
 def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
@@ -136,6 +153,12 @@ def _fitted(page: Canvas, text: str, x: float, y: float, room: float) -> None:
     page.drawString(x, y, text)
 
 
+def _spot(name: pikepdf.Name, on_screen: list[float]) -> pikepdf.Object:
+    """A plate of its own. on_screen: C, M, Y, K that stand for it where there is none."""
+    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=on_screen, N=1)
+    return Array([Name.Separation, name, Name.DeviceCMYK, tint])
+
+
 def _form(
     pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
 ) -> pikepdf.Object:
@@ -151,9 +174,7 @@ def _form(
     images = Dictionary(Colour=_image(pdf, planes[..., :4], space))
     content = [f"q {wide:.5f} 0 0 {high:.5f} 0 0 cm /Colour Do Q"]
     if planes.shape[2] == 5:
-        tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=WHITE_ON_SCREEN, N=1)
-        space = Array([Name.Separation, Name.White, Name.DeviceCMYK, tint])
-        images.White = _image(pdf, planes[..., 4], space)
+        images.White = _image(pdf, planes[..., 4], _spot(Name.White, WHITE_ON_SCREEN))
         content.append(f"q /Over gs {wide:.5f} 0 0 {high:.5f} 0 0 cm /White Do Q")
     over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
     form = Stream(

@@ -4,6 +4,8 @@ from fastapi import APIRouter, Depends
 from fastapi.responses import FileResponse
 
 from offsetter.core.values import Refusal
+from offsetter.desk.cuts import CutView
+from offsetter.desk.runs import FILES
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.jobs import job_out
 from offsetter.web.schemas import JobOut, WorkOut
@@ -19,6 +21,12 @@ def make_plates(job_id: str, desk: Desk, person: Person, print: str = "") -> Wor
     return WorkOut(key=key, progress=desk.runs.progress(key))
 
 
+@router.get("/jobs/{job_id}/cut")
+def cut_line(job_id: str, desk: Desk, print: str = "") -> tuple[CutView, ...]:
+    """The line that a cutter would follow round each sort of the next run."""
+    return desk.cuts.look(job_id, print)
+
+
 @router.post("/jobs/{job_id}/runs", status_code=201)
 def release_run(job_id: str, desk: Desk, person: Person, print: str = "") -> JobOut:
     """Freeze a run; only device-size values open this gate."""
@@ -28,9 +36,9 @@ def release_run(job_id: str, desk: Desk, person: Person, print: str = "") -> Job
 
 @router.get("/runs/{run_id}/{name}", response_class=FileResponse)
 def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
-    """A released run's file: run.pdf, or print.tif and print.pdf of one of its sorts."""
+    """A released run's file: run.pdf, print.tif and print.pdf of one of its sorts, or cut.svg and cut.dxf of one of its lengths."""
     run = desk.runs.find(run_id)
-    if name not in ("print.tif", "print.pdf", "run.pdf"):
+    if name not in FILES:
         raise Refusal(
             "no-such-file-made",
             f"A run has no file “{name}”.",
@@ -38,4 +46,4 @@ def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
             "Choose one of the run's files.",
         )
     path = desk.runs.file_of(run, name, sort)
-    return FileResponse(path, filename=f"run-{run.number}-{name}")
+    return FileResponse(path, filename=desk.runs.called(run, name, sort))

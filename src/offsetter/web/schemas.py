@@ -63,6 +63,8 @@ class RunOut(Frozen):
     widths_um: tuple[int, ...]
     released_at: datetime
     released_by: str
+    is_cut: bool = False
+    """A cutter follows a line on it: each of its lengths has its files."""
 
 
 class LineOut(Frozen):
@@ -291,5 +293,5 @@ def run_out(run: Run, printed: int, prepared: dict[str, int]) -> RunOut:
         id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, prepared=prepared,
         signatures=tuple(i.signature for i in items), prints=tuple(dict.fromkeys(i.print for i in items)), names=tuple(i.name for i in items),
         length_um=layout.length_um, sheet_um=layout.sheet_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
-        released_at=run.released_at, released_by=run.released_by,
+        released_at=run.released_at, released_by=run.released_by, is_cut=all(i.cut for i in items),
     )  # fmt: skip

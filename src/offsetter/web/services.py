@@ -9,6 +9,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
 from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
+from offsetter.desk.cuts import Cuts
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
@@ -41,6 +42,7 @@ class Services:
         self.people = People(base)
         self.pictures = Pictures(base.files)
         self.jobs = Jobs(base, self.pictures)
+        self.cuts = Cuts(self.jobs, self.pictures)
         self.orders = Orders(base, self.jobs)
         self.artworks = Artworks(base, self.pictures, self.jobs)
         self.logbook = Logbook(base, self.jobs)

@@ -13,8 +13,14 @@ from typing import TYPE_CHECKING, Any, Protocol
 from offsetter.core.values import Refusal
 
 if TYPE_CHECKING:
+    from offsetter.core.compute.contour import CutPath
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import Bytes, Plates
+    from offsetter.core.compute.sheet import RunLayout
+
+
+EDGE = "edge.png"
+"""Beside a print's plates: where it is, at their size."""
 
 
 class Report(Protocol):
@@ -101,6 +107,8 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
         half_made.rename(out)
     except OSError:
         # Another task made the same plates meanwhile, and they are the same dots; or the disk is full.
+        if out.exists() and not (out / EDGE).exists():
+            (half_made / EDGE).replace(out / EDGE)
         shutil.rmtree(half_made, ignore_errors=True)
         if not out.exists():
             raise
@@ -109,6 +117,8 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
 def _write_plates(
     half_made: Path, wanted: dict[str, str], spec: "PlateSpec", made: "Plates", rgba: "Bytes", profile: bytes, report: Report
 ) -> None:  # fmt: skip
+    import cv2
+
     from offsetter.core.compute.colour import DriverColours
     from offsetter.core.compute.plates import driver_picture
     from offsetter.formats.plates_pdf import write_pdf
@@ -123,6 +133,8 @@ def _write_plates(
     write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
     report(1, 2, "files")
     write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000, profile)
+    # What a cutter's line is drawn from, as it is worn.
+    cv2.imwrite(str(half_made / EDGE), rgba[:, :, 3])
     (half_made / "measure.json").write_text(made.measure.model_dump_json())
 
 
@@ -183,8 +195,48 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
     plates = (tifffile.imread(path) for path in paths)
     with tifffile.TiffFile(paths[0]) as first:
         profile = first.pages.first.iccprofile
-    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]), profile)
+    cuts = _cuts(json.loads(arguments["cut"]), paths, layout, out) if arguments.get("cut") else ()
+    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]), profile, cuts)
     part.rename(out)
+
+
+def _cuts(
+    told: list[dict[str, Any]], plates: list[str], layout: "RunLayout", out: Path
+) -> "tuple[tuple[CutPath, ...], ...]":
+    """The cutter's lines of each cut length, written beside the run as SVG and DXF; told: of each sort its spec, width and mirror."""
+    import cv2
+    import numpy as np
+
+    from offsetter.core.compute.contour import contour_of
+    from offsetter.core.compute.cut_spec import CutSpec
+    from offsetter.core.compute.cutting import lines_of, mirrored
+    from offsetter.formats.cut_files import write_cut
+
+    contours = []
+    for one, plate in zip(told, plates, strict=True):
+        spec, width_mm = CutSpec.model_validate(one["spec"]), one["width_um"] / 1000
+        edge = cv2.imread(str(Path(plate).with_name(EDGE)), cv2.IMREAD_GRAYSCALE)
+        if edge is None:
+            raise Refusal(
+                "no-edge",
+                "These plates were made before cut lines were.",
+                "The run is as it was.",
+                "Make the print files once more.",
+            )
+        found = contour_of(
+            edge.astype(np.uint8), width_mm / edge.shape[1], spec.offset_um / 1000, keeps_holes=spec.holes
+        )
+        contours.append(
+            found.model_copy(update={"paths": mirrored(found.paths, width_mm)}) if one["mirrored"] else found
+        )
+    spec = CutSpec.model_validate(told[0]["spec"])
+    made = []
+    for cut, length_um in enumerate(layout.cut_lengths_um, 1):
+        lines = lines_of(layout, tuple(contours), spec, cut)
+        for suffix in ("svg", "dxf"):
+            write_cut(out.with_name(f"{out.stem}-cut-{cut}.{suffix}"), lines, layout.media_um / 1000, length_um / 1000)
+        made.append(lines)
+    return tuple(made)
 
 
 TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {

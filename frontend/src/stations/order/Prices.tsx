@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { PriceRow } from "../../api/types";
 import { useShop } from "../../api/useShop";
-import { Button } from "../../ui/parts";
 import type { JobLine } from "../../line/useJobLine";
+import { Button } from "../../ui/parts";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
 export function Prices({ jobLine }: { jobLine: JobLine }) {

@@ -195,6 +195,12 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
           ["run.pdf", "whole run (PDF)"],
           ["print.pdf", "one print (PDF)"],
           ["print.tif", "one print (TIFF)"],
+          ...(run.is_cut
+            ? run.copies_per_cut.flatMap((_, i, all) => [
+                [`cut.svg?sort=${i}`, `cut lines${all.length > 1 ? ` ${i + 1}` : ""} (SVG)`],
+                [`cut.dxf?sort=${i}`, "(DXF)"],
+              ])
+            : []),
         ].map(([file, name]) => (
           <a
             key={file}

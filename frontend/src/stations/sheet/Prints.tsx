@@ -1,4 +1,4 @@
-import type { RunLayout } from "../../api/types";
+import type { CutView, RunLayout } from "../../api/types";
 import { useSteady } from "../../bench/steady";
 
 export function Prints({
@@ -9,6 +9,7 @@ export function Prints({
   x,
   y,
   scale,
+  lines = [],
 }: {
   layout: RunLayout;
   cut: number;
@@ -17,6 +18,8 @@ export function Prints({
   x: number;
   y: number;
   scale: number;
+  /** Of each sort, where a cutter follows a line. */
+  lines?: CutView[] | undefined;
 }) {
   const label = (layout.label_um / 1000) * scale;
   return (
@@ -36,6 +39,16 @@ export function Prints({
             <g key={p.number}>
               <g transform={turn}>
                 <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
+                {lines[sort]?.d && (
+                  <path
+                    d={lines[sort].d}
+                    transform={`scale(${iw / lines[sort].width_mm})`}
+                    vectorEffect="non-scaling-stroke"
+                    fill="none"
+                    stroke="#d01a5b"
+                    strokeWidth={1.6}
+                  />
+                )}
               </g>
               {names.length > 1 && <title>{names[sort]}</title>}
               <path

@@ -1,10 +1,13 @@
+import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { drawingOf, type RunLayout } from "../../api/types";
+import { api, told } from "../../api/client";
+import { type CutView, drawingOf, type RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
 import { Button, NumberField, Slider, Switch } from "../../ui/parts";
+import { several } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
 import { Prints } from "./Prints";
 import { Sheets } from "./Sheets";
@@ -12,6 +15,7 @@ import { Sheets } from "./Sheets";
 export function SheetBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "sheet");
   const pictures = jobLine.line.pictures;
+  const lines = useCut(jobLine, Boolean(drawing?.cut));
   if (!drawing || !pictures) return <Waits station={station} />;
   if (!drawing.layout) return <p className="p-6">{station.verdict}.</p>;
   const hrefs = jobLine.line.run_pictures ?? [];
@@ -25,6 +29,7 @@ export function SheetBench({ station, jobLine }: StationProps) {
         mirrored={drawing.mirrored}
         said={drawing.order_said}
         label={drawing.label}
+        lines={lines}
       />
     );
   return (
@@ -35,8 +40,24 @@ export function SheetBench({ station, jobLine }: StationProps) {
       mirrored={drawing.mirrored}
       said={drawing.order_said}
       label={drawing.label}
+      lines={lines}
     />
   );
+}
+
+/** The cutter's line round each sort of the run, once the hand rests. */
+function useCut(jobLine: StationProps["jobLine"], isCut: boolean) {
+  const { job } = jobLine;
+  const query = useQuery({
+    queryKey: ["cut", job.id, job.print, job.revisions],
+    queryFn: () =>
+      told<CutView[]>(
+        api.GET("/api/jobs/{job_id}/cut", { params: { path: { job_id: job.id }, query: { print: job.print } } }),
+      ),
+    enabled: isCut,
+    placeholderData: (before) => before,
+  });
+  return isCut ? query.data : undefined;
 }
 
 type RollProps = {
@@ -46,6 +67,7 @@ type RollProps = {
   mirrored: boolean;
   label: string;
   said: string;
+  lines?: CutView[] | undefined;
 };
 type Row = { cuts: number[]; from: number };
 
@@ -55,7 +77,7 @@ const RULER = 26;
 const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
-function Roll({ layout, hrefs, names, mirrored, label, said }: RollProps) {
+function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const plan = useMemo(() => fit(layout, width - 48 - CORE - LEAD, height - LEGEND), [layout, width, height]);
@@ -100,7 +122,16 @@ function Roll({ layout, hrefs, names, mirrored, label, said }: RollProps) {
                         height={margin}
                         fill="url(#margin-hatch)"
                       />
-                      <Prints layout={layout} cut={cut + 1} hrefs={hrefs} names={names} x={at} y={y0} scale={scale} />
+                      <Prints
+                        layout={layout}
+                        cut={cut + 1}
+                        hrefs={hrefs}
+                        names={names}
+                        x={at}
+                        y={y0}
+                        scale={scale}
+                        lines={lines}
+                      />
                       <path
                         d={`M${at + length * scale} ${y0 - 9}V${y0 + wide + 9}`}
                         stroke="var(--heat)"
@@ -169,6 +200,55 @@ function Core({ x, y, wide }: { x: number; y: number; wide: number }) {
       <rect x={x + 10} y={y - 3} width={26} height={wide + 6} rx={6} fill="#c9d1d4" />
       <rect x={x + 18} y={y - 9} width={10} height={wide + 18} rx={3} fill="#a98f6b" />
     </g>
+  );
+}
+
+type CutCardProps = { jobLine: StationProps["jobLine"]; offset_um: number; marks: boolean };
+
+/** The line that the cutter follows: how far outside the print, what of it is cut, and what goes along. */
+function CutCard({ jobLine, offset_um, marks }: CutCardProps) {
+  const units = useUnits();
+  const doc = jobLine.document("sheet");
+  const lines = useCut(jobLine, true);
+  const offset = offset_um / 1000;
+  const whole = lines?.[0];
+  return (
+    <section aria-label="The cut line" className="flex flex-col gap-3 border-t border-hair pt-3">
+      <Slider
+        label="Cut line, outside the print"
+        value={offset}
+        min={-2}
+        max={10}
+        step={0.5}
+        shown={units.length(offset, 1)}
+        ends={["on the picture", "a wide border"]}
+        onMove={(v) => jobLine.move("sheet", { cut_offset_um: Math.round(v * 1000) })}
+        onDone={(v) => jobLine.done("sheet", { cut_offset_um: Math.round(v * 1000) })}
+      />
+      <Switch
+        label="Cut the holes out too"
+        hint="off: the film's white stays in them"
+        value={doc.cut_holes ?? true}
+        onChange={(cut_holes) => jobLine.done("sheet", { cut_holes })}
+      />
+      <Switch
+        label="A box to weed in round each print"
+        hint="so that each lifts off by itself"
+        value={doc.weed_boxes ?? true}
+        onChange={(weed_boxes) => jobLine.done("sheet", { weed_boxes })}
+      />
+      {whole?.why_not ? (
+        <p className="border-l-4 border-stop pl-3 text-stop">{whole.why_not}</p>
+      ) : (
+        whole && (
+          <p className="text-sm text-soft">
+            {several(whole.pieces, "line")}, {several(whole.holes, "hole")}, {whole.nodes} nodes;{" "}
+            {units.metres(whole.long_mm / 1000)} for the blade a print. A test cut, a circle in a square, goes with the
+            first length{marks ? ", and three marks for the cutter to find the sheet by" : ""}.
+          </p>
+        )
+      )}
+    </section>
   );
 }
 
@@ -281,6 +361,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
         value={doc.turned ?? layout?.places[0]?.turned ?? false}
         onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
       />
+      {drawing.cut && <CutCard jobLine={jobLine} offset_um={drawing.cut.offset_um} marks={drawing.cut.marks} />}
       {layout && (
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
           <dt>{feed === "roll" ? "On the roll" : "The run takes"}</dt>

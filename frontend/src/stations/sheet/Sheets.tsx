@@ -1,4 +1,4 @@
-import type { RunLayout } from "../../api/types";
+import type { CutView, RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
@@ -14,6 +14,7 @@ type SheetsProps = {
   mirrored: boolean;
   said: string;
   label: string;
+  lines?: CutView[] | undefined;
 };
 
 const GAP = 26;
@@ -27,7 +28,7 @@ export function Sheets(props: SheetsProps) {
   return cloth ? <Garments layout={layout} href={hrefs[0] ?? ""} cloth={cloth} said={said} /> : <Paper {...props} />;
 }
 
-function Paper({ layout, hrefs, names, mirrored, said, label }: SheetsProps) {
+function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
@@ -67,7 +68,16 @@ function Paper({ layout, hrefs, names, mirrored, said, label }: SheetsProps) {
                     />
                   </>
                 )}
-                <Prints layout={layout} cut={i + 1} hrefs={hrefs} names={names} x={x} y={y} scale={scale} />
+                <Prints
+                  layout={layout}
+                  cut={i + 1}
+                  hrefs={hrefs}
+                  names={names}
+                  x={x}
+                  y={y}
+                  scale={scale}
+                  lines={lines}
+                />
                 <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
                   sheet {i + 1}
                   {i === 0 ? ` · ${units.length(wide)} x ${units.length(long)}` : ""}

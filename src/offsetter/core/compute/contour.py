@@ -34,13 +34,16 @@ STRAIGHTEST = 0.001
 MOST_OFFSET_MM = 100.0
 
 
+Role = Literal["cut", "through", "weed", "mark", "test"]
+
+
 class CutPath(Frozen):
     """A closed path: x and y of each node, and the bulge of the piece that begins there (tan of a quarter of its sweep; 0: straight;
     above 0 turns from x towards y)."""
 
     nodes: tuple[tuple[float, float, float], ...]
     is_hole: bool = False
-    role: Literal["cut", "through", "weed", "mark", "test"] = "cut"
+    role: Role = "cut"
 
 
 class Contour(Frozen):

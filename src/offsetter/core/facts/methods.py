@@ -101,6 +101,8 @@ class Method(Frozen):
     is_trimmed: bool = False
     """Cut to shape by hand: all of the carrier's coating shows."""
     is_weeded: bool = False
+    cut_offset_mm: float | None = Field(None, ge=-10, le=50)
+    """Of the line that a cutter follows, outside the print; None: no cutter follows one."""
     takes_most: bool = False
     """What practice reaches for where dye does not go: it holds on most cloths."""
     over_edge: str = ""

@@ -1,5 +1,7 @@
 """Sheet: the run as it leaves the printer: on a roll that is cut into lengths, on sheets, or on the garments themselves."""
 
+from offsetter.core import derive
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
 from offsetter.core.context import Context
 from offsetter.core.decisions import SheetDoc
@@ -7,7 +9,9 @@ from offsetter.core.facts import Feed, Method, Printer
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 4
+VERSION = 5
+LINES_APART_UM = 1_000
+"""Between two cut lines: a blade tears what is narrower (from memory)."""
 
 
 class Inputs(Frozen):
@@ -24,6 +28,7 @@ class Inputs(Frozen):
     cloth: str
     names: tuple[str, ...] = ()
     """Of the sorts on the run."""
+    cut: CutSpec | None = None
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -32,6 +37,7 @@ def inputs(ctx: Context) -> Inputs:
         doc=ctx.decisions.sheet, ask=ctx.next_ask, method=ctx.method, printer=ctx.printer, feed=ctx.feed, pieces=ctx.order.pieces,
         spares=ctx.spares.count, spares_why=ctx.spares.why, cure_what={"press": "the hovering press", "oven": in_oven, "": ""}[ctx.cures_in],
         label=ctx.order.title, cloth=ctx.blank.colour, names=tuple(ctx.books.name_of(v) for v in ctx.on_run),
+        cut=derive.cut_of(ctx.shop, ctx.decisions, ctx.gone),
     )  # fmt: skip
 
 
@@ -75,16 +81,23 @@ def judge(inputs: Inputs) -> StationResult:
             f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more {inputs.method.medium}.",
             fix_text=f"Make the print {width / 1000:.0f} mm", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
-    if ask.gap_um < 5000 and inputs.feed.kind != "garment":
+    if ask.gap_um < 5000 and inputs.feed.kind != "garment" and not inputs.cut:
         findings.append(Finding(
             code="gap-small", severity="caution", message=f"{ask.gap_um / 1000:.0f} mm between prints is hard to cut by hand",
             why="Scissors want about 5 mm (from memory).", fix_text="Gap 8 mm",
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
+    if inputs.cut and 2 * inputs.cut.offset_um + LINES_APART_UM > ask.gap_um:
+        wanted = -(-(2 * inputs.cut.offset_um + LINES_APART_UM) // 1000) * 1000
+        findings.append(Finding(
+            code="cuts-meet", severity="caution", degree=inputs.cut.offset_um / 1000, message="The cut lines of neighbours meet between the prints",
+            why=f"Each lies {inputs.cut.offset_um / 1000:.1f} mm outside its print, and {ask.gap_um / 1000:.0f} mm are between them.",
+            fix_text=f"Gap {wanted / 1000:.0f} mm", patch=Patch(station="sheet", changes={"gap_um": wanted}),
+        ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
                            media_name=f"{ask.media_um / 1000:.0f} mm {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
                            spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
-                           order_said=_order_said(inputs.method, inputs.feed))  # fmt: skip
+                           order_said=_order_said(inputs.method, inputs.feed), cut=inputs.cut)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),

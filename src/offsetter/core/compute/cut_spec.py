@@ -1,0 +1,15 @@
+"""How a print is cut round."""
+
+from pydantic import Field
+
+from offsetter.core.values import Frozen
+
+
+class CutSpec(Frozen):
+    """Part of what a print physically is."""
+
+    offset_um: int = Field(ge=-10_000, le=50_000)
+    holes: bool = True
+    weed_boxes: bool = True
+    marks: bool = False
+    """For a cutter that stands apart: the marks are printed with the run."""
