@@ -85,6 +85,21 @@ class House:
         grant(self.database.url(name, "owner"), "app")
         return True
 
+    def has_owner(self, url: str = "") -> bool:
+        """Somebody has signed up: the door is not open to whoever comes first."""
+        from sqlalchemy import func, select
+        from sqlalchemy.orm import Session
+
+        from offsetter.store.engine import engine_for
+        from offsetter.store.tables import UserRow
+
+        engine = engine_for(url or self.database.url())
+        try:
+            with Session(engine) as session:
+                return bool(session.scalar(select(func.count()).select_from(UserRow)))
+        finally:
+            engine.dispose()
+
     def serve(
         self, port: int, *, url: str = "", address: str = "127.0.0.1", scheme: str = "http", **settings: str
     ) -> str:

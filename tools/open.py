@@ -2,6 +2,7 @@
 
 import argparse
 import os
+import socket
 import subprocess
 import sys
 import threading
@@ -19,6 +20,9 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="./offsetter open", description=__doc__)
     parser.add_argument("--port", type=int, default=8040)
     parser.add_argument("--data", type=Path, default=own_folder(), help="the shop's folder (default %(default)s)")
+    parser.add_argument(
+        "--network", action="store_true", help="serve the shop's network too, with a certificate of its own"
+    )
     parser.add_argument("--backups", type=Path, help="a folder, best on another disk, that gets a backup each day")
     parser.add_argument("--keep", type=int, default=14, help="how many of them are kept (default %(default)s)")
     asked = parser.parse_args()
@@ -37,7 +41,8 @@ def main() -> int:
         else:
             house.start_database()
             house.bring_up_to_date()
-        where = house.serve(asked.port, url=url, last_backup=str(house.data / LAST_BACKUP))
+        told = {"url": url, "last_backup": str(house.data / LAST_BACKUP)}
+        where = on_network(house, asked.port, told) if asked.network else house.serve(asked.port, **told)
         house.say_where(where)
         if asked.backups is not None:
             daily(house, asked.backups.resolve(), max(1, asked.keep))
@@ -47,6 +52,36 @@ def main() -> int:
         return 0
     finally:
         house.close()
+
+
+def on_network(house: House, port: int, told: dict[str, str]) -> str:
+    """With TLS on every address of this machine; tells where, and how a tablet comes to trust it."""
+    import segno
+    from network import addresses, certificates
+
+    if not house.has_owner(told["url"]):
+        raise fail("Nobody owns this shop yet, and whoever came first over the network would.",
+                   "Open it without --network, become its owner on this machine, then open it again.")  # fmt: skip
+    found = addresses()
+    names = (*found, socket.gethostname(), f"{socket.gethostname()}.local", "localhost", "127.0.0.1")
+    authority, certificate, key = certificates(house.data / "network", names)
+    house.serve(
+        port,
+        address="0.0.0.0",  # noqa: S104
+        scheme="https",
+        tls_certificate=str(certificate),
+        tls_key=str(key),
+        authority=str(authority),
+        **told,
+    )
+    where = f"https://{found[0] if found else '127.0.0.1'}:{port}"
+    print(f"offsetter: on the shop's network at {where}", flush=True)
+    print(
+        f"offsetter: a tablet trusts it once it has {where}/api/welcome/authority.crt; docs/running.md tells how",
+        flush=True,
+    )
+    segno.make(where, error="m").terminal(compact=True)
+    return where
 
 
 def daily(house: House, folder: Path, keep: int) -> None:

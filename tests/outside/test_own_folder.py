@@ -4,6 +4,8 @@ import io
 import json
 import os
 import signal
+import socket
+import ssl
 import subprocess
 import sys
 import threading
@@ -16,6 +18,7 @@ import httpx
 import pymysql
 import pytest
 from database import free_port
+from network import addresses, certificates
 from sqlalchemy.engine import make_url
 
 from tests.core.shapes import disc
@@ -25,13 +28,13 @@ TOOLS = Path(__file__).resolve().parents[2] / "tools"
 
 
 class OpenShop:
-    def __init__(self, data: Path, *more: str) -> None:
+    def __init__(self, data: Path, *more: str, scheme: str = "http") -> None:
         self.data, self.port = data, free_port()
         told = [sys.executable, str(TOOLS / "open.py"), "--data", str(data), "--port", str(self.port), *more]
         self.process = subprocess.Popen(
             told, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
         )
-        self.client = httpx.Client(base_url=f"http://127.0.0.1:{self.port}", timeout=60)
+        self.client = httpx.Client(base_url=f"{scheme}://127.0.0.1:{self.port}", timeout=60, verify=False)
         end = time.monotonic() + 60
         while time.monotonic() < end:
             try:
@@ -149,6 +152,40 @@ def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_
     finally:
         if shop is not None:
             shop.close()
+
+
+@pytest.mark.timeout(240)
+def test_on_the_shops_network_it_is_trusted_by_its_own_authority_and_by_nothing_else(tmp_path):
+    early = tool("open.py", "--data", str(tmp_path), "--port", str(free_port()), "--network")
+    assert early.returncode == 1
+    assert "Nobody owns this shop yet" in early.stderr
+    alone = OpenShop(tmp_path)
+    assert alone.client.get("/api/welcome/authority.crt").json()["code"] == "no-authority"
+    alone.client.post(
+        "/api/welcome/owner", json={"name": "Ann", "password": PASSWORD, "shop": "North Wall"}
+    ).raise_for_status()
+    alone.close()
+    networked = OpenShop(tmp_path, "--network", scheme="https")
+    try:
+        trusted = ssl.create_default_context(cadata=networked.client.get("/api/welcome/authority.crt").text)
+        for name in (*addresses(), "localhost"):
+            with (
+                socket.create_connection((name, networked.port), 10) as raw,
+                trusted.wrap_socket(raw, server_hostname=name) as told,
+            ):
+                assert told.version() in ("TLSv1.2", "TLSv1.3")
+        stranger = socket.create_connection(("127.0.0.1", networked.port), 10)
+        with pytest.raises(ssl.SSLCertVerificationError):
+            ssl.create_default_context().wrap_socket(stranger, server_hostname="localhost")
+        stranger.close()
+        assert (tmp_path / "network" / "authority.key").stat().st_mode & 0o077 == 0
+        kept = (tmp_path / "network" / "shop.crt").read_bytes()
+        certificates(tmp_path / "network", (*addresses(), "localhost"))
+        assert (tmp_path / "network" / "shop.crt").read_bytes() == kept, "made once"
+        certificates(tmp_path / "network", ("10.9.8.7",))
+        assert (tmp_path / "network" / "shop.crt").read_bytes() != kept, "made anew for another address"
+    finally:
+        networked.close()
 
 
 def made_of(members: dict[str, bytes]) -> bytes:

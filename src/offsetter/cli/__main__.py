@@ -90,6 +90,10 @@ def _parser() -> argparse.ArgumentParser:
     until.add_argument("--iterations", type=int, help="with a seed: the same layout every time")
     nest.add_argument("--seed", type=int, default=1)
     nest.add_argument("--out", help="a drawing as .svg")
+    ink = command("ink", commands.ink, "How a printer's real use of ink differs from what was expected.")
+    ink.add_argument("readings", help="CSV with job, expected_ml_CHANNEL and level_pct_CHANNEL, a row a print run")
+    ink.add_argument("--tank-ml", type=_volume, default=1000.0)
+    ink.add_argument("--cleaning-ml", type=_cleaning, default=0.0, help="besides, with every run")
     colour = command("colour", commands.colour, "What one colour becomes in ink.")
     one = colour.add_mutually_exclusive_group(required=True)
     one.add_argument("--rgb", type=_three)
@@ -170,6 +174,20 @@ def _seconds(text: str) -> float:
     value = float(text)
     if not 0 <= value <= 3600:
         raise argparse.ArgumentTypeError(f"{text} s is no time to search: give 0 to 3600")
+    return value
+
+
+def _volume(text: str) -> float:
+    value = float(text)
+    if not 0.1 <= value <= 100_000:
+        raise argparse.ArgumentTypeError(f"{text} mL is no tank: give 0.1 to 100000")
+    return value
+
+
+def _cleaning(text: str) -> float:
+    value = float(text)
+    if not 0 <= value <= 10_000:
+        raise argparse.ArgumentTypeError(f"{text} mL is no cleaning: give 0 to 10000")
     return value
 
 

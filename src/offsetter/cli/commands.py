@@ -210,6 +210,36 @@ def nest(asked: Namespace) -> dict[str, Any]:
     }
 
 
+def ink(asked: Namespace) -> dict[str, Any]:
+    from offsetter.core.compute.ink_fit import fit_ink
+
+    rows = _columns(Path(asked.readings))
+    channels = [c.removeprefix("expected_ml_") for c in rows[0] if c.startswith("expected_ml_")]
+    if not channels or any(f"level_pct_{c}" not in rows[0] for c in channels):
+        raise Refusal(
+            "wrong-columns",
+            f"“{Path(asked.readings).name}” lacks expected_ml_… or level_pct_… of a channel.",
+            "",
+            "Give both for each.",
+        )
+    found = {}
+    for c in channels:
+        expected, levels = [_number(r[f"expected_ml_{c}"]) for r in rows], [_number(r[f"level_pct_{c}"]) for r in rows]
+        if any(not 0 <= e <= 100_000 for e in expected) or any(not -3 <= v <= 100 for v in levels):
+            raise Refusal(
+                "no-reading",
+                f"A value of {c} can be none: use is 0 or more, a level 0 to 100 (or -1 to -3: not told).",
+                "",
+                "Put it right.",
+            )
+        found[c] = fit_ink(tuple(expected), tuple(levels), asked.tank_ml, asked.cleaning_ml)
+    return {
+        "factor": {c: f.factor for c, f in found.items()}, "error_pct": {c: f.error_pct for c, f in found.items()},
+        "verdict": {c: f.verdict for c, f in found.items()}, "steps": {c: f.steps for c, f in found.items()},
+        "fills": {c: f.fills for c, f in found.items()},
+    }  # fmt: skip
+
+
 def colour(asked: Namespace) -> dict[str, Any]:
     from offsetter.core.compute.plate_spec import ColourSpec
     from offsetter.core.compute.printed_colour import answer_for
@@ -340,6 +370,28 @@ def _json_file(path: Path) -> Any:
         raise Refusal(
             "not-json", f"“{path.name}” is not JSON.", "", "Give a JSON file such as the contract describes."
         ) from None
+
+
+def _columns(path: Path) -> list[dict[str, str]]:
+    """A table's rows by its first row's names. Raises Refusal."""
+    rows = list(csv.DictReader(_text(path).splitlines()))
+    if not 1 <= len(rows) <= MOST_READINGS:
+        raise Refusal("no-rows", f"“{path.name}” has {len(rows)} rows.", "", f"Give 1 to {MOST_READINGS}.")
+    if any(None in r or None in r.values() for r in rows):
+        raise Refusal(
+            "ragged", f"A row of “{path.name}” has more or fewer values than its first.", "", "Give one value a column."
+        )
+    return rows
+
+
+def _number(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise Refusal("no-number", f"“{text[:40]}” is no number.", "", "Put a number there.")
+    return value
 
 
 def _text(path: Path) -> str:

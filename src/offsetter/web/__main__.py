@@ -31,6 +31,7 @@ def main() -> int:
         is_demo=settings.demo,
         probes=settings.probes,
         last_backup=settings.last_backup,
+        authority=settings.authority,
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,

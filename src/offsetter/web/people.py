@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Request, Response
 from pydantic import Field
 
-from offsetter.core.values import Frozen
+from offsetter.core.values import Frozen, Refusal
 from offsetter.store.people import SignedIn
 from offsetter.web.guard import COOKIE, DEVICE, Owner, Who, give_cookie
 from offsetter.web.services import Desk
@@ -97,6 +97,24 @@ def welcome(request: Request, desk: Desk) -> Welcome:
     found = desk.people.who(request.cookies.get(COOKIE, ""))
     demo = tuple((u.name, u.role) for u in desk.people.all() if u.is_active) if desk.is_demo else ()
     return Welcome(needs_owner=desk.people.is_empty(), demo_people=demo, me=_me(found) if found else None)
+
+
+@router.get("/welcome/authority.crt")
+def authority(request: Request) -> Response:
+    """The certificate by which a tablet comes to trust this shop; nothing secret."""
+    file = request.app.state.authority
+    if file is None:
+        raise Refusal(
+            "no-authority",
+            "This shop has no certificate of its own.",
+            "Nothing was changed.",
+            "Open it with --network to make one.",
+        )
+    return Response(
+        file.read_bytes(),
+        media_type="application/x-x509-ca-cert",
+        headers={"content-disposition": 'attachment; filename="offsetter-shop.crt"'},
+    )
 
 
 @router.post("/welcome/owner")

@@ -25,6 +25,8 @@ class Settings(BaseSettings):
     """Name to host:port of what measures colour on the shop's network, as JSON."""
     tls_certificate: Path | None = None
     tls_key: Path | None = None
+    authority: Path | None = None
+    """The certificate that signed ours: a tablet takes it once and trusts this shop from then on."""
     without_tls: bool = False
     proxies: list[str] = []
     """Addresses of proxies in front, as JSON: what they say of a caller's address and scheme is believed, and nobody else."""
