@@ -18,7 +18,7 @@ sys.path.insert(0, str(ROOT / "tools"))
 
 
 def open_shop(folder: Path, port: int, address: str) -> "subprocess.Popen[bytes]":
-    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--port", str(port), "--data", str(folder)],
+    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--whole", "--port", str(port), "--data", str(folder)],
                             stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, env=os.environ)  # fmt: skip
     end = time.monotonic() + 300
     while time.monotonic() < end and demo.poll() is None:

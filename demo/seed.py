@@ -1,8 +1,9 @@
-"""Fills an empty database with the demo shop: its machines, its stores, and a week's film jobs.
+"""Fills an empty database with the demo shop: its machines, its stores, a week's jobs and the eight weeks before them.
 
 Everything goes through the desk's own use cases, so nothing here can be in a state that hands could not reach.
 """
 
+import argparse
 import sys
 import uuid
 from datetime import UTC, datetime, timedelta
@@ -13,7 +14,7 @@ from zoneinfo import ZoneInfo
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from standins.probe import Probe
 
-from demo.shop import count_shelves, fill
+from demo.shop import count_shelves, fill, lay
 from offsetter.core.acts import (
     Act,
     ActBody,
@@ -92,10 +93,16 @@ class Seeding:
         found = {c.standing.title for c in self.desk.standings.page("all").cards}
         return found
 
-    def order(self, title: str, blanks: dict[str, dict[str, int]], due: datetime, quoted: float) -> str:
+    def at(self, moment: datetime, now: datetime) -> None:
+        """From here on it is that moment."""
+        self.clock.shift = moment - now
+
+    def order(
+        self, title: str, blanks: dict[str, dict[str, int]], due: datetime, quoted: float, customer: str = "Kestrel Point Observatory"
+    ) -> str:  # fmt: skip
         """An order of pieces by blank and size."""
         lines = tuple(BlankLine(id="abc"[i], blank=b, counts=counts) for i, (b, counts) in enumerate(blanks.items()))
-        order = OrderDoc(title=title, customer="Kestrel Point Observatory", due=due, lines=lines, quoted=quoted)
+        order = OrderDoc(title=title, customer=customer, due=due, lines=lines, quoted=quoted)
         return self.desk.jobs.create(order, "Ada")
 
     def place(
@@ -161,29 +168,102 @@ def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) ->
     return day.replace(hour=hour, minute=0, second=0, microsecond=0)
 
 
-def main(url: str, data: Path) -> None:
+def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = None) -> None:
+    """only_shop: what the first page needs. note: where it is told how far the rest is."""
+
+    def tell(said: str) -> None:
+        if note is not None:
+            note.write_text(said)
+
     seeding = Seeding(url, data)
     seeding.people()
     is_new = seeding.shop()
-    colour(seeding)
-    now = datetime.now(ZoneInfo("Europe/London"))
-    if "Star-map scarves" not in seeding.titles():
-        four_orders(seeding, now)
-    if not is_new:
+    if only_shop:
         seeding.work.close()
         return
-    orbit = orbit_tees(seeding)
-    seeding.clock.shift = -timedelta(days=1)
-    open_late_tees(seeding, next_weekday(now, 3, 12))
-    guides_tees(seeding, next_weekday(now, 2, 16))
-    seeding.clock.shift = timedelta(0)
-    comet = seeding.order(
-        "Comet tees", {"tee-black": {"S": 6, "M": 12, "L": 12, "XL": 6}}, next_weekday(now, 4, 15), 9.50
-    )
-    seeding.place(comet, "comet", 210, 85)
-    seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
-    count_shelves(seeding.desk)
+    now = datetime.now(ZoneInfo("Europe/London"))
+    titles = seeding.titles()
+    if "Comet tees" not in titles and "Open-late tees" not in titles:
+        is_new = True
+    if is_new:
+        tell("this week's orders")
+        comet = seeding.order(
+            "Comet tees", {"tee-black": {"S": 6, "M": 12, "L": 12, "XL": 6}}, next_weekday(now, 4, 15), 9.50
+        )
+        seeding.place(comet, "comet", 210, 85)
+    tell("colours that are watched")
+    colour(seeding)
+    if "Star-map scarves" not in titles:
+        tell("orders on the counter")
+        four_orders(seeding, now)
+    if is_new:
+        tell("what lies on the press and what was made last week")
+        orbit = orbit_tees(seeding)
+        seeding.clock.shift = -timedelta(days=1)
+        open_late_tees(seeding, next_weekday(now, 3, 12))
+        guides_tees(seeding, next_weekday(now, 2, 16))
+        seeding.clock.shift = timedelta(0)
+        seeding.desk.orders.again(orbit, next_weekday(now, 0, 12, 4), "Ada")
+        for number, told in enumerate(PAST, 1):
+            tell(f"the last eight weeks: {number} of {len(PAST)} jobs")
+            past_job(seeding, now, *told)
+        seeding.clock.shift = timedelta(0)
+        count_shelves(seeding.desk)
     seeding.work.close()
+
+
+PAST = (
+    (54, "Opening-night tees", "Harbour Lights Theatre", "tee-black", "orbit", 105, {"M": 5, "L": 4}, 9.80, ()),
+    (51, "Ring nebula tees", "Kestrel Point Observatory", "tee-navy", "dome", 230, {"S": 2, "M": 4}, 10.50, ("edge",)),
+    (47, "Ferry crew tees", "Sound Ferries", "tee-black", "orbit", 105, {"L": 6}, 9.60, ()),
+    (44, "Dome volunteers", "Kestrel Point Observatory", "tee-navy", "dome", 230, {"M": 5, "L": 3}, 10.50, ()),
+    (40, "Choir tees", "Quayside Choir", "tee-black", "orbit", 105, {"S": 4, "M": 4}, 9.80, ("blank",)),
+    (37, "Night swim tees", "Tide Club", "tee-navy", "dome", 230, {"M": 4, "L": 2}, 10.80, ("peel", "peel")),
+    (33, "Regatta tees", "Sound Ferries", "tee-black", "orbit", 105, {"M": 6, "L": 4}, 9.60, ()),
+    (30, "School visit tees", "Kestrel Point Observatory", "tee-navy", "dome", 230, {"S": 5}, 10.20, ()),
+    (26, "Lamp-lighters", "Harbour Lights Theatre", "tee-black", "orbit", 105, {"M": 3, "L": 3}, 9.80, ("edge",)),
+    (23, "Rowers' tees", "Tide Club", "tee-navy", "dome", 230, {"M": 6}, 10.80, ()),
+    (19, "Star party tees", "Kestrel Point Observatory", "tee-black", "orbit", 105, {"S": 2, "M": 5, "L": 3}, 9.50, ()),
+    (16, "Quay market tees", "Quayside Choir", "tee-navy", "dome", 230, {"L": 5}, 10.50, ("blank",)),
+    (12, "Late-opening crew", "Harbour Lights Theatre", "tee-black", "orbit", 105, {"M": 4, "L": 4}, 9.80, ()),
+    (9, "Winter swim tees", "Tide Club", "tee-navy", "dome", 230, {"M": 3, "L": 2}, 10.80, ("peel",)),
+)
+"""Closed jobs of the last eight weeks: days ago, title, customer, blank, artwork, width, pieces, price, and what was spoiled."""
+SPOILED = {
+    "edge": Spoiled(what="piece", size="M", count=1, stage="transfer", cause="an edge that lifted"),
+    "peel": Spoiled(what="piece", size="M", count=1, stage="peel", cause="peeled while it was warm"),
+    "blank": Spoiled(what="blank", size="M", count=1, stage="pre-press", cause="hole in the seam"),
+}
+
+
+def past_job(
+    seeding: Seeding, now: datetime, days: int, title: str, customer: str, blank: str, art: str, width: float, pieces: dict[str, int], price: float,
+    spoiled: tuple[str, ...],
+) -> None:  # fmt: skip
+    """Ordered on a morning, printed and pressed the next one, closed in the afternoon."""
+    ordered = (now - timedelta(days=days)).replace(hour=9, minute=30)
+    seeding.at(ordered, now)
+    for size, count in pieces.items():
+        lay(seeding.desk, f"blank/{blank}/{size}", "received", count + 1, "the week's delivery")
+    job = seeding.order(title, {blank: pieces}, ordered + timedelta(days=3), price, customer)
+    seeding.place(job, art, width, 85 if art == "orbit" else 90)
+    seeding.decide(job, "sheet", spares=len(spoiled))
+    seeding.settle(job)
+    seeding.at(ordered + timedelta(days=1), now)
+    run = seeding.release(job)
+    seeding.cured(job, run, sum(pieces.values()) + len(spoiled))
+    seeding.at(ordered + timedelta(days=1, hours=2), now)
+    seeding.pressed(job, run, pieces)
+    for cause in spoiled:
+        size = next(iter(pieces))
+        act = SPOILED[cause].model_copy(update={"size": size})
+        seeding.act(job, act)
+        if act.what == "piece":
+            seeding.pressed(job, run, {size: 1})
+    seeding.at(ordered + timedelta(days=1, hours=5), now)
+    for size, count in pieces.items():
+        seeding.act(job, Passed(size=size, count=count))
+    seeding.act(job, Closed(short=False, note=""), "Ada")
 
 
 def colour(seeding: Seeding) -> None:
@@ -279,4 +359,10 @@ def guides_tees(seeding: Seeding, due: datetime) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1], Path(sys.argv[2]))
+    parser = argparse.ArgumentParser()
+    parser.add_argument("url")
+    parser.add_argument("files", type=Path)
+    parser.add_argument("--only-shop", action="store_true")
+    parser.add_argument("--note", type=Path)
+    asked = parser.parse_args()
+    main(asked.url, asked.files, only_shop=asked.only_shop, note=asked.note)

@@ -4,9 +4,10 @@ import argparse
 import json
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
-from house import ROOT, House, until_stopped
+from house import ROOT, House, until_stopped, with_parent
 
 WEEKS_SINCE_CORRECTION = 7.0
 """Of the film printer's tones, as the demo's shop tells it."""
@@ -18,6 +19,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="./offsetter demo", description=__doc__)
     parser.add_argument("--port", type=int, default=8040)
     parser.add_argument("--data", type=Path, default=ROOT / ".data" / "demo", help="where the demo's data lie")
+    parser.add_argument("--whole", action="store_true", help="open when all of it is there")
     asked = parser.parse_args()
     until_stopped()
     house = House(asked.data)
@@ -27,20 +29,41 @@ def main() -> int:
         seeded = house.data / "seeded"
         if not seeded.exists():  # a seeding that was cut short begins anew
             house.database.drop("offsetter")
-        if house.bring_up_to_date() or not seeded.exists() or seeded.read_text() != EDITION:
-            if not seeded.exists():
-                print("offsetter: filling the demo shop, once (about a minute) ...", flush=True)
-            seed = [sys.executable, str(ROOT / "demo" / "seed.py"), house.database.url(), str(house.files)]
-            subprocess.run(seed, check=True, stdin=subprocess.DEVNULL)
-            seeded.write_text(EDITION)
+        is_old = house.bring_up_to_date()
+        wants_filling = is_old or not seeded.exists() or seeded.read_text() != EDITION
+        note = house.data / "filling"
+        seed = [sys.executable, str(ROOT / "demo" / "seed.py"), house.database.url(), str(house.files)]
+        if wants_filling:
+            note.write_text("its orders")
+            shop = subprocess.Popen([*seed, "--only-shop"], stdin=subprocess.DEVNULL, preexec_fn=with_parent)
+        else:
+            note.unlink(missing_ok=True)
+
+        def fill() -> None:
+            done = subprocess.run(
+                [*seed, "--note", str(note)], check=False, stdin=subprocess.DEVNULL, preexec_fn=with_parent
+            )
+            note.unlink(missing_ok=True)
+            if done.returncode == 0:
+                seeded.write_text(EDITION)
+
+        if wants_filling and asked.whole:
+            shop.wait()
+            fill()
         # The shop's machines are simulated, and reached over the network like real ones.
         sys.path.insert(0, str(ROOT))
         from standins.probe import Probe
 
         probe = Probe(lambda: WEEKS_SINCE_CORRECTION)
-        where = house.serve(asked.port, demo="true", probes=json.dumps({"Kittiwake": probe.address}))
+        where = house.serve(asked.port, demo="true", probes=json.dumps({"Kittiwake": probe.address}), filling=str(note))
         house.say_where(where)
+        # Its machines and blanks are laid in while the server loads.
+        if wants_filling and shop.wait():
+            sys.exit("offsetter: the demo's shop could not be filled; what it said stands above.")
         print(f"offsetter: the demo shop is open at {where} (Ctrl-C closes it)", flush=True)
+        if wants_filling and not asked.whole:
+            print("offsetter: it goes on being filled behind the page, once (about two minutes)", flush=True)
+            threading.Thread(target=fill, daemon=True).start()
         return house.wait()
     except KeyboardInterrupt:
         return 0

@@ -105,7 +105,7 @@ class House:
     ) -> str:
         """The web server over this folder; gives where it answers. settings: more OFFSETTER_*, by their last part."""
         self._server = subprocess.Popen(
-            [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=_with_parent,
+            [sys.executable, "-m", "offsetter.web"], stdin=subprocess.DEVNULL, start_new_session=True, preexec_fn=with_parent,
             env={**os.environ, "OFFSETTER_DATABASE_URL": url or self.database.url(), "OFFSETTER_DATA_FOLDER": str(self.files),
                  "OFFSETTER_PORT": str(port), "OFFSETTER_ADDRESS": address,
                  **{f"OFFSETTER_{k.upper()}": v for k, v in settings.items()}},
@@ -163,6 +163,6 @@ def newest_migration() -> str:
     return max(p.name for p in folder.glob("0*.py"))[:4]
 
 
-def _with_parent() -> None:
+def with_parent() -> None:
     """A server whose opener was killed does not keep the port."""
     ctypes.CDLL(None).prctl(DIES_WITH_PARENT, signal.SIGTERM)

@@ -31,7 +31,7 @@ GUIDES = ("sheet", "proof")
 def main() -> int:
     folder, port = Path(tempfile.mkdtemp(prefix="offsetter-shots-")), free_port()
     address = f"http://127.0.0.1:{port}"
-    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--port", str(port), "--data", str(folder)],
+    demo = subprocess.Popen([sys.executable, str(ROOT / "tools" / "demo.py"), "--whole", "--port", str(port), "--data", str(folder)],
                             stdin=subprocess.DEVNULL, env=os.environ)  # fmt: skip
     try:
         _wait(address, demo)

@@ -126,10 +126,11 @@ def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_
         again = OpenShop(back)
         again.client.post("/api/welcome/sign-in", json={"name": "Ann", "password": PASSWORD}).raise_for_status()
         assert {f"Order {n}" for n in range(before + 1)} <= titles(again.client) <= titles(shop.client)
-        for job in again.client.get("/api/jobs").json()["cards"]:
+        # Of those that were whole when it began, the picture is there too: it is drawn from its file.
+        for job in (j for j in again.client.get("/api/jobs").json()["cards"] if int(j["title"].split()[1]) <= before):
             seen, there = (c.get(f"/api/jobs/{job['id']}").json()["line"] for c in (again.client, shop.client))
-            assert seen["decisions"]["place"] == there["decisions"]["place"] or job["title"] == f"Order {more[0]}"
-            assert seen["stations"][0]["state"] in ("ready", "blocked")
+            assert seen["decisions"]["place"] == there["decisions"]["place"]
+            assert seen["stations"][0]["state"] == "ready"
         settings = {"OFFSETTER_DATABASE_URL": (back / "url").read_text(), "OFFSETTER_DATA_FOLDER": str(back / "files")}
         folded = subprocess.run([sys.executable, str(TOOLS / "refold.py")], env={**os.environ, **settings}, capture_output=True, text=True, check=False)  # fmt: skip
         assert "nothing differed" in folded.stdout, folded.stdout

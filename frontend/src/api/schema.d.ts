@@ -1836,6 +1836,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/welcome/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Authority
+         * @description The certificate by which a tablet comes to trust this shop; nothing secret.
+         */
+        get: operations["authority"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome/demo": {
         parameters: {
             query?: never;
@@ -3750,6 +3770,11 @@ export interface components {
             cards: components["schemas"]["JobCard"][];
             /** Disk Left Mb */
             disk_left_mb: number | null;
+            /**
+             * Filling
+             * @default
+             */
+            filling: string;
             /** Following */
             following: string | null;
             /** Held */
@@ -13111,6 +13136,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    authority: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Unauthorized */

@@ -133,9 +133,9 @@ class Jobs:
         return self._read_shop(session)[1]
 
     def edition(self) -> int:
-        """Of the shop's facts: another one may change where open jobs stand."""
+        """Of the shop's facts and of what its shelves hold: another one may change where open jobs stand."""
         with self._base.session() as session:
-            return ShopStore(session).edition()
+            return ShopStore(session).edition() + StockStore(session).turns()
 
     def _read_shop(self, session: Session) -> tuple[int, tuple[Shop, Levels]]:
         store = ShopStore(session)
@@ -146,7 +146,8 @@ class Jobs:
             shop = store.read()
             ours = {self.profile: self._own_profile, **shop.profiles}
             found = self._shops[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
-        return number, (found, levels_of(StockStore(session).on_hand(), found))
+        stock = StockStore(session)
+        return number + stock.turns(), (found, levels_of(stock.on_hand(), found))
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""

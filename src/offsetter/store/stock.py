@@ -6,14 +6,14 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from typing import cast
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, func, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from offsetter.core.stock import Moves, StockAct, StockKind
 from offsetter.store.tables import CounterRow, JobStockRow, StockActRow, StockDayRow, StockRow
 
-EDITION = "shop"
+TURNS = "stock"
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +121,12 @@ class StockStore:
 
     def _tell(self) -> None:
         """Open jobs are looked at anew at the next look at Jobs."""
-        self._session.execute(update(CounterRow).where(CounterRow.name == EDITION).values(value=CounterRow.value + 1))
+        row = insert(CounterRow).values(name=TURNS, value=1)
+        self._session.execute(row.on_duplicate_key_update(value=CounterRow.value + 1))
+
+    def turns(self) -> int:
+        """Goes up whenever something was done at a shelf, or an item ran out or came back."""
+        return self._session.scalar(select(CounterRow.value).where(CounterRow.name == TURNS)) or 0
 
     def taken_since(self, day: date) -> dict[str, float]:
         asked = (

@@ -32,6 +32,7 @@ def main() -> int:
         probes=settings.probes,
         last_backup=settings.last_backup,
         authority=settings.authority,
+        filling=settings.filling,
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,

@@ -50,6 +50,7 @@ def create_app(
     probes: dict[str, str] | None = None,
     last_backup: Path | None = None,
     authority: Path | None = None,
+    filling: Path | None = None,
 ) -> FastAPI:
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
@@ -67,7 +68,7 @@ def create_app(
     app = FastAPI(title="Offsetter", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
                   generate_unique_id_function=lambda route: route.name, responses={401: {"model": Problem}, 403: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
     app.state.services = services
-    app.state.last_backup, app.state.authority = last_backup, authority
+    app.state.last_backup, app.state.authority, app.state.filling = last_backup, authority, filling
     problems.install(app)
     for area in (
         jobs,

@@ -15,7 +15,7 @@ from offsetter.desk.standings import CardView
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
 from offsetter.web.guard import Owner, Person, Who, refuse_others, signed_in
-from offsetter.web.keeping import backup_wanted, disk_left
+from offsetter.web.keeping import backup_wanted, disk_left, filling
 from offsetter.web.schemas import (
     AddPrintIn,
     AdviceOut,
@@ -64,7 +64,7 @@ def list_jobs(
 ) -> JobsOut:  # fmt: skip
     """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
     page = desk.standings.page(which, words, after)
-    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=disk_left(desk), backup=backup_wanted(request, who, desk.base.now(), page.open), following=page.following, open=page.open, needs_person=page.needs_person,
+    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=disk_left(desk), filling=filling(request), backup=backup_wanted(request, who, desk.base.now(), page.open), following=page.following, open=page.open, needs_person=page.needs_person,
                    late=page.late, held=page.held)  # fmt: skip
 
 

@@ -25,6 +25,15 @@ def backup_wanted(request: Request, who: SignedIn, now: datetime, jobs: int) -> 
     return f"The last backup is {days} days old." if days >= BACKUP_WITHIN.days else ""
 
 
+def filling(request: Request) -> str:
+    """What the demo's shop is still being filled with; empty: nothing."""
+    note: Path | None = request.app.state.filling
+    try:
+        return note.read_text()[:80] if note else ""
+    except OSError:
+        return ""
+
+
 RESERVE_BYTES = 2 * 1024**3
 """Of the disk: an order of large pictures takes as much in a day. From memory."""
 

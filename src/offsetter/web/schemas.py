@@ -150,6 +150,8 @@ class JobsOut(Frozen):
     broken: tuple[BrokenJob, ...]
     """Jobs that cannot be worked out, and why."""
     broken_facts: tuple[BrokenFact, ...]
+    filling: str = ""
+    """What the demo's shop is still being filled with."""
     backup: str = ""
     """What to tell the owner of backups."""
     disk_left_mb: int | None

@@ -19,6 +19,8 @@ class Settings(BaseSettings):
     port: int = Field(8040, ge=1, le=65535)
     demo: bool = False
     """The demo shop: one click signs in, and only this machine is served."""
+    filling: Path | None = None
+    """Where the demo's opener notes how far its filling is."""
     last_backup: Path | None = None
     """Where the shop's opener notes its last backup; None: somebody else sees to them."""
     probes: dict[str, str] = {}

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { api, ProblemError, problemOf, told } from "../../api/client";
@@ -13,10 +14,13 @@ import { Find } from "../Find";
 import { usePages } from "../usePages";
 import { JobRow } from "./JobRow";
 
+const FILLING_MS = 3000;
+
 /** The shop's jobs, the next due first; found by typing. */
 export default function JobsPage() {
   const navigate = useNavigate();
   const outbox = useOutbox();
+  const queries = useQueryClient();
   const [params, setParams] = useSearchParams();
   const isNew = params.has("new");
   const setIsNew = useCallback((is: boolean) => setParams(is ? { new: "" } : {}, { replace: true }), [setParams]);
@@ -35,6 +39,12 @@ export default function JobsPage() {
     ),
   );
   const shop = pages[0];
+  const isFilling = Boolean(shop?.filling);
+  useEffect(() => {
+    if (!isFilling) return;
+    const look = setInterval(() => void queries.invalidateQueries(), FILLING_MS);
+    return () => clearInterval(look);
+  }, [isFilling, queries]);
   const cards = pages.flatMap((p) => p.cards);
   const first = which === "open" && !words ? cards[0] : undefined;
   const keys = useMemo(() => ({ n: () => setIsNew(true) }), [setIsNew]);
@@ -78,6 +88,11 @@ export default function JobsPage() {
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
+      {shop?.filling && (
+        <p role="status" className="mt-3 border-l-4 border-act pl-3">
+          The demo is still being filled, with {shop.filling}. What is there works already.
+        </p>
+      )}
       {shop?.backup && (
         <p role="status" className="mt-3 border-l-4 border-need pl-3">
           <span className="font-semibold text-need">{shop.backup}</span> On the shop's computer:{" "}

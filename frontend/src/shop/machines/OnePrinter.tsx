@@ -159,15 +159,17 @@ function OneFeed({ feed, at, high, isChosen, onChoose }: OneFeedProps) {
         className="stroke-ink"
         strokeDasharray="5 4"
       />
-      <text x={x + w / 2} y={y - 16} textAnchor="middle" className="num fill-ink text-sm">
-        {measure}
-      </text>
-      <text x={x + w / 2} y={y + h + 18} textAnchor="middle" className="fill-ink text-sm font-semibold">
-        {w > 70 ? name : name.slice(0, 8)}
-      </text>
-      <text x={x + w / 2} y={y + h + 35} textAnchor="middle" className="fill-soft text-sm">
-        {w > 110 ? `prints ${units.length(feed.printable_mm)}` : ""}
-      </text>
+      <g aria-hidden="true">
+        <text x={x + w / 2} y={y - 16} textAnchor="middle" className="num fill-ink text-sm">
+          {measure}
+        </text>
+        <text x={x + w / 2} y={y + h + 18} textAnchor="middle" className="fill-ink text-sm font-semibold">
+          {w > 70 ? name : name.slice(0, 8)}
+        </text>
+        <text x={x + w / 2} y={y + h + 35} textAnchor="middle" className="fill-soft text-sm">
+          {w > 110 ? `prints ${units.length(feed.printable_mm)}` : ""}
+        </text>
+      </g>
     </g>
   );
 }

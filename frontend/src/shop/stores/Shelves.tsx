@@ -72,7 +72,9 @@ export function Shelves() {
                   <th className="pr-3 text-right font-normal">jobs want</th>
                   <th className="pr-3 text-right font-normal">free</th>
                   <th className="font-normal">lasts</th>
-                  <th />
+                  <th>
+                    <span className="sr-only">What can be done</span>
+                  </th>
                 </tr>
               </thead>
               <tbody>
@@ -137,7 +139,7 @@ function Row({ shelf, most, onOpen }: { shelf: Shelf; most: number; onOpen: (() 
       </td>
       <td className="text-right">
         {onOpen && (
-          <Button kind="quiet" label={`${shelf.name}: count, receive`} onClick={onOpen}>
+          <Button kind="quiet" label={`${isCounted ? "Change" : "Count it"}: ${shelf.name}`} onClick={onOpen}>
             {isCounted ? "Change" : "Count it"}
           </Button>
         )}
