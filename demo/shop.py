@@ -17,6 +17,7 @@ from offsetter.web.services import Services
 TOLD: dict[str, Any] = tomllib.loads((Path(__file__).parent / "shop.toml").read_text())
 SORTS = ("printers", "presses", "ovens")
 OWNER = "Ada"
+FIRST_ML = 300.0
 
 
 def fill(desk: Services, base: Base) -> bool:
@@ -43,7 +44,14 @@ def fill(desk: Services, base: Base) -> bool:
     counted = {x.item for x in desk.stock.look().shelves if x.is_counted}
     for item, amount in TOLD["stock"].items():
         if item not in counted:
-            lay(desk, item, "received", amount, "for the first weeks")
+            # Ink lasts over the weeks before; what is short now is counted on Monday.
+            lay(
+                desk,
+                item,
+                "received",
+                max(amount, FIRST_ML) if item.startswith("ink/") else amount,
+                "for the first weeks",
+            )
     return was_there
 
 

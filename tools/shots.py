@@ -67,7 +67,65 @@ def main() -> int:
         demo.send_signal(signal.SIGTERM)
         demo.wait(30)
         shutil.rmtree(folder, ignore_errors=True)
+    first_day()
     return 0
+
+
+def first_day() -> None:
+    """The pictures of docs/first-day.md: a shop opened and filled as its owner does it."""
+    folder, port = Path(tempfile.mkdtemp(prefix="offsetter-shots-")), free_port()
+    address = f"http://127.0.0.1:{port}"
+    shop = subprocess.Popen([sys.executable, str(ROOT / "tools" / "open.py"), "--port", str(port), "--data", str(folder)],
+                            stdin=subprocess.DEVNULL, env=os.environ)  # fmt: skip
+    target = ROOT / "docs" / "first-day"
+    target.mkdir(exist_ok=True)
+    try:
+        _wait(address, shop)
+        with sync_playwright() as playwright:
+            path = shutil.which("chromium-headless-shell") or shutil.which("chromium")
+            browser = playwright.chromium.launch(executable_path=path, args=ARGUMENTS)
+            page = browser.new_context(
+                viewport={"width": 1280, "height": 800}, reduced_motion="reduce", locale="en-GB"
+            ).new_page()
+            page.goto(address)
+            page.get_by_label("The shop is called").fill("North Wall Prints")
+            page.get_by_label("Your name").fill("Ada")
+            page.get_by_label("Password").fill("three words do")
+            page.get_by_role("button", name="Open the shop").click()
+            page.get_by_role("button", name="Film coated polyester").click()
+            page.get_by_role("button", name="Dye on hard goods").click()
+            page.get_by_role("main").evaluate("at => at.scrollTo(0, 0)")
+            page.screenshot(path=target / "1-ways.png")
+            page.get_by_role("button", name="Go on").click()
+            for kind, name in (("Film printer, roll 46 cm", "Petrel"), ("Desktop dye printer, A4", "Dunnock")):
+                _add(page, kind, name)
+            page.screenshot(path=target / "2-printers.png")
+            page.get_by_role("button", name="Go on").click()
+            for kind, name in (("Swing-away press, 38 x 38 cm", "Gannet"), ("Mug press", "Guillemot")):
+                _add(page, kind, name)
+            page.get_by_role("button", name="Go on").click()
+            for colour in ("black", "white"):
+                page.get_by_role("listitem").filter(has_text="cotton tee").get_by_role("button", name=colour).click()
+            page.get_by_role("listitem").filter(has_text="coated ceramic").get_by_role("button", name="white").click()
+            page.get_by_text("3 blanks").wait_for()
+            page.screenshot(path=target / "3-blanks.png")
+            page.goto(f"{address}/machines/petrel")
+            page.get_by_text("come from memory").wait_for()
+            page.screenshot(path=target / "4-to-check.png")
+            browser.close()
+    finally:
+        shop.send_signal(signal.SIGTERM)
+        shop.wait(30)
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def _add(page: Page, kind: str, name: str) -> None:
+    """A machine of a kind, and its name, waited for until it stands there."""
+    row = page.get_by_role("listitem").filter(has_text=kind).first
+    row.get_by_role("button", name="We have one").click()
+    row.get_by_label("What is it called in the shop?").fill(name)
+    row.get_by_role("button", name="Add it").click()
+    row.get_by_text(f"✓ {name}").wait_for()
 
 
 def _shoot(page: Page, name: str) -> None:

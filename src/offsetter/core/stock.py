@@ -161,7 +161,7 @@ def levels_of(on_hand: dict[str, float], shop: Shop) -> Levels:
 def items_of(shop: Shop) -> dict[str, str]:
     """Everything that this shop could have in store, to what a person calls it."""
     found: dict[str, str] = {}
-    for blank in shop.blanks.values():
+    for blank in sorted(shop.blanks.values(), key=lambda b: (b.name, b.colour_name, b.id)):
         for size in blank.sizes:
             said = "" if size == "one" else f", {size}"
             found[f"blank/{blank.id}/{size}"] = f"{blank.name}, {blank.colour_name}{said}"
@@ -170,7 +170,7 @@ def items_of(shop: Shop) -> dict[str, str]:
             if feed.kind != "garment":
                 found[f"{feed.kind}/{feed.media}"] = feed.media.replace("-", " ")
         for channel in channels_of(shop, printer.methods):
-            found[f"ink/{printer.id}/{channel}"] = f"{printer.name}: {INKS.get(channel, channel)}"
+            found[f"ink/{printer.id}/{channel}"] = f"{INKS.get(channel, channel)} ink, {printer.name}"
     for method in shop.methods.values():
         for sheet in method.sheets:
             found[f"sheet/{sheet.medium}"] = sheet.medium.replace("-", " ")

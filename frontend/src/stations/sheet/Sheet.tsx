@@ -161,7 +161,8 @@ function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps)
               {said} Feed runs to the left.
             </text>
             <text y={21}>
-              Dashed = cut here. Around each print, cut away later: “{label}”, its number, the fold's ticks,
+              {lines?.length ? "Red = the cutter's line. " : ""}Dashed = cut here. Around each print, cut away later: “
+              {label}”, its number, the fold's ticks,
             </text>
             <text y={40}>an arrow to the top and the distance from the collar.</text>
           </g>
