@@ -35,7 +35,7 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
     ways = [f"/jobs/{direct}/{s}" for s in ("method", "sheet", "prepare", "print")] + [
         f"/jobs/{hard}/{s}" for s in ("order", "method", "white", "sheet", "print")
     ]
-    views = ["/jobs", "/stores", "/machines", "/machines/guillemot", "/blanks", "/blanks/waistcoat", *ways, "/recipes", "/recipes/toner-opaque-house", "/logbook", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
+    views = ["/jobs", "/stores", "/machines", "/machines/guillemot", "/blanks", "/blanks/waistcoat", *ways, "/recipes", "/recipes/toner-opaque-house", "/logbook", "/customers", "/prices", "/first-day", "/machines/petrel", "/machines/fulmar", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
              f"/jobs/{job}/press-mode", f"/jobs/{job}/ledger", f"/jobs/{job}/proof"]  # fmt: skip
     found = {}
     for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:

@@ -103,3 +103,5 @@ export type Shelf = Stocked["shelves"][number];
 export type Shelved = Schemas["Shelved"];
 export type StockKind = Shelved["kind"];
 export type CutView = Schemas["CutView"];
+export type CustomersPage = Schemas["CustomersPage"];
+export type Customer = Schemas["CustomerOut"];

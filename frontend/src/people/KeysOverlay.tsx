@@ -15,6 +15,7 @@ const KEYS: [string, string][] = [
   ["B, O", "the job's ledger, its proof"],
   ["J, M, K, S, R, L", "Jobs, Machines, Blanks, Stores, Recipes, Logbook"],
   ["H", "Colour: profiles, charts, drift, customers' colours"],
+  [";", "customers: their orders, how to reach them"],
   [".  ,", "what things cost; the first day: fill the shop"],
   ["W, C", "who works here; find by a label's code"],
   ["Y", "you: change hands, units and theme"],

@@ -39,6 +39,13 @@ export const AREAS: Area[] = [
     isAside: true,
     Page: lazy(() => import("./first-day/FirstDay")),
   },
+  {
+    path: "customers",
+    more: "/:customer?",
+    name: "Customers",
+    hotkey: ";",
+    Page: lazy(() => import("./customers/CustomersPage")),
+  },
   { path: "logbook", name: "Logbook", hotkey: "l", Page: lazy(() => import("./logbook/LogbookPage")) },
   { path: "people", name: "People", hotkey: "w", Page: lazy(() => import("./people/PeoplePage")) },
   {

@@ -38,6 +38,7 @@ from offsetter.intake.icc import read_profile
 from offsetter.intake.names import CAPITAL_PX, draw_name
 from offsetter.intake.receive import receive
 from offsetter.store.acts import ActStore
+from offsetter.store.customers import CustomerStore
 from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
 from offsetter.store.runs import RunStore
 from offsetter.store.shop import ArtworkStore, ShopStore
@@ -171,6 +172,7 @@ class Jobs:
         """Work out where the job stands and write it."""
         told = self.standing(session, job_id, is_decision=is_decision)
         is_old = StandingStore(session).save(told)
+        CustomerStore(session).ensure(told.standing.customer, self._base.now())
         StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old)
 
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:

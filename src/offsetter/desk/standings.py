@@ -91,6 +91,13 @@ class Standings:
         raise Refusal("jobs-unreadable", "Too many jobs were kept by another version of Offsetter.", "They are as they were.",
                       "Run ./offsetter refold once.")  # fmt: skip
 
+    def cards(self, job_ids: list[str]) -> tuple[CardView, ...]:
+        """Of these jobs, in this order; what another version kept is left out."""
+        with self._base.session() as session:
+            store = StandingStore(session)
+            found = [kept for job in job_ids if (kept := store.find(job)) is not None]
+        return tuple(self._card(k) for k in found)
+
     def bring_up(self) -> None:
         """Open jobs whose standing was worked out with other facts of the shop are worked out with today's."""
         edition = self._jobs.edition()

@@ -1,5 +1,6 @@
 """The logbook's entries, each as it was on the day of its closing."""
 
+from contextlib import suppress
 from datetime import datetime
 from typing import Any
 
@@ -27,6 +28,14 @@ class LogbookStore:
 
     def has(self, job_id: str) -> bool:
         return self._session.scalar(select(LogbookRow.job_id).where(LogbookRow.job_id == job_id)) is not None
+
+    def of(self, job_ids: list[str]) -> list[Entry]:
+        """Of these jobs, those that are closed; a row that another version wrote is left out."""
+        found = []
+        for row in self._session.scalars(select(LogbookRow).where(LogbookRow.job_id.in_(job_ids))):
+            with suppress(Unreadable):
+                found.append(_entry(row))
+        return found
 
     def page(
         self, words: str, most: int, after: tuple[datetime, str] | None = None

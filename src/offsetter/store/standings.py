@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.standing import JobStanding, words_of
 from offsetter.core.stock import Moves
+from offsetter.store.customers import key_of
 from offsetter.store.tables import JobRow, JobWordRow, StandingRow
 
 Which = Literal["open", "needs me", "late", "held", "closed", "all"]
@@ -61,6 +62,7 @@ class StandingStore:
             self._session.add(row)
         is_old, row.is_stocked = not row.is_stocked, True
         row.changes += 1
+        row.customer = key_of(told.customer)
         row.edition, row.body, row.scene = kept.edition, told.model_dump(mode="json"), kept.scene
         row.stands, row.due, row.ended_at, row.needs_person = told.stands, told.due, told.ended_at, told.needs_person
         row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled

@@ -101,7 +101,11 @@ class StandingRow(Base):
     """Where a job stands, written with every decision, act and run that changes it; body is the core's JobStanding."""
 
     __tablename__ = "standings"
-    __table_args__ = (Index("ix_standings_stands_due", "stands", "due"), Index("ix_standings_ended_at", "ended_at"))
+    __table_args__ = (
+        Index("ix_standings_stands_due", "stands", "due"),
+        Index("ix_standings_ended_at", "ended_at"),
+        Index("ix_standings_customer_due", "customer", "due"),
+    )
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
     changes: Mapped[int]
     edition: Mapped[int]
@@ -111,10 +115,25 @@ class StandingRow(Base):
     needs_person: Mapped[bool]
     spoil_tried: Mapped[int]
     spoil_spoiled: Mapped[int]
+    customer: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"), server_default=text("''"))
+    """The key of whom it is for."""
     is_stocked: Mapped[bool] = mapped_column(server_default=text("0"))
     """What it takes is reckoned in the store; jobs of a version that kept none are not yet."""
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
     scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+
+
+class CustomerRow(Base):
+    """Whom the shop works for; key: what spellings of one name share. A standing names its customer by it."""
+
+    __tablename__ = "customers"
+    __table_args__ = (UniqueConstraint("key"),)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    key: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"))
+    name: Mapped[str] = mapped_column(String(80))
+    contact: Mapped[str] = mapped_column(String(400))
+    notes: Mapped[str] = mapped_column(String(2000))
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime())
 
 
 class JobWordRow(Base):

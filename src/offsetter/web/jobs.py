@@ -64,7 +64,7 @@ def list_jobs(
 ) -> JobsOut:  # fmt: skip
     """Jobs in pages, the next due first, ended ones newest first; words: of their title, customer or code."""
     page = desk.standings.page(which, words, after)
-    return JobsOut(cards=tuple(_card(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=disk_left(desk), filling=filling(request), backup=backup_wanted(request, who, desk.base.now(), page.open), following=page.following, open=page.open, needs_person=page.needs_person,
+    return JobsOut(cards=tuple(card_out(c) for c in page.cards), broken=page.broken, broken_facts=desk.jobs.shop()[0].broken, disk_left_mb=disk_left(desk), filling=filling(request), backup=backup_wanted(request, who, desk.base.now(), page.open), following=page.following, open=page.open, needs_person=page.needs_person,
                    late=page.late, held=page.held)  # fmt: skip
 
 
@@ -195,7 +195,7 @@ def _line_out(desk: Services, seen: JobLine) -> LineOut:
     )  # fmt: skip
 
 
-def _card(view: CardView) -> JobCard:
+def card_out(view: CardView) -> JobCard:
     told, key = view.standing, view.picture_key
     return JobCard(
         **told.model_dump(exclude={"uses", "garment"}), garment=told.garment,

@@ -9,6 +9,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
 from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
+from offsetter.desk.customers import Customers
 from offsetter.desk.cuts import Cuts
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
@@ -62,6 +63,7 @@ class Services:
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)
         self.brands = Brands(base)
+        self.customers = Customers(base, self.jobs, self.standings, self.brands)
         self.proofs = Proofs(self.jobs)
         self.quotations = Quotations(base, self.jobs, self.ways, self.proofs)
         self.photos = Photos(base, self.jobs, self.acts)

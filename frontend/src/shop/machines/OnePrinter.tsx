@@ -130,46 +130,48 @@ function OneFeed({ feed, at, high, isChosen, onChoose }: OneFeedProps) {
     feed.kind === "roll"
       ? units.length(feed.media_mm)
       : `${units.length(feed.media_mm)} x ${units.length(feed.length_mm)}`;
+  const shown = w > 70 ? name : name.slice(0, 8);
+  const prints = w > 110 ? `prints ${units.length(feed.printable_mm)}` : "";
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a button cannot stand in a drawing.
-    <g
-      role="button"
-      tabIndex={0}
-      aria-pressed={isChosen}
-      aria-label={`${name}: ${feed.media}, ${measure}`}
-      className={`cursor-pointer ${feed.offered ? "" : "opacity-50"}`}
-      onClick={onChoose}
-      onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && onChoose()}
-    >
-      <rect
-        x={x}
-        y={y}
-        width={w}
-        height={h}
-        className={isChosen ? "fill-act-soft stroke-act" : "fill-panel stroke-hair2"}
-        strokeWidth={isChosen ? 2.5 : 1.5}
-      />
-      {feed.kind === "roll" && <ellipse cx={x + w / 2} cy={y} rx={w / 2} ry={9} className="fill-panel stroke-ink" />}
-      <rect
-        x={x + side}
-        y={y + end}
-        width={Math.max(1, w - 2 * side)}
-        height={Math.max(1, h - 2 * end)}
-        fill="none"
-        className="stroke-ink"
-        strokeDasharray="5 4"
-      />
-      <g aria-hidden="true">
-        <text x={x + w / 2} y={y - 16} textAnchor="middle" className="num fill-ink text-sm">
-          {measure}
-        </text>
-        <text x={x + w / 2} y={y + h + 18} textAnchor="middle" className="fill-ink text-sm font-semibold">
-          {w > 70 ? name : name.slice(0, 8)}
-        </text>
-        <text x={x + w / 2} y={y + h + 35} textAnchor="middle" className="fill-soft text-sm">
-          {w > 110 ? `prints ${units.length(feed.printable_mm)}` : ""}
-        </text>
+    <g>
+      {/* biome-ignore lint/a11y/useSemanticElements: a button cannot stand in a drawing. */}
+      <g
+        role="button"
+        tabIndex={0}
+        aria-pressed={isChosen}
+        aria-label={`${name}: ${feed.media}, ${measure}`}
+        className={`cursor-pointer ${feed.offered ? "" : "opacity-50"}`}
+        onClick={onChoose}
+        onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && onChoose()}
+      >
+        <rect
+          x={x}
+          y={y}
+          width={w}
+          height={h}
+          className={isChosen ? "fill-act-soft stroke-act" : "fill-panel stroke-hair2"}
+          strokeWidth={isChosen ? 2.5 : 1.5}
+        />
+        {feed.kind === "roll" && <ellipse cx={x + w / 2} cy={y} rx={w / 2} ry={9} className="fill-panel stroke-ink" />}
+        <rect
+          x={x + side}
+          y={y + end}
+          width={Math.max(1, w - 2 * side)}
+          height={Math.max(1, h - 2 * end)}
+          fill="none"
+          className="stroke-ink"
+          strokeDasharray="5 4"
+        />
       </g>
+      <text x={x + w / 2} y={y - 16} textAnchor="middle" className="num fill-ink text-sm">
+        {measure}
+      </text>
+      <text x={x + w / 2} y={y + h + 18} textAnchor="middle" className="fill-ink text-sm font-semibold">
+        {shown}
+      </text>
+      <text x={x + w / 2} y={y + h + 35} textAnchor="middle" className="fill-soft text-sm">
+        {prints}
+      </text>
     </g>
   );
 }

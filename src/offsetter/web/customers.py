@@ -1,0 +1,75 @@
+"""Customers: found by their name, looked at with their orders, forgotten on request."""
+
+from decimal import Decimal
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query
+from pydantic import Field
+
+from offsetter.core.facts import BrandColour
+from offsetter.core.values import Frozen
+from offsetter.desk.customers import CustomerRow, CustomersPage
+from offsetter.web.guard import Owner, Person, signed_in
+from offsetter.web.jobs import card_out
+from offsetter.web.limits import FactId
+from offsetter.web.schemas import JobCard
+from offsetter.web.services import Desk
+
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+
+
+class CustomerOut(CustomerRow):
+    contact: str
+    notes: str
+    orders: tuple[JobCard, ...]
+    brands: tuple[BrandColour, ...]
+    closed_seen: int
+    good: int
+    spoiled: int
+    paid: Decimal
+    cost: Decimal
+
+
+class CustomerIn(Frozen):
+    contact: str = Field("", max_length=400)
+    notes: str = Field("", max_length=2000)
+
+
+class Forget(Frozen):
+    from_books: bool
+
+
+class Forgotten(Frozen):
+    called: str
+
+
+@router.get("/customers")
+def list_customers(
+    desk: Desk, words: Annotated[str, Query(max_length=80)] = "", after: Annotated[str, Query(max_length=80)] = ""
+) -> CustomersPage:
+    """Everybody whose name begins so, by name, in pages."""
+    return desk.customers.page(words, after)
+
+
+@router.get("/customers/{customer}")
+def look_at_customer(customer: FactId, desk: Desk) -> CustomerOut:
+    """One customer: how to reach them, their newest orders, what those paid and spoiled."""
+    seen = desk.customers.look(customer)
+    return CustomerOut(
+        **seen.model_dump(exclude={"orders", "brands"}),
+        orders=tuple(card_out(c) for c in seen.orders),
+        brands=seen.brands,
+    )
+
+
+@router.put("/customers/{customer}")
+def change_customer(customer: FactId, given: CustomerIn, desk: Desk, person: Person) -> CustomerOut:
+    """How to reach somebody, and what to know of them."""
+    desk.customers.change(customer, given.contact, given.notes)
+    return look_at_customer(customer, desk)
+
+
+@router.post("/customers/{customer}/forget")
+def forget_customer(customer: FactId, given: Forget, desk: Desk, who: Owner) -> Forgotten:
+    """What is kept of a person goes; what the shop's books keep is the shop's own decision."""
+    return Forgotten(called=desk.customers.forget(customer, who.user.name, from_books=given.from_books))
