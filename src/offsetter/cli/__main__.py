@@ -3,7 +3,7 @@
 import argparse
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, NoReturn
 
 from pydantic import ValidationError
@@ -19,6 +19,27 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         print(f"offsetter: {message}; see ./offsetter {self.prog.split()[-1]} --help.", file=sys.stderr)
         raise SystemExit(BAD_INPUT)
+
+
+def _within(low: float, high: float, unit: str, what: str) -> Callable[[str], float]:
+    """Reads a number that has to lie between two; what: what one outside them is not."""
+
+    def read(text: str) -> float:
+        value = float(text)
+        if not low <= value <= high:
+            raise argparse.ArgumentTypeError(f"{text} {unit} is no {what}: give {low:g} to {high:g}")
+        return value
+
+    return read
+
+
+_length = _within(1, 3000, "mm", "print width")
+_room = _within(1, 20_000, "mm", "width")
+_gap = _within(0, 1000, "mm", "gap or margin")
+_seconds = _within(0, 3600, "s", "time to search")
+_volume = _within(0.1, 100_000, "mL", "tank")
+_cleaning = _within(0, 10_000, "mL", "cleaning")
+_error = _within(0.005, 2, "mm", "error to hold")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -83,8 +104,8 @@ def _parser() -> argparse.ArgumentParser:
     where = nest.add_mutually_exclusive_group(required=True)
     where.add_argument("--roll", type=_room, metavar="W", help="a roll so wide, in mm")
     where.add_argument("--sheet", type=_sheet, metavar="WxH", help="sheets of this size, in mm")
-    nest.add_argument("--gap-mm", type=float, default=3.0)
-    nest.add_argument("--margin-mm", type=float, default=0.0)
+    nest.add_argument("--gap-mm", type=_gap, default=3.0)
+    nest.add_argument("--margin-mm", type=_gap, default=0.0)
     until = nest.add_mutually_exclusive_group()
     until.add_argument("--seconds", type=_seconds)
     until.add_argument("--iterations", type=int, help="with a seed: the same layout every time")
@@ -149,53 +170,11 @@ def _two_presses(text: str) -> tuple[tuple[float, float], tuple[float, float]]:
     return (a, b), (c, d)
 
 
-def _length(text: str) -> float:
-    value = float(text)
-    if not 1 <= value <= 3000:
-        raise argparse.ArgumentTypeError(f"{text} mm is no print width: give 1 to 3000")
-    return value
-
-
-def _room(text: str) -> float:
-    value = float(text)
-    if not 1 <= value <= 20_000:
-        raise argparse.ArgumentTypeError(f"{text} mm is no width: give 1 to 20000")
-    return value
-
-
 def _sheet(text: str) -> tuple[float, float]:
     parts = text.lower().split("x")
     if len(parts) != 2:
         raise argparse.ArgumentTypeError(f"“{text}” must be a width and a height such as 320x450")
     return _room(parts[0]), _room(parts[1])
-
-
-def _seconds(text: str) -> float:
-    value = float(text)
-    if not 0 <= value <= 3600:
-        raise argparse.ArgumentTypeError(f"{text} s is no time to search: give 0 to 3600")
-    return value
-
-
-def _volume(text: str) -> float:
-    value = float(text)
-    if not 0.1 <= value <= 100_000:
-        raise argparse.ArgumentTypeError(f"{text} mL is no tank: give 0.1 to 100000")
-    return value
-
-
-def _cleaning(text: str) -> float:
-    value = float(text)
-    if not 0 <= value <= 10_000:
-        raise argparse.ArgumentTypeError(f"{text} mL is no cleaning: give 0 to 10000")
-    return value
-
-
-def _error(text: str) -> float:
-    value = float(text)
-    if not 0.005 <= value <= 2:
-        raise argparse.ArgumentTypeError(f"{text} mm is no error to hold: give 0.005 to 2")
-    return value
 
 
 def _above_zero(text: str) -> float:

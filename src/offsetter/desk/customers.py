@@ -11,7 +11,7 @@ from offsetter.desk.brands import Brands
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.scenes import brands_of
 from offsetter.desk.standings import CardView, Standings
-from offsetter.store.customers import Customer, CustomerStore, Ordered
+from offsetter.store.customers import Customer, CustomerStore, Ordered, key_of
 from offsetter.store.logbook import LogbookStore
 
 PAGE = 40
@@ -36,8 +36,6 @@ class CustomersPage(Frozen):
 class CustomerView(CustomerRow):
     contact: str
     notes: str
-    orders: tuple[CardView, ...]
-    """The newest first."""
     brands: tuple[BrandColour, ...]
     closed_seen: int
     """Of the newest orders, those that are closed: what follows is of them."""
@@ -60,21 +58,22 @@ class Customers:
             CustomerRow(id=c.id, name=c.name, open=o.open, ended=o.ended, latest=o.latest) for c, o in found[:PAGE]
         )
         return CustomersPage(
-            customers=rows, following=found[PAGE - 1][0].name.casefold() if len(found) > PAGE else None
+            customers=rows, following=key_of(found[PAGE - 1][0].name) if len(found) > PAGE else None
         )
 
-    def look(self, customer_id: str) -> CustomerView:
+    def look(self, customer_id: str) -> tuple[CustomerView, tuple[CardView, ...]]:
+        """The customer, and their newest orders."""
         with self._base.session() as session:
             store = CustomerStore(session)
             customer, key, ordered = self._one(store, customer_id)
             newest = store.orders_of(key, NEWEST)
             entries = LogbookStore(session).of(newest)
         good, spoiled = sum(e.good for e in entries), sum(s.count for e in entries for s in e.spoiled)
-        return CustomerView(
-            id=customer.id, name=customer.name, contact=customer.contact, notes=customer.notes, open=ordered.open, ended=ordered.ended, latest=ordered.latest,
-            orders=self._standings.cards(newest), brands=brands_of(self._jobs.shop()[0], customer.name), closed_seen=len(entries), good=good, spoiled=spoiled,
+        view = CustomerView(
+            id=customer.id, name=customer.name, contact=customer.contact, notes=customer.notes, open=ordered.open, ended=ordered.ended, latest=ordered.latest, brands=brands_of(self._jobs.shop()[0], customer.name), closed_seen=len(entries), good=good, spoiled=spoiled,
             paid=sum(((e.quoted or Decimal(0)) * e.good for e in entries), Decimal(0)), cost=sum((e.cost_a_piece * e.good for e in entries), Decimal(0)),
         )  # fmt: skip
+        return view, self._standings.cards(newest)
 
     def change(self, customer_id: str, contact: str, notes: str) -> None:
         with self._base.session() as session, session.begin():

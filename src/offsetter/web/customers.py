@@ -1,14 +1,12 @@
 """Customers: found by their name, looked at with their orders, forgotten on request."""
 
-from decimal import Decimal
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Query
 from pydantic import Field
 
-from offsetter.core.facts import BrandColour
 from offsetter.core.values import Frozen
-from offsetter.desk.customers import CustomerRow, CustomersPage
+from offsetter.desk.customers import CustomersPage, CustomerView
 from offsetter.web.guard import Owner, Person, signed_in
 from offsetter.web.jobs import card_out
 from offsetter.web.limits import FactId
@@ -18,16 +16,9 @@ from offsetter.web.services import Desk
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 
 
-class CustomerOut(CustomerRow):
-    contact: str
-    notes: str
+class CustomerOut(CustomerView):
     orders: tuple[JobCard, ...]
-    brands: tuple[BrandColour, ...]
-    closed_seen: int
-    good: int
-    spoiled: int
-    paid: Decimal
-    cost: Decimal
+    """The newest first."""
 
 
 class CustomerIn(Frozen):
@@ -54,12 +45,8 @@ def list_customers(
 @router.get("/customers/{customer}")
 def look_at_customer(customer: FactId, desk: Desk) -> CustomerOut:
     """One customer: how to reach them, their newest orders, what those paid and spoiled."""
-    seen = desk.customers.look(customer)
-    return CustomerOut(
-        **seen.model_dump(exclude={"orders", "brands"}),
-        orders=tuple(card_out(c) for c in seen.orders),
-        brands=seen.brands,
-    )
+    seen, orders = desk.customers.look(customer)
+    return CustomerOut(**dict(seen), orders=tuple(card_out(c) for c in orders))
 
 
 @router.put("/customers/{customer}")
