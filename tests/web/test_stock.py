@@ -130,6 +130,8 @@ def test_what_to_order_is_said_by_supplier_and_no_cell_is_a_formula(counter):
     # 30 left at 2 a day last 15 days; five days' delivery: by the eleventh day from the first of March.
     (30, 0, 56, Supply(lead_days=5), 28, 15, date(2026, 3, 11), 0), (30, 20, 56, Supply(lead_days=5), 28, 5, date(2026, 3, 1), 1),
     (3, 0, 0, Supply(least=10, pack=25), 0, 0, date(2026, 3, 1), 25), (30, 0, 0, Supply(), 28, None, None, 0),
+    # What lasts for ages has no day.
+    (1e6, 0, 0.001, Supply(), 28, None, None, 0),
     # A week of history alone: 14 in 7 days are 2 a day.
     (30, 0, 14, Supply(lead_days=5), 7, 15, date(2026, 3, 11), 0),
 ])  # fmt: skip

@@ -22,6 +22,7 @@ from offsetter.core.values import Frozen
 
 ITEM = r"^(blank/[a-z0-9-]{2,40}/[^/]{1,20}|roll/[^/]{1,60}|sheet/[^/]{1,60}|ink/[a-z0-9-]{1,40}/[A-Z][A-Za-z]{0,7})$"
 MOST = 1_000_000.0
+FORESEEN_DAYS = 3650
 PACE_DAYS = 28
 """Over which the pace is taken: four weeks even out a busy one."""
 UNITS = {"blank": "", "roll": "m", "sheet": "", "ink": "mL"}
@@ -190,7 +191,9 @@ def outlook(
 ) -> Outlook:
     """taken_lately: within the last PACE_DAYS days, or as many as are known."""
     free, pace = on_hand - wanted, taken_lately / max(1, min(PACE_DAYS, days_known))
-    lasts = math.floor(max(0.0, free - supply.least) / pace) if pace > 0 else None
+    left = max(0.0, free - supply.least)
+    # Beyond ten years nothing is foreseen.
+    lasts = math.floor(left / pace) if pace * FORESEEN_DAYS > left else None
     if free < supply.least:
         lasts = 0
     order_by = None if lasts is None else today + timedelta(days=max(0, lasts - supply.lead_days))

@@ -57,9 +57,7 @@ class Customers:
         rows = tuple(
             CustomerRow(id=c.id, name=c.name, open=o.open, ended=o.ended, latest=o.latest) for c, o in found[:PAGE]
         )
-        return CustomersPage(
-            customers=rows, following=key_of(found[PAGE - 1][0].name) if len(found) > PAGE else None
-        )
+        return CustomersPage(customers=rows, following=key_of(found[PAGE - 1][0].name) if len(found) > PAGE else None)
 
     def look(self, customer_id: str) -> tuple[CustomerView, tuple[CardView, ...]]:
         """The customer, and their newest orders."""
