@@ -13,8 +13,10 @@ from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.standing import JobStanding, words_of
 from offsetter.core.stock import Moves
 from offsetter.store.customers import key_of
-from offsetter.store.tables import JobRow, JobWordRow, StandingRow
+from offsetter.store.tables import JobRow, JobWordRow, StandingRow, StockActRow
 
+CARRIED_OVER = "carried-over-0"
+"""The act by which the migration carried over what was counted before."""
 Which = Literal["open", "needs me", "late", "held", "closed", "all"]
 OPEN = ("open", "held")
 ENDED = ("closed", "cancelled")
@@ -58,7 +60,7 @@ class StandingStore:
         told = kept.standing
         row = self._session.get(StandingRow, told.id)
         if row is None:
-            row = StandingRow(job_id=told.id, changes=0, is_stocked=True)
+            row = StandingRow(job_id=told.id, changes=0, is_stocked=not self._is_before_stock(told.id))
             self._session.add(row)
         is_old, row.is_stocked = not row.is_stocked, True
         row.changes += 1
@@ -69,6 +71,11 @@ class StandingStore:
         self._session.flush()
         self._keep_words(told)
         return is_old
+
+    def _is_before_stock(self, job_id: str) -> bool:
+        """A job of a version that kept no standings either: what it took was gone when the store was first counted."""
+        began = select(func.min(StockActRow.at)).where(StockActRow.id == CARRIED_OVER).scalar_subquery()
+        return bool(self._session.scalar(select(JobRow.id).where(JobRow.id == job_id, JobRow.created_at < began)))
 
     def changes(self, job_id: str) -> int | None:
         """Counts up with every decision, act and run of the job; None while it has no standing."""
