@@ -85,8 +85,7 @@ def backup(target: Path, house: House) -> int:
                 files=progress.files, bytes=progress.bytes,
             )  # fmt: skip
             made.writestr(zipfile.ZipInfo("manifest.json", _now()), manifest.model_dump_json(indent=1))
-        for _ in _read(part, None):
-            pass
+        _read(part, None)
         part.replace(target)
     except OSError as wrong:
         raise SystemExit(f"offsetter: {target} could not be written ({wrong.strerror}). The shop is as it was; no half backup is left. Make room, or give another place.") from wrong  # fmt: skip
@@ -103,19 +102,19 @@ def backup(target: Path, house: House) -> int:
 def restore(source: Path, house: House) -> int:
     """Into a folder where no shop is. It becomes the shop's by one renaming at the end: before it there is none."""
     house.take()
-    if (house.data / "database" / "data").exists():
+    aside = house.data / "restoring"
+    # Files without a database are those of a shop whose database is elsewhere, unless a restoring that was cut short left them.
+    if (house.data / "database" / "data").exists() or (house.files.exists() and not aside.exists()):
         raise SystemExit(
             f"offsetter: There is a shop in {house.data} already. It is as it was. Give an empty folder with --data."
         )
-    aside = house.data / "restoring"
-    for left in (aside, house.files):  # of one that was cut short
+    for left in (aside, house.files):
         shutil.rmtree(left, ignore_errors=True)
     database = Database(aside / "database")
     try:
         sql = aside / "database.sql"
         aside.mkdir(exist_ok=True)
-        for _ in _read(source, aside):
-            pass
+        _read(source, aside)
         database.start()
         database.create()
         _load(database, sql)
@@ -133,12 +132,14 @@ def restore(source: Path, house: House) -> int:
         raise SystemExit(f"offsetter: The shop could not be written ({wrong.strerror}). Nothing of it is left in {house.data}. Make room, or give another folder.") from wrong  # fmt: skip
     finally:
         database.stop()
+        if not (house.data / "database" / "data").exists():
+            shutil.rmtree(house.files, ignore_errors=True)
         shutil.rmtree(aside, ignore_errors=True)
     print(f"offsetter: the shop is back in {house.data}; open it with ./offsetter open --data {house.data}", flush=True)
     return 0
 
 
-def _read(source: Path, into: Path | None) -> Iterator[tuple[str, int]]:
+def _read(source: Path, into: Path | None) -> None:
     """Every member, its hash compared with what it should be; written below `into` where one is given. Raises SystemExit."""
 
     def refused(why: str) -> SystemExit:
@@ -176,7 +177,6 @@ def _read(source: Path, into: Path | None) -> Iterator[tuple[str, int]]:
                 if found.hexdigest()[: len(wanted)] != wanted:
                     raise refused(f"{name} is not what was kept")
                 progress.add(told.getinfo(name).file_size)
-                yield name, told.getinfo(name).file_size
     except (zipfile.BadZipFile, EOFError, KeyError, ValueError, NotImplementedError) as wrong:
         raise refused("it was cut short or changed") from wrong
     except FileNotFoundError as missing:

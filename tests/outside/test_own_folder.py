@@ -197,6 +197,17 @@ def made_of(members: dict[str, bytes]) -> bytes:
     return data.getvalue()
 
 
+def test_files_of_a_shop_whose_database_is_elsewhere_are_not_restored_over(tmp_path):
+    kept = tmp_path / "into" / "files" / "originals" / "ab" / "abcd"
+    kept.parent.mkdir(parents=True)
+    kept.write_bytes(b"a picture")
+    (tmp_path / "any.zip").write_bytes(made_of({"readme": b"hello"}))
+    done = tool("backup.py", "restore", str(tmp_path / "any.zip"), "--data", str(tmp_path / "into"))
+    assert done.returncode == 1
+    assert "There is a shop in" in done.stderr
+    assert kept.read_bytes() == b"a picture"
+
+
 MANIFEST = {
     "form": 1,
     "migration": "0001",
