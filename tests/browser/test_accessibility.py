@@ -9,54 +9,44 @@ from tests.browser.conftest import audit
 from tests.web.conftest import Counter
 
 STATIONS = ("order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect")
+SHOP = (
+    "/jobs", "/stores", "/machines", "/machines/guillemot", "/machines/petrel", "/machines/fulmar", "/blanks",
+    "/blanks/waistcoat", "/recipes", "/recipes/toner-opaque-house", "/logbook", "/customers", "/prices", "/first-day",
+    "/people",
+)  # fmt: skip
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
+@pytest.fixture
+def job(counter: Counter) -> str:
+    """A job with something of everything in its ledger."""
     job = counter.order()
     run = counter.printed(job)
     for stage in ("powder", "cure-oven"):
         counter.act(job, kind="prepared", run=run, stage=stage, count=4)
-    counter.act(job, kind="pressed", run=run, size="S", stages=[])
-    counter.act(job, kind="pressed", run=run, size="S", stages=[])
+    for _ in range(2):
+        counter.act(job, kind="pressed", run=run, size="S", stages=[])
     counter.act(job, kind="good", size="S", count=1)
     counter.act(job, kind="spoiled", what="piece", size="S", count=1, stage="peel", cause="peeled warm")
-    empty, closed = counter.order(), counter.order({"S": 1})
-    counter.printed(closed)
-    counter.act(closed, kind="closed", short=True)
-    page.add_init_script(
-        f"localStorage.setItem('offsetter.settings', '{json.dumps({'theme': theme, 'length': 'mm', 'heat': 'C'})}')"
-    )
-    last = counter.job(job)["runs"][-1]["number"]
-    direct, hard = (counter.order(lines=[{"blank": b, "counts": {"one": 2}}]) for b in ("apron-navy", "coaster"))
-    for other, method in ((direct, "direct"), (hard, "sub-ink-hard")):
-        counter.place(other)
-        counter.decide(other, "method", **counter.get(f"/api/jobs/{other}/advice").json()["ways"][method])
-    ways = [f"/jobs/{direct}/{s}" for s in ("method", "sheet", "prepare", "print")] + [
-        f"/jobs/{hard}/{s}" for s in ("order", "method", "white", "sheet", "print")
-    ]
-    views = ["/jobs", "/stores", "/machines", "/machines/guillemot", "/blanks", "/blanks/waistcoat", *ways, "/recipes", "/recipes/toner-opaque-house", "/logbook", "/customers", "/prices", "/first-day", "/machines/petrel", "/machines/fulmar", "/people", f"/codes/R{last}-1", f"/jobs/{empty}/order", f"/jobs/{empty}/white",
-             f"/jobs/{job}/press-mode", f"/jobs/{job}/ledger", f"/jobs/{job}/proof"]  # fmt: skip
+    return job
+
+
+def look(page: Page, views: list[str] | tuple[str, ...]) -> dict[str, list[str]]:
+    """What the audit finds, by view."""
     found = {}
-    for view in [*views, *(f"/jobs/{job}/{s}" for s in STATIONS)]:
+    for view in views:
         page.goto(view)
         page.get_by_role("main").wait_for()
         page.wait_for_load_state("networkidle")
         if wrong := audit(page):
             found[view] = wrong
-    page.goto(f"/jobs/{job}/method")
-    page.get_by_role("main").wait_for()
-    page.keyboard.press("f")
-    page.get_by_text("Ruled out", exact=True).wait_for()
-    if wrong := audit(page):
-        found["all ways"] = wrong
-    page.goto(f"/jobs/{job}/press")
-    page.get_by_role("main").wait_for()
-    for _ in range(2):
-        page.keyboard.press("f")
-    page.get_by_text("How the batch is pressed").wait_for()
-    if wrong := audit(page):
-        found["the batch"] = wrong
+    return found
+
+
+def test_every_screen_of_the_shop_passes_the_audit(page: Page, counter: Counter, job: str):
+    closed = counter.order({"S": 1})
+    counter.printed(closed)
+    counter.act(closed, kind="closed", short=True)
+    found = look(page, SHOP)
     for view, button in (
         ("/blanks/waistcoat", "Change it"),
         ("/recipes/toner-opaque-house", "Enter its values"),
@@ -75,6 +65,41 @@ def test_every_view_passes_the_audit(page: Page, counter: Counter, theme: str):
             found[f"dialog {key}"] = wrong
         page.keyboard.press("Escape")
         page.get_by_role("dialog").wait_for(state="hidden")
+    assert found == {}, json.dumps(found, indent=1)
+
+
+def test_the_stations_of_other_ways_pass_the_audit(page: Page, counter: Counter):
+    empty = counter.order()
+    found = look(page, [f"/jobs/{empty}/order", f"/jobs/{empty}/white"])
+    for blank, method, stations in (
+        ("apron-navy", "direct", ("method", "sheet", "prepare", "print")),
+        ("coaster", "sub-ink-hard", ("order", "method", "white", "sheet", "print")),
+    ):
+        other = counter.order(lines=[{"blank": blank, "counts": {"one": 2}}])
+        counter.place(other)
+        counter.decide(other, "method", **counter.get(f"/api/jobs/{other}/advice").json()["ways"][method])
+        found |= look(page, [f"/jobs/{other}/{s}" for s in stations])
+    assert found == {}, json.dumps(found, indent=1)
+
+
+def test_every_station_and_the_press_pass_the_audit(page: Page, counter: Counter, job: str):
+    last = counter.job(job)["runs"][-1]["number"]
+    found = look(
+        page, [*(f"/jobs/{job}/{s}" for s in (*STATIONS, "press-mode", "ledger", "proof")), f"/codes/R{last}-1"]
+    )
+    page.goto(f"/jobs/{job}/method")
+    page.get_by_role("main").wait_for()
+    page.keyboard.press("f")
+    page.get_by_text("Ruled out", exact=True).wait_for()
+    if wrong := audit(page):
+        found["all ways"] = wrong
+    page.goto(f"/jobs/{job}/press")
+    page.get_by_role("main").wait_for()
+    for _ in range(2):
+        page.keyboard.press("f")
+    page.get_by_text("How the batch is pressed").wait_for()
+    if wrong := audit(page):
+        found["the batch"] = wrong
     page.goto(f"/jobs/{job}/press-mode")
     page.get_by_role("button", name="It stands as the card says").click()
     page.get_by_role("timer").wait_for()
