@@ -5,6 +5,7 @@ import sys
 from advice import bench_advice
 from colour import bench_colour
 from crowd import bench_crowd
+from day import bench_day
 from growth import bench_growth
 from hands import bench_hands
 from intake import bench_intake
@@ -22,8 +23,11 @@ def main() -> int:
         "intake",
         "colour",
         "growth",
+        "day",
         "crowd",
     }
+    if "day" in wanted:
+        bench_day()
     if "plates" in wanted:
         bench_plates()
     if "screen" in wanted:

@@ -1880,6 +1880,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Today
+         * @description What lies ahead, planned from now on; looked at again while a better plan is searched for.
+         */
+        get: operations["read_today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say Away
+         * @description A machine fails or a person leaves; or is back.
+         */
+        post: operations["say_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/hours/{who}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Hours
+         * @description When somebody is here.
+         */
+        put: operations["set_hours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pin Stage
+         * @description Pin a stage to a time, or let it go; refused where the day cannot be planned so.
+         */
+        post: operations["pin_stage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/plan.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description The plan as a calendar of whose hands are where.
+         */
+        get: operations["read_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome": {
         parameters: {
             query?: never;
@@ -2333,6 +2433,33 @@ export interface components {
             /** Profile */
             profile: string;
         };
+        /**
+         * Away
+         * @description A machine that failed, or a person who left: until it is said that they are back.
+         */
+        Away: {
+            /** Id */
+            id: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "machine" | "person";
+        };
+        /** AwayIn */
+        AwayIn: {
+            away: components["schemas"]["Away"];
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
+        };
         /** BackIn */
         BackIn: {
             /** Id */
@@ -2548,6 +2675,38 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /** Block */
+        Block: {
+            /** Celsius */
+            celsius: number | null;
+            /** End Min */
+            end_min: number;
+            /** Hands */
+            hands: components["schemas"]["Hands"][];
+            /** Hands All */
+            hands_all: boolean;
+            /** Is Pinned */
+            is_pinned: boolean;
+            /** Job */
+            job: string;
+            /** Machine */
+            machine: string;
+            /** Name */
+            name: string;
+            /** Start Min */
+            start_min: number;
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "print" | "prepare" | "press" | "inspect";
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
         };
         /** Body_add_method */
         Body_add_method: {
@@ -3717,6 +3876,15 @@ export interface components {
             /** Sleeve Mm */
             sleeve_mm: number;
         };
+        /** Hands */
+        Hands: {
+            /** End Min */
+            end_min: number;
+            /** Person */
+            person: string;
+            /** Start Min */
+            start_min: number;
+        };
         /** Header */
         Header: {
             /** Kind */
@@ -3766,6 +3934,22 @@ export interface components {
              * @enum {string}
              */
             run: "heating" | "cooling";
+        };
+        /**
+         * Heats
+         * @description A stretch of a platen: held at a heat, or on the way to another.
+         */
+        Heats: {
+            /** End Min */
+            end_min: number;
+            /** From C */
+            from_c: number;
+            /** Machine */
+            machine: string;
+            /** Start Min */
+            start_min: number;
+            /** To C */
+            to_c: number;
         };
         /** Held */
         Held: {
@@ -3846,6 +4030,21 @@ export interface components {
             title: string;
             /** Why */
             why: string;
+        };
+        /** JobLane */
+        JobLane: {
+            /** Customer */
+            customer: string;
+            /** Due Min */
+            due_min: number;
+            /** End Min */
+            end_min: number;
+            /** Id */
+            id: string;
+            /** Late Min */
+            late_min: number;
+            /** Title */
+            title: string;
         };
         /** JobOut */
         JobOut: {
@@ -4044,6 +4243,20 @@ export interface components {
             };
             /** To Print */
             to_print: number;
+        };
+        /**
+         * Left
+         * @description An open job that is not in the plan, and why.
+         */
+        Left: {
+            /** Due Min */
+            due_min: number;
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
         };
         /**
          * Leftover
@@ -4272,6 +4485,19 @@ export interface components {
              * @enum {string}
              */
             sort: "printers" | "presses" | "ovens";
+        };
+        /** MachineLane */
+        MachineLane: {
+            /** Away Since */
+            away_since: string | null;
+            /** Heats */
+            heats: components["schemas"]["Heats"][];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
         };
         /** Made */
         Made: {
@@ -4868,6 +5094,76 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * PersonHours
+         * @description When somebody is here, Monday first; None: not that day. From memory until it is set.
+         */
+        PersonHours: {
+            /**
+             * Plans
+             * @default true
+             */
+            plans: boolean;
+            /**
+             * Rest
+             * @default [
+             *       750,
+             *       780
+             *     ]
+             */
+            rest: [
+                number,
+                number
+            ] | null;
+            /**
+             * Week
+             * @default [
+             *       [
+             *         480,
+             *         1020
+             *       ],
+             *       [
+             *         480,
+             *         1020
+             *       ],
+             *       [
+             *         480,
+             *         1020
+             *       ],
+             *       [
+             *         480,
+             *         1020
+             *       ],
+             *       [
+             *         480,
+             *         1020
+             *       ],
+             *       null,
+             *       null
+             *     ]
+             */
+            week: ([
+                number,
+                number
+            ] | null)[];
+        };
+        /** PersonLane */
+        PersonLane: {
+            /** Here */
+            here: [
+                number,
+                number
+            ][];
+            hours: components["schemas"]["PersonHours"];
+            /** Id */
+            id: string;
+            /** Is Away */
+            is_away: boolean;
+            /** Is Set */
+            is_set: boolean;
+            /** Name */
+            name: string;
+        };
         /** PersonOut */
         PersonOut: {
             /** Has Pin */
@@ -4984,6 +5280,35 @@ export interface components {
             spoiled_pieces: number;
             /** To Inspect */
             to_inspect: number;
+        };
+        /**
+         * Pin
+         * @description A stage that begins then and at no other time.
+         */
+        Pin: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Job */
+            job: string;
+            /** Step */
+            step: string;
+        };
+        /** PinIn */
+        PinIn: {
+            /**
+             * Out
+             * @default false
+             */
+            out: boolean;
+            pin: components["schemas"]["Pin"];
         };
         /**
          * Place
@@ -6982,6 +7307,36 @@ export interface components {
             /** Item */
             item: string;
             supply: components["schemas"]["Supply"];
+        };
+        /** TodayView */
+        TodayView: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /** Is Better */
+            is_better: boolean;
+            /** Jobs */
+            jobs: components["schemas"]["JobLane"][];
+            /** Left */
+            left: components["schemas"]["Left"][];
+            /** Machines */
+            machines: components["schemas"]["MachineLane"][];
+            /**
+             * Midnight
+             * Format: date-time
+             */
+            midnight: string;
+            /** Now Min */
+            now_min: number;
+            /** People */
+            people: components["schemas"]["PersonLane"][];
+            /** Pins */
+            pins: components["schemas"]["Pin"][];
+            /** Said */
+            said: string[];
+            /** Sub */
+            sub: string;
+            /** Verdict */
+            verdict: string;
         };
         /** Trace */
         Trace: {
@@ -13459,6 +13814,300 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SupplyIn"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                who: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonHours"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin_stage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,7 @@ from typing import Any, NoReturn
 from pydantic import ValidationError
 
 from offsetter.cli import commands
+from offsetter.cli.plan import plan
 from offsetter.core.values import Refusal
 from offsetter.intake.limits import confine
 
@@ -115,6 +116,12 @@ def _parser() -> argparse.ArgumentParser:
     ink.add_argument("readings", help="CSV with job, expected_ml_CHANNEL and level_pct_CHANNEL, a row a print run")
     ink.add_argument("--tank-ml", type=_volume, default=1000.0)
     ink.add_argument("--cleaning-ml", type=_cleaning, default=0.0, help="besides, with every run")
+    day = command("plan", plan, "A day's work over machines, heat and hands.")
+    day.add_argument("day", help="JSON with jobs and their steps, machines, people; minutes from the day's start")
+    length = day.add_mutually_exclusive_group()
+    length.add_argument("--seconds", type=_seconds)
+    length.add_argument("--tries", type=int, help="instead of seconds: the same plan every time")
+    day.add_argument("--seed", type=int, default=1)
     colour = command("colour", commands.colour, "What one colour becomes in ink.")
     one = colour.add_mutually_exclusive_group(required=True)
     one.add_argument("--rgb", type=_three)

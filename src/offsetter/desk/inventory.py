@@ -8,15 +8,15 @@ from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core.compute.advice import AdviceArt, AdviceJob, Verdict, all_reasons, verdict_of
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
-from offsetter.core.compute.heat import PressHeat, fit_press
+from offsetter.core.compute.heat import PressHeat
+from offsetter.core.compute.press_model import fitted
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
 from offsetter.core.facts.kinds import blank_body, still_unchecked
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.results import GarmentDrawing
-from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
-from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.machines import owner_prices, read_fact
 from offsetter.desk.naming import free_id
@@ -48,7 +48,6 @@ class BlankView(Frozen):
 class Inventory:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
-        self._fitted: Bounded[PressHeat | None] = Bounded(32)
 
     def add_blank(self, body: dict[str, Any], author: str) -> Blank:
         """A new blank of the shop's own, or another colour of one, under the shop's own `code` where it has one: a name may be had
@@ -180,10 +179,7 @@ class Inventory:
             raise Refusal(
                 "no-such-press", "The shop has no such press.", "Nothing was changed.", "Choose one of its presses."
             )
-        key = digest("heat", press.readings, press.room_c)
-        if key not in self._fitted:
-            self._fitted[key] = fitted(press)
-        return press, self._fitted[key]
+        return press, fitted(press)
 
     @staticmethod
     def curves(press: Press, heat: PressHeat | None) -> tuple[Curves, float]:
@@ -217,14 +213,6 @@ class Inventory:
                 "presses", press_id, readings=[r.model_dump(mode="json") for r in readings], room_c=room_c
             )
         return heat
-
-
-def fitted(press: Press) -> PressHeat | None:
-    """The press's model from its own readings. Raises Refusal when they make no sense."""
-    runs = {run: tuple((r.minute, r.celsius) for r in press.readings if r.run == run) for run in ("heating", "cooling")}
-    if press.room_c is None or len(runs["heating"]) < 4 or len(runs["cooling"]) < 3:
-        return None
-    return fit_press(runs["heating"], runs["cooling"], press.room_c)
 
 
 def _no_such_blank() -> Refusal:

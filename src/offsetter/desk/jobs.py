@@ -23,6 +23,7 @@ from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, P
 from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, starting_place, way_of
+from offsetter.core.remaining import work_left
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate, spoil_rate
 from offsetter.core.standing import standing_of
@@ -186,7 +187,12 @@ class Jobs:
         told = standing_of(job_id, held.order, lines, held.runs, held.acts)
         scene = self.scene_of(contexts[0]) if contexts[0].measure else None
         return KeptStanding(
-            told, edition, held.spoil, scene.model_dump(mode="json") if scene else None, moves_of(contexts)
+            told,
+            edition,
+            held.spoil,
+            scene.model_dump(mode="json") if scene else None,
+            moves_of(contexts),
+            work_left(contexts[0].shop, told.stands, lines),
         )
 
     def create(self, order: OrderDoc, author: str) -> str:

@@ -156,7 +156,8 @@ class Standings:
                 kept, anew = store.find(job_id), self._jobs.standing(session, job_id)
                 same_facts = kept is not None and kept.edition == edition
                 # With other facts of the shop a difference is none: open jobs are brought up to them at the next look.
-                if kept is None or (same_facts and kept.standing != anew.standing):
+                differs = kept is None or kept.standing != anew.standing or store.work_of(job_id) != anew.work
+                if kept is None or (same_facts and differs):
                     found.append(Differs(what=f"standing of job {job_id}", kept=_told(kept), anew=_told(anew)))
                     store.save(anew)
                 if StockStore(session).move(job_id, anew.moves, self._base.now().date()):

@@ -7,8 +7,9 @@ from typing import Any, Literal
 
 from pydantic import ValidationError
 from sqlalchemy import ColumnElement, Select, case, delete, func, or_, select, tuple_
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, undefer
 
+from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.standing import JobStanding, words_of
 from offsetter.core.stock import Moves
@@ -32,6 +33,8 @@ class KeptStanding:
     scene: dict[str, Any] | None
     moves: Moves = field(default_factory=Moves)
     """What it makes of the store; kept there."""
+    work: WorkLeft | None = None
+    """What is left to do of it; read for a plan alone."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +68,7 @@ class StandingStore:
         is_old, row.is_stocked = not row.is_stocked, True
         row.changes += 1
         row.customer = key_of(told.customer)
+        row.work = kept.work.model_dump(mode="json") if kept.work else None
         row.edition, row.body, row.scene = kept.edition, told.model_dump(mode="json"), kept.scene
         row.stands, row.due, row.ended_at, row.needs_person = told.stands, told.due, told.ended_at, told.needs_person
         row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled
@@ -121,6 +125,16 @@ class StandingStore:
         open_ones = [] if ended else self._open("open", words, now, most, after)
         rest = most - len(open_ones)
         return open_ones + (self._ended(words, rest, after if ended else None) if rest else [])
+
+    def work(self, most: int) -> list[tuple[JobStanding, WorkLeft | None]]:
+        """Open jobs, the next due first, with what is left to do of each; None where another version kept it, or none."""
+        asked = select(StandingRow).where(StandingRow.stands.in_(OPEN)).options(undefer(StandingRow.work))
+        rows = self._session.scalars(asked.order_by(StandingRow.due, StandingRow.job_id).limit(most))
+        return [(_kept(r).standing, _work(r)) for r in rows if r.job_id not in self._without]
+
+    def work_of(self, job_id: str) -> WorkLeft | None:
+        row = self._session.get(StandingRow, job_id, options=[undefer(StandingRow.work)])
+        return None if row is None else _work(row)
 
     def outdated(self, edition: int) -> list[str]:
         """Open jobs whose standing was worked out with other facts of the shop."""
@@ -202,6 +216,13 @@ def holding(session: Session, words: str, job_id: Any) -> list[ColumnElement[boo
         )
         found.append(held.exists())
     return found
+
+
+def _work(row: StandingRow) -> WorkLeft | None:
+    try:
+        return None if row.work is None else WorkLeft.model_validate(row.work)
+    except ValidationError:
+        return None
 
 
 def _kept(row: StandingRow) -> KeptStanding:

@@ -121,6 +121,8 @@ class StandingRow(Base):
     """What it takes is reckoned in the store; jobs of a version that kept none are not yet."""
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
     scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    work: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
+    """What is left to do of it: for the plan of a day, and read by nothing else."""
 
 
 class CustomerRow(Base):
@@ -290,3 +292,12 @@ class PressSessionRow(Base):
     seq: Mapped[int]
     state: Mapped[dict[str, Any]] = mapped_column(JSON)
     seen_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class DayNoteRow(Base):
+    """Something of the day, by its name: hours, who is away, what is pinned, the order of the plan last shown."""
+
+    __tablename__ = "day_notes"
+    name: Mapped[str] = mapped_column(Key, primary_key=True)
+    body: Mapped[Any] = mapped_column(JSON)
+    changed_at: Mapped[datetime] = mapped_column(UtcDateTime())

@@ -33,6 +33,7 @@ from offsetter.web import (
     runs,
     static,
     stock,
+    today,
 )
 from offsetter.web.guard import OwnPagesOnly, SignedInFirst
 from offsetter.web.limits import JSON_BYTES
@@ -86,6 +87,7 @@ def create_app(
         machines,
         customers,
         stock,
+        today,
         inventory,
         colour,
     ):

@@ -31,6 +31,7 @@ from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
 from offsetter.desk.stock import Stock
+from offsetter.desk.today import Today
 from offsetter.desk.ways import Ways
 
 
@@ -48,6 +49,7 @@ class Services:
         self.artworks = Artworks(base, self.pictures, self.jobs)
         self.logbook = Logbook(base, self.jobs)
         self.standings = Standings(base, self.jobs, self.logbook)
+        self.today = Today(base, self.jobs, self.standings)
         self.mending = Mending(base, self.jobs, self.standings)
         self.runs = Runs(base, self.jobs, self.standings.made)
         self.acts = Acts(base, self.jobs, self.logbook)

@@ -15,6 +15,8 @@ from offsetter.work.runner import run
 log = logging.getLogger("offsetter")
 AT_ONCE = 1
 """A set of plates uses both cores by itself."""
+BESIDE = ("plan",)
+"""Tasks that nobody stands and waits for: they give way to all else, and keep no plates waiting."""
 DIED = {
     "code": "work-died", "happened": "The work was stopped from outside: it took more memory or time than it may.",
     "kept": "The job is as it was.", "to_do": "Make the print smaller or the resolution lower, and try again.",
@@ -34,7 +36,7 @@ class LocalWork:
         )
         self._tasks: dict[str, _Task] = {}
         self._lock = threading.Lock()
-        self._slots = threading.Semaphore(AT_ONCE)
+        self._slots = {lane: threading.Semaphore(AT_ONCE) for lane in ("", *BESIDE)}
 
     def warm(self) -> None:
         """Load what workers load now, beside everything else: the first file is not kept waiting for it."""
@@ -78,7 +80,7 @@ class LocalWork:
             self.cancel(key)
 
     def _attend(self, task: "_Task", name: str, arguments: dict[str, str], then: Callable[[], None] | None) -> None:
-        with self._slots:
+        with self._slots[name if name in BESIDE else ""]:
             if task.cancelled:
                 task.say("cancelled")
                 return

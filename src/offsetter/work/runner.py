@@ -23,6 +23,12 @@ EDGE = "edge.png"
 """Beside a print's plates: where it is, at their size."""
 
 
+SO_FAR = ".so-far"
+"""Of a plan's file: the best that the search has found while it goes on."""
+PLAN_STEPS, PLAN_WORK, PLAN_WINDOWS = 40_000, 0.15, 4
+"""About two seconds of laying, and the solver's share of a few seconds."""
+
+
 class Report(Protocol):
     """How far the work is, in its own units, and what it found meanwhile."""
 
@@ -47,6 +53,8 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
             last = step
             pipe.send(("running", done, whole, unit, None, found))
 
+    if task in GIVES_WAY:
+        os.nice(10)
     if task in OPENS_FILES:
         _confine()
     try:
@@ -239,11 +247,36 @@ def _cuts(
     return tuple(made)
 
 
+def plan(arguments: dict[str, str], report: Report) -> None:
+    """A day's plan made better, with the solver's own count of work for a limit: the same day gives the same plan."""
+    from offsetter.core.compute.day import Day, Plan, plan_day
+    from offsetter.core.compute.day.solver import Effort, improve
+
+    day, first = Day.model_validate_json(arguments["day"]), Plan.model_validate_json(arguments["plan"])
+    out = Path(arguments["out"])
+    out.parent.mkdir(parents=True, exist_ok=True)
+    tries = max(20, PLAN_STEPS // max(1, day.steps))
+    best = plan_day(day, begin=first.order, share=lambda done: done / tries)
+    best = best if best.cost < first.cost else first
+    # What is best so far is shown while the search goes on.
+    _put(out.with_suffix(SO_FAR), best.model_dump_json())
+    report(1, 2, "searches")
+    _put(out, improve(day, best, effort=Effort(work=PLAN_WORK, windows=PLAN_WINDOWS)).model_dump_json())
+
+
+def _put(path: Path, text: str) -> None:
+    part = path.with_name(f"{path.name}.{os.getpid()}.part")
+    part.write_text(text)
+    part.rename(path)
+
+
 TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
     "full_plates": full_plates,
     "run_sheet": run_sheet,
     "lettering": lettering,
     "take_in": take_in,
+    "plan": plan,
 }
+GIVES_WAY = {"plan"}
 OPENS_FILES = {"full_plates", "lettering", "take_in"}
 """Tasks that read what came from outside."""

@@ -1,0 +1,43 @@
+import { Link } from "react-router";
+import type { Today, TodayPerson } from "../../api/types";
+import { doingOf, said, span, tagsOf } from "./day";
+
+const MOST = 6;
+
+/** What one person does now, what comes next, and when there is time to go away. */
+export function InHands({ today, person }: { today: Today; person: TodayPerson | undefined }) {
+  if (!person) return <p className="text-soft">Nobody's hands are planned: the hours below say who is here.</p>;
+  const doing = doingOf(today, person);
+  const tags = tagsOf(today);
+  if (!doing.length) return <p className="text-soft">Nothing wants {person.name}'s hands.</p>;
+  return (
+    <ol className="flex flex-col gap-2.5">
+      {doing.slice(0, MOST).map((d, at) => {
+        const next = doing[at + 1];
+        const free = next ? next.from - d.to : 0;
+        return (
+          <li key={`${d.block.job} ${d.block.step} ${d.from}`} className="border-l-4 border-hair2 pl-3">
+            <p className="font-semibold leading-snug">
+              <span className="num">{said(today, d.from)}</span> {d.block.name}
+            </p>
+            <p className="text-sm text-soft">
+              <Link to={`/jobs/${d.block.job}/${d.block.station}`} className="text-act underline underline-offset-2">
+                {tags.get(d.block.job)} {d.block.title}
+              </Link>
+              , {d.to - d.from} min
+              {!d.block.hands_all &&
+                (d.from === d.block.start_min
+                  ? ` to start it, then it runs by itself until ${said(today, d.block.end_min)}`
+                  : " to end it")}
+            </p>
+            {free >= 15 && at < MOST - 1 && (
+              <p className="text-sm">
+                Then {span(free)} free, until {said(today, next?.from ?? 0)}.
+              </p>
+            )}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

@@ -1,0 +1,291 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link } from "react-router";
+import { api, told } from "../../api/client";
+import type { Today, TodayBlock } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { useHotkeys } from "../../ui/keys";
+import { Button, Choice, Pick } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
+import { Hours } from "./Hours";
+import { InHands } from "./InHands";
+import { Lanes } from "./Lanes";
+
+const SEARCHING_MS = 1500;
+const LOOKED_MS = 30_000;
+const STEP_MIN = 5;
+const KEY = ["today"];
+
+/** The day as heat over time: what is made when, by which machine and whose hands, and whether it leaves in time. */
+export default function TodayPage() {
+  const queries = useQueryClient();
+  const me = useMe();
+  const canAct = me.role !== "viewer";
+  const { data: today, error } = useQuery({
+    queryKey: KEY,
+    queryFn: () => told<Today>(api.GET("/api/today")),
+    refetchInterval: (query) => (query.state.data?.is_better === false ? SEARCHING_MS : LOOKED_MS),
+  });
+  const [chosen, setChosen] = useState<{ job: string; step: string } | null>(null);
+  const [day, setDay] = useState<number | null>(null);
+  const [person, setPerson] = useState("");
+  const [isWall, setIsWall] = useState(false);
+  const [hoursOf, setHoursOf] = useState("");
+  const [change, setChange] = useState<string[]>([]);
+  const { wrong, tell } = useSaying();
+
+  const keep = (seen: Today) => {
+    queries.setQueryData(KEY, seen);
+    setChange([...seen.said]);
+  };
+  const pin = (block: TodayBlock, minute: number, out = false) =>
+    today &&
+    tell(
+      told<Today>(
+        api.POST("/api/today/pins", {
+          body: { pin: { job: block.job, step: block.step, at: isoAt(today, minute), by: "" }, out },
+        }),
+      ).then(keep),
+    );
+  const away = (what: "machine" | "person", id: string, back: boolean) =>
+    tell(
+      told<Today>(
+        api.POST("/api/today/away", { body: { away: { what, id, since: new Date().toISOString() }, back } }),
+      ).then(keep),
+    );
+  const block = today?.blocks.find((b) => b.job === chosen?.job && b.step === chosen?.step) ?? null;
+  const days = today ? daysOf(today) : [];
+  const shown = day !== null && days.includes(day) ? day : (days[0] ?? 0);
+  const inOrder = today?.blocks.filter((b) => Math.floor(b.start_min / 1440) === shown) ?? [];
+  const step = (by: number) => {
+    const at = inOrder.indexOf(block as TodayBlock);
+    const next = inOrder[Math.min(inOrder.length - 1, Math.max(0, at + by))];
+    if (next) setChosen(next);
+  };
+  const keys = {
+    arrowright: () => step(1),
+    arrowleft: () => step(block ? -1 : 1),
+    escape: () => setChosen(null),
+    v: () => setIsWall(!isWall),
+    ...(block && canAct
+      ? {
+          p: () => void pin(block, block.start_min, block.is_pinned),
+          "+": () => void pin(block, block.start_min + STEP_MIN),
+          "-": () => void pin(block, block.start_min - STEP_MIN),
+        }
+      : {}),
+  };
+  useHotkeys(keys);
+  useEffect(() => {
+    document.title = "Today · Offsetter";
+  }, []);
+  const tags = useMemo(() => (today ? tagsOf(today) : new Map<string, string>()), [today]);
+  if (error) return <main className="grow p-6 text-stop">{error.message}</main>;
+  if (!today) return <main className="grow p-6 text-soft">Planning…</main>;
+  const mine =
+    today.people.find((p) => p.id === person) ??
+    today.people.find((p) => p.name === me.name && p.here.length) ??
+    today.people.find((p) => p.here.length);
+
+  return (
+    <main className="flex min-h-0 grow">
+      <div className="min-w-0 grow overflow-auto px-6 py-4">
+        <div className="flex items-start justify-between gap-4">
+          <div>
+            <h1 className="text-2xl font-bold">{today.verdict}</h1>
+            <p className="text-soft">
+              {today.sub}
+              {!today.is_better && <span role="status"> · a better order is being searched for</span>}
+            </p>
+          </div>
+          {!isWall && days.length > 1 && (
+            <div className="shrink-0">
+              <Choice
+                hideLabel
+                label="Which day"
+                value={String(shown)}
+                options={days.slice(0, 4).map((d) => ({ id: String(d), name: dayName(today, d) }))}
+                onChange={(d) => setDay(Number(d))}
+              />
+            </div>
+          )}
+        </div>
+        {(change.length > 0 || wrong) && (
+          <div className="mt-2" role="status">
+            <Refused said={wrong} />
+            {!wrong && <p className="border-l-4 border-act pl-3">{change.join(" ")}</p>}
+          </div>
+        )}
+        {inOrder.length > 0 && (
+          <div className="mt-3">
+            <Lanes
+              today={today}
+              scale={scaleOf(today, shown)}
+              chosen={block}
+              canAct={canAct && !isWall}
+              onChoose={setChosen}
+              onMove={(b, minute) => void pin(b, minute)}
+              onAway={(what, id, back) => void away(what, id, back)}
+            />
+          </div>
+        )}
+        <Leaving
+          today={today}
+          tags={tags}
+          chosen={chosen?.job ?? ""}
+          onChoose={(job) => setChosen(today.blocks.find((b) => b.job === job) ?? null)}
+        />
+      </div>
+      {!isWall && (
+        <aside aria-label="The card" className="w-76 shrink-0 overflow-auto border-l border-hair bg-panel px-4 py-4">
+          {block ? (
+            <Chosen
+              today={today}
+              block={block}
+              tag={tags.get(block.job) ?? ""}
+              canAct={canAct}
+              onPin={pin}
+              onClose={() => setChosen(null)}
+            />
+          ) : (
+            <>
+              <h2 className="mb-2 text-lg font-bold">
+                Next in {mine?.name === me.name ? "your" : `${mine?.name ?? "their"}'s`} hands
+              </h2>
+              <InHands today={today} person={mine} />
+            </>
+          )}
+          <hr className="my-4 border-hair" />
+          {mine && (
+            <Pick
+              label="Whose hands"
+              value={mine.id}
+              options={today.people.map((p) => ({ id: p.id, name: p.name }))}
+              onChange={setPerson}
+            />
+          )}
+          <div className="mt-3 flex flex-col items-start gap-2">
+            {canAct && mine && <Button onClick={() => setHoursOf(mine.id)}>{mine.name}'s hours</Button>}
+            <a href="/api/today/plan.ics" className="text-act underline underline-offset-2">
+              The plan as a calendar file
+            </a>
+            <Button hotkey="V" onClick={() => setIsWall(true)}>
+              For the wall
+            </Button>
+          </div>
+        </aside>
+      )}
+      {hoursOf && mine && <Hours person={mine} onClose={() => setHoursOf("")} onDone={keep} />}
+    </main>
+  );
+}
+
+type LeavingProps = { today: Today; tags: Map<string, string>; chosen: string; onChoose: (job: string) => void };
+
+/** Every open job: when it is done against when it is due; then what is not planned, and why. */
+function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
+  return (
+    <div className="mt-4 @container">
+      {today.jobs.length > 0 && (
+        <>
+          <h2 className="text-lg font-bold">What leaves when</h2>
+          <ul className="mt-1 grid gap-x-8 @min-[700px]:grid-cols-2">
+            {today.jobs.map((j) => (
+              <li key={j.id} className="border-b border-hair">
+                <button
+                  type="button"
+                  onClick={() => onChoose(j.id)}
+                  className={`grid w-full grid-cols-[28px_1fr_auto] items-baseline gap-x-2 py-1.5 text-left ${chosen === j.id ? "bg-act-soft" : ""}`}
+                >
+                  <span className="num font-bold">{tags.get(j.id)}</span>
+                  <span className="truncate font-semibold">{j.title}</span>
+                  <span className="num text-sm">done {said(today, j.end_min)}</span>
+                  <span />
+                  <span className="text-sm text-soft">due {said(today, j.due_min)}</span>
+                  <span className={`text-sm ${j.late_min ? "font-semibold text-stop" : "text-soft"}`}>
+                    {j.late_min ? `${span(j.late_min)} late` : `${span(j.due_min - j.end_min)} to spare`}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {today.left.length > 0 && (
+        <>
+          <h2 className="mt-4 text-lg font-bold">Not planned yet</h2>
+          <ul>
+            {today.left.map((j) => (
+              <li key={j.id} className="py-1">
+                <Link to={`/jobs/${j.id}`} className="font-semibold text-act underline underline-offset-2">
+                  {j.title}
+                </Link>
+                , due {said(today, j.due_min)}: <span className="text-soft">{j.why}</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+type ChosenProps = {
+  today: Today;
+  block: TodayBlock;
+  tag: string;
+  canAct: boolean;
+  onPin: (block: TodayBlock, minute: number, out?: boolean) => void;
+  onClose: () => void;
+};
+
+/** One stage: when, by whom, why then; and pinned to another time. */
+function Chosen({ today, block, tag, canAct, onPin, onClose }: ChosenProps) {
+  const names = new Map(today.people.map((p) => [p.id, p.name]));
+  const who = [...new Set(block.hands.map((h) => names.get(h.person)))].join(", ");
+  const machine = today.machines.find((m) => m.id === block.machine)?.name;
+  return (
+    <div>
+      <h2 className="text-lg font-bold">
+        {tag} {block.title}
+      </h2>
+      <p className="font-semibold">{block.name}</p>
+      <p className="num mt-1 text-xl">
+        {said(today, block.start_min)} – {said(today, block.end_min)}
+      </p>
+      <p className="text-soft">
+        {[machine, who && (block.hands_all ? `${who}, all the while` : `${who}, at its begin and end`)]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
+      <p className="mt-2">
+        <span className="font-semibold">Why then:</span> {block.why || "It is the first moment that fits."}
+      </p>
+      {canAct && (
+        <div className="mt-3 flex flex-wrap gap-2">
+          <Button hotkey="P" onClick={() => onPin(block, block.start_min, block.is_pinned)}>
+            {block.is_pinned ? "Take the pin out" : "Pin it here"}
+          </Button>
+          <Button hotkey="-" onClick={() => onPin(block, block.start_min - STEP_MIN)}>
+            5 min sooner
+          </Button>
+          <Button hotkey="+" onClick={() => onPin(block, block.start_min + STEP_MIN)}>
+            5 min later
+          </Button>
+        </div>
+      )}
+      <p className="mt-3 flex gap-4">
+        <Link
+          to={`/jobs/${block.job}/${block.station}`}
+          className="font-semibold text-act underline underline-offset-2"
+        >
+          To its station
+        </Link>
+        <button type="button" onClick={onClose} className="text-act underline underline-offset-2">
+          Close
+        </button>
+      </p>
+    </div>
+  );
+}

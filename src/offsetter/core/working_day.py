@@ -1,0 +1,181 @@
+"""The shop's day: what is left of its open jobs, its machines and the hours of its people, as the planner reads them."""
+
+from datetime import date, datetime, timedelta
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from offsetter.core.compute.day.model import Day, Job, Machine, Person, Step
+from offsetter.core.compute.press_model import heat_of
+from offsetter.core.facts import Shop
+from offsetter.core.remaining import WorkLeft
+from offsetter.core.standing import JobStanding
+from offsetter.core.values import Frozen
+
+DAYS_AHEAD = 21
+DAY_MIN = 24 * 60
+STEP_MIN = 5
+"""Plans begin at the next five minutes, so that a look a moment later shows the same one."""
+LONGEST_BREAK_MIN = 60
+"""Longer than this and whoever leaves last turns the press off: from memory."""
+TimeOfDay = Annotated[int, Field(ge=0, le=DAY_MIN)]
+"""Minutes after midnight, by the shop's clock."""
+Window = tuple[TimeOfDay, TimeOfDay]
+DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+USUAL: tuple[Window | None, ...] = (*(((8 * 60, 17 * 60),) * 5), None, None)
+USUAL_BREAK: Window = (12 * 60 + 30, 13 * 60)
+
+
+class PersonHours(Frozen):
+    """When somebody is here, Monday first; None: not that day. From memory until it is set."""
+
+    week: tuple[Window | None, ...] = Field(USUAL, min_length=7, max_length=7)
+    rest: Window | None = USUAL_BREAK
+    plans: bool = True
+    """Whether work is planned for these hands at all."""
+
+    @model_validator(mode="after")
+    def ends_after_it_begins(self) -> "PersonHours":
+        for window in (*self.week, self.rest):
+            if window is not None and window[1] <= window[0]:
+                raise ValueError("a day ends after it begins")
+        return self
+
+    def on(self, day: date) -> tuple[Window, ...]:
+        window, rest = self.week[day.weekday()], self.rest
+        if window is None:
+            return ()
+        if rest is None or rest[0] >= window[1] or rest[1] <= window[0]:
+            return (window,)
+        return tuple(w for w in ((window[0], rest[0]), (rest[1], window[1])) if w[1] > w[0])
+
+
+class Away(Frozen):
+    """A machine that failed, or a person who left: until it is said that they are back."""
+
+    what: Literal["machine", "person"]
+    id: str = Field(min_length=1, max_length=60)
+    since: datetime
+
+
+class Pin(Frozen):
+    """A stage that begins then and at no other time."""
+
+    job: str = Field(min_length=1, max_length=60)
+    step: str = Field(min_length=1, max_length=120)
+    at: datetime
+    by: str = ""
+
+
+class Hand(Frozen):
+    id: str
+    name: str
+    hours: PersonHours
+
+
+class OpenJob(Frozen):
+    told: JobStanding
+    work: WorkLeft
+
+
+class Notes(Frozen):
+    """What people said of the day."""
+
+    hours: dict[str, PersonHours] = {}
+    away: tuple[Away, ...] = ()
+    pins: tuple[Pin, ...] = ()
+
+
+class Started(Frozen):
+    """Where the day begins: local midnight, and now in minutes after it."""
+
+    midnight: datetime
+    now_min: int
+
+    def minute(self, at: datetime) -> int:
+        return round((at - self.midnight).total_seconds() / 60)
+
+    def at(self, minute: int) -> datetime:
+        return self.midnight + timedelta(minutes=minute)
+
+
+def started(now: datetime) -> Started:
+    """now: aware, in the shop's own zone."""
+    midnight = now.replace(hour=0, minute=0, second=0, microsecond=0)
+    minutes = (now - midnight).total_seconds() / 60
+    return Started(midnight=midnight, now_min=int(-(-minutes // STEP_MIN) * STEP_MIN))
+
+
+def day_of(
+    shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, stands_c: dict[str, float]
+) -> Day:  # fmt: skip
+    """stands_c: press to what it stands at now, where that is known; the others are cold."""
+    wanted = {m for j in jobs for s in j.work.steps for m in s.machines}
+    pins = {(p.job, p.step): begin.minute(p.at) for p in notes.pins}
+    people = tuple(p for h in hands if h.hours.plans and (p := _person(h, notes, begin)).here)
+    shut = _nobody_here(people, begin)
+    return Day(
+        machines=tuple(m for m in _machines(shop, notes, begin, stands_c, shut) if m.id in wanted),
+        people=people,
+        jobs=tuple(
+            Job(
+                id=j.told.id, name=j.told.title, due_min=begin.minute(j.told.due),
+                steps=tuple(_step(j.told.id, s, pins, begin) for s in j.work.steps),
+            )
+            for j in jobs
+            if j.work.steps
+        ),
+    )  # fmt: skip
+
+
+def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started) -> Step:
+    pin = pins.get((job, step.id))
+    # A pin in the past was kept or missed: it binds no more.
+    return step.model_copy(update={"not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
+
+
+def _machines(
+    shop: Shop, notes: Notes, begin: Started, stands_c: dict[str, float], shut: tuple[Window, ...]
+) -> tuple[Machine, ...]:
+    failed = {a.id for a in notes.away if a.what == "machine"}
+    until = (DAYS_AHEAD + 30) * DAY_MIN
+
+    def made(id: str, name: str, kind: str, **more: object) -> Machine:
+        away = ((begin.now_min, until),) if id in failed else ()
+        return Machine.model_validate({"id": id, "name": name, "kind": kind, "away": away, **more})
+
+    presses = []
+    for p in shop.presses.values():
+        heat = heat_of(p)
+        # No platen is left hot with nobody in the house: it warms up when the first one comes.
+        away = made(p.id, p.name, "press").away or shut
+        stands = stands_c.get(p.id, heat.room_c)
+        presses.append(made(p.id, p.name, "press", heat=heat, celsius=stands, settle_min=p.settle_min, away=away))
+    return (
+        *(made(p.id, p.name, "printer") for p in shop.printers.values()),
+        *(made(o.id, o.name, "oven") for o in shop.ovens.values()),
+        *presses,
+    )  # fmt: skip
+
+
+def _nobody_here(people: tuple[Person, ...], begin: Started) -> tuple[Window, ...]:
+    """Stretches without a soul, longer than a break."""
+    found, at = [], begin.now_min
+    for start, end in sorted(w for p in people for w in p.here):
+        if start - at > LONGEST_BREAK_MIN:
+            found.append((at, start))
+        at = max(at, end)
+    return tuple(found)
+
+
+def _person(hand: Hand, notes: Notes, begin: Started) -> Person:
+    gone = any(a.what == "person" and a.id == hand.id for a in notes.away)
+    here = []
+    for ahead in range(DAYS_AHEAD):
+        if gone and ahead == 0:
+            continue
+        for start, end in hand.hours.on((begin.midnight + timedelta(days=ahead)).date()):
+            a, b = max(start + ahead * DAY_MIN, begin.now_min), end + ahead * DAY_MIN
+            if b > a:
+                here.append((a, b))
+    return Person(id=hand.id, name=hand.name, here=tuple(here))

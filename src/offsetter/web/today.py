@@ -1,0 +1,58 @@
+"""Today: the plan of all open work, and what people say of the day."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Path, Response
+
+from offsetter.core.values import Frozen
+from offsetter.core.working_day import Away, PersonHours, Pin
+from offsetter.desk.today import TodayView
+from offsetter.web.guard import Person, signed_in
+from offsetter.web.services import Desk
+
+router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+
+
+class PinIn(Frozen):
+    pin: Pin
+    out: bool = False
+    """Take it out."""
+
+
+class AwayIn(Frozen):
+    away: Away
+    back: bool = False
+
+
+@router.get("/today")
+def read_today(desk: Desk) -> TodayView:
+    """What lies ahead, planned from now on; looked at again while a better plan is searched for."""
+    return desk.today.look()
+
+
+@router.post("/today/pins")
+def pin_stage(given: PinIn, desk: Desk, person: Person) -> TodayView:
+    """Pin a stage to a time, or let it go; refused where the day cannot be planned so."""
+    return desk.today.pin(given.pin, out=given.out, person=person)
+
+
+@router.post("/today/away")
+def say_away(given: AwayIn, desk: Desk, person: Person) -> TodayView:
+    """A machine fails or a person leaves; or is back."""
+    return desk.today.away(given.away, back=given.back)
+
+
+@router.put("/today/hours/{who}")
+def set_hours(who: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person) -> TodayView:
+    """When somebody is here."""
+    return desk.today.set_hours(who, hours)
+
+
+@router.get("/today/plan.ics")
+def read_calendar(desk: Desk) -> Response:
+    """The plan as a calendar of whose hands are where."""
+    return Response(
+        desk.today.calendar(),
+        media_type="text/calendar; charset=utf-8",
+        headers={"content-disposition": 'attachment; filename="plan.ics"'},
+    )

@@ -1,0 +1,152 @@
+"""Today over the API: what is left of real jobs, planned; acts, pins, failures and hours move the plan."""
+
+import time
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from icalendar import Calendar
+
+from tests.web.conftest import Counter
+
+SOON = (datetime.now(UTC) + timedelta(hours=1)).isoformat()
+
+
+@pytest.fixture
+def job(counter: Counter) -> str:
+    """Due before everything else here, so that it is planned whatever other tests have left."""
+    made = counter.order({"S": 4}, title="Due first", due=SOON)
+    counter.place(made)
+    return made
+
+
+def today(counter: Counter) -> dict:
+    answer = counter.get("/api/today")
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def blocks(seen: dict, job: str) -> dict[str, dict]:
+    return {b["step"]: b for b in seen["blocks"] if b["job"] == job}
+
+
+def at(seen: dict, minute: int) -> str:
+    return (datetime.fromisoformat(seen["midnight"]) + timedelta(minutes=minute)).isoformat()
+
+
+def test_what_is_left_of_a_job_is_planned_and_goes_as_hands_do_it(counter: Counter, job: str):
+    seen = today(counter)
+    mine = blocks(seen, job)
+    stations = [b["station"] for b in sorted(mine.values(), key=lambda b: b["start_min"])]
+    assert stations == ["print", "prepare", "prepare", "press", "inspect"]
+    printing, powder, cure, press, _ = sorted(mine.values(), key=lambda b: b["start_min"])
+    # The powder takes on wet ink alone: its window is the recipe's.
+    assert 0 <= powder["start_min"] - printing["end_min"] <= 5
+    assert (cure["machine"], press["machine"], press["celsius"]) == ("fulmar", "gannet", 160)
+    assert {h["person"] for b in mine.values() for h in b["hands"]} <= {p["id"] for p in seen["people"]}
+    heat = next(m for m in seen["machines"] if m["id"] == "gannet")["heats"]
+    assert any(h["start_min"] <= press["start_min"] < h["end_min"] and h["from_c"] == 160 for h in heat)
+    lane = next(j for j in seen["jobs"] if j["id"] == job)
+    assert lane["end_min"] == max(b["end_min"] for b in mine.values())
+    assert lane["late_min"] == max(0, lane["end_min"] - lane["due_min"])
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    counter.act(job, kind="printed", run=run["id"], count=run["copies"])
+    assert "print" not in {b["station"] for b in blocks(today(counter), job).values()}
+    for stage in ("powder", "cure-oven"):
+        counter.act(job, kind="prepared", run=run["id"], stage=stage, count=run["copies"])
+    (press, pack) = sorted(blocks(today(counter), job).values(), key=lambda b: b["start_min"])
+    assert (press["name"], pack["name"]) == ("Press 4 pieces", "Inspect and pack 4 pieces")
+    counter.act(job, kind="pressed", run=run["id"], size="S", stages=[])
+    assert sorted(b["name"] for b in blocks(today(counter), job).values()) == ["Inspect and pack 4 pieces", "Press 3 pieces"]  # fmt: skip
+    assert counter.act(job, kind="held", reason="the customer thinks it over").status_code == 200
+    seen = today(counter)
+    assert blocks(seen, job) == {}
+    assert next(x["why"] for x in seen["left"] if x["id"] == job) == "held: the customer thinks it over"
+    counter.act(job, kind="resumed")
+    assert blocks(today(counter), job)
+
+
+def test_a_pin_holds_is_refused_where_it_cannot_and_is_let_go(counter: Counter, job: str):
+    seen = today(counter)
+    press = next(b for b in blocks(seen, job).values() if b["station"] == "press")
+    later = press["start_min"] + 5 if press["start_min"] % 1440 < 900 else press["start_min"]
+
+    def pin(minute: int, *, out: bool = False, step: str = press["step"]):
+        return counter.client.post("/api/today/pins", json={"pin": {"job": job, "step": step, "at": at(seen, minute)}, "out": out}, headers=counter.headers)  # fmt: skip
+
+    held = pin(later)
+    assert held.status_code == 200, held.text
+    assert blocks(held.json(), job)[press["step"]]["start_min"] == later
+    assert blocks(today(counter), job)[press["step"]]["is_pinned"]
+    night = pin((seen["now_min"] // 1440 + 2) * 1440 + 180)
+    assert night.status_code == 409
+    assert night.json()["code"] in ("pin-collides", "pin-too-early")
+    assert pin(seen["now_min"] - 600).json()["code"] == "pin-past"
+    assert pin(later, step="press:nothing:0").json()["code"] == "no-such-stage"
+    assert blocks(today(counter), job)[press["step"]]["start_min"] == later
+    assert not blocks(pin(later, out=True).json(), job)[press["step"]]["is_pinned"]
+
+
+def test_a_machine_fails_and_a_person_leaves_by_one_touch(counter: Counter, job: str):
+    def away(what: str, who: str, *, back: bool = False) -> dict:
+        body = {"away": {"what": what, "id": who, "since": SOON}, "back": back}
+        answer = counter.client.post("/api/today/away", json=body, headers=counter.headers)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    failed = away("machine", "fulmar")
+    try:
+        assert blocks(failed, job) == {}
+        assert "Fulmar is away" in next(x["why"] for x in failed["left"] if x["id"] == job)
+        assert next(m for m in failed["machines"] if m["id"] == "fulmar")["away_since"]
+    finally:
+        back = away("machine", "fulmar", back=True)
+    assert blocks(back, job)
+    everybody = [p for p in back["people"] if p["here"]]
+    gone = away("person", everybody[0]["id"])
+    midnight = 1440
+    assert not [h for b in gone["blocks"] for h in b["hands"] if h["person"] == everybody[0]["id"] and h["start_min"] < midnight]  # fmt: skip
+    away("person", everybody[0]["id"], back=True)
+    lost = {"away": {"what": "machine", "id": "no-such", "since": SOON}}
+    assert counter.client.post("/api/today/away", json=lost, headers=counter.headers).json()["code"] == "nobody-so"
+
+
+def test_hours_are_the_shops_own_and_a_plan_keeps_to_them(counter: Counter, job: str):
+    seen = today(counter)
+    people = [p for p in seen["people"] if p["here"]]
+    short = {"week": [[540, 600]] * 7, "rest": None}
+    try:
+        for p in people:
+            answer = counter.client.put(f"/api/today/hours/{p['id']}", json=short, headers=counter.headers)
+            assert answer.status_code == 200, answer.text
+        kept = today(counter)
+        assert all(h["start_min"] % 1440 >= 540 and (h["end_min"] - 1) % 1440 < 600 for b in kept["blocks"] for h in b["hands"])  # fmt: skip
+        assert blocks(kept, job)
+    finally:
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)
+    wrong = {"week": [[600, 540]] * 7}
+    assert counter.client.put(f"/api/today/hours/{people[0]['id']}", json=wrong, headers=counter.headers).status_code == 422  # fmt: skip
+
+
+def test_the_search_behind_the_screen_ends_with_a_plan_that_is_no_worse_and_reads_as_a_calendar(
+    counter: Counter, job: str
+):
+    first = today(counter)
+    end = time.monotonic() + 120
+    while not (seen := today(counter))["is_better"] and time.monotonic() < end:
+        time.sleep(0.5)
+    assert seen["is_better"]
+
+    def late(told: dict) -> int:
+        return sum(j["late_min"] for j in told["jobs"])
+
+    assert late(seen) <= late(first) or seen["now_min"] != first["now_min"]
+    calendar = Calendar.from_ical(counter.get("/api/today/plan.ics").content)
+    entries = {str(e["uid"]): e for e in calendar.walk("VEVENT")}
+    mine = [b for b in today(counter)["blocks"] if b["job"] == job]
+    assert len(entries) == sum(len(b["hands"]) for b in today(counter)["blocks"])
+    press = next(b for b in mine if b["station"] == "press")
+    entry = entries[f"{job}-{press['step']}-0@offsetter"]
+    assert entry["dtstart"].dt == datetime.fromisoformat(at(seen, press["start_min"]))
+    assert str(entry["summary"]) == f"{press['name']}: Due first"
