@@ -16,6 +16,8 @@ KNOWN = Path(__file__).parent.parent / "tests" / "outside" / "data" / "job_shop.
 SIZES = ((12, 10.0, None), (30, 10.0, 0.25), (60, 15.0, 0.40))
 """Jobs, seconds, and the share by which due-date order has to be beaten."""
 SEARCHED = 0.4
+DUE_MIN = 26
+"""A job is due so often: a little sooner than one can be made."""
 
 
 def made(jobs: int, seed: int = 1) -> Day:
@@ -31,15 +33,15 @@ def made(jobs: int, seed: int = 1) -> Day:
             Step(id="print", minutes=between(8, 40), machines=("printer",), hands="ends", hands_before=3, hands_after=1),
             Step(id="cure", minutes=between(4, 15), machines=("oven",), hands="ends", hands_before=2, hands_after=1, after=(Wait(step="print", at_most=90),)),
             Step(id="weed", minutes=between(3, 12), hands="all"),
-            Step(id="press", minutes=3 + n, machines=("press",), hands="all", celsius=heat),
+            Step(id="press", minutes=3 + n // 2, machines=("press",), hands="all", celsius=heat),
         ]  # fmt: skip
         if chance.random() < 0.6:
             second = float(chance.choice([heat, 140]))
-            steps.append(Step(id="again", minutes=2 + n // 2, machines=("press",), hands="all", celsius=second, after=(Wait(step="press", at_least=4, at_most=60),)))  # fmt: skip
+            steps.append(Step(id="again", minutes=2 + n // 4, machines=("press",), hands="all", celsius=second, after=(Wait(step="press", at_least=4, at_most=60),)))  # fmt: skip
         if chance.random() < 0.3:
             steps.append(Step(id="check", minutes=n // 3 + 1, hands="all"))
         steps.append(Step(id="pack", minutes=between(2, 8), hands="all"))
-        return Job(id=f"j{i}", due_min=between(60, jobs * 45), weight=int(chance.choice([1, 1, 2, 3])), steps=tuple(steps))  # fmt: skip
+        return Job(id=f"j{i}", due_min=between(60, jobs * DUE_MIN), weight=int(chance.choice([1, 1, 2, 3])), steps=tuple(steps))  # fmt: skip
 
     here = tuple((t, t + 270) for t in range(0, 60 * 24 * 55, 300))
     heat = PressHeat(q_c_per_min=14, k_per_min=0.045, room_c=22)

@@ -94,18 +94,18 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
   const { length, heat } = useSettings();
   const me = useMe();
   const area = ({ isActive }: { isActive: boolean }) =>
-    `rounded-md px-3 py-1 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
+    `rounded-md px-1.5 py-1 xl:px-3 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
   return (
-    <header className="flex h-12 shrink-0 items-center gap-5 border-b border-hair bg-panel px-4">
+    <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hair bg-panel px-4">
       <span className="text-[17px] font-extrabold">Offsetter</span>
-      <nav aria-label="Areas" className="flex gap-1">
+      <nav aria-label="Areas" className="flex xl:gap-1">
         {AREAS.filter((a) => !a.isAside).map((a) => (
           <NavLink key={a.path} to={`/${a.path}`} className={area}>
             {a.name}
           </NavLink>
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-4 text-soft">
+      <div className="ml-auto flex items-center gap-3 text-soft">
         <span className="hidden whitespace-nowrap xl:inline">{shop?.name}</span>
         <button
           type="button"

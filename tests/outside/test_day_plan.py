@@ -15,6 +15,7 @@ from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.solver import Effort, improve
+from offsetter.core.compute.day.what_if import promise, ways_out
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.values import Refusal
 
@@ -176,6 +177,22 @@ def test_a_pin_is_kept_by_every_way_of_planning_and_refused_where_it_cannot_be()
         plan_day(pinned("j4", "press", 20))
     with pytest.raises(Refusal, match="cannot begin then"):
         plan_day(pinned("j4", "press", 280))  # in the break
+
+
+def test_ways_out_of_being_late_are_planned_again_and_an_order_more_is_promised():
+    weeding = tuple(Job(id=f"j{i}", name=f"J{i}", due_min=60, steps=(Step(id="weed", minutes=30, hands="all"),)) for i in range(4))  # fmt: skip
+    alone = Day(people=(Person(id="a", here=((0, 90), (1440, 1900))),), jobs=weeding)
+    plan = plan_day(alone)
+    # Two are done by 60; the third at 90, the last the next day at 1470.
+    assert sorted(plan.late.values()) == [30, 1410]
+    outs = {w.name: w for w in ways_out(alone, plan, 1440)}
+    assert (outs["one more pair of hands"].late, outs["one more pair of hands"].hands_min) == ({}, 60)
+    longer = outs["everybody an hour longer today"]
+    assert (sorted(longer.late.values()), longer.hands_min) == ([30, 60], 60)
+    more = promise(alone, plan, Job(id="new", steps=(Step(id="weed", minutes=20, hands="all"),)))
+    assert (more.quietly_min, more.soonest_min) == (1490, 20)
+    assert sum(more.pushes.values()) > 0
+    assert ways_out(alone, plan_day(alone.model_copy(update={"jobs": weeding[:2]})), 1440) == ()
 
 
 BAD = {

@@ -150,3 +150,21 @@ def test_the_search_behind_the_screen_ends_with_a_plan_that_is_no_worse_and_read
     entry = entries[f"{job}-{press['step']}-0@offsetter"]
     assert entry["dtstart"].dt == datetime.fromisoformat(at(seen, press["start_min"]))
     assert str(entry["summary"]) == f"{press['name']}: Due first"
+
+
+def test_another_dozen_is_promised_against_the_plan(counter: Counter, job: str):
+    def promised(pieces: int):
+        return counter.get("/api/today/promise", params={"job": job, "pieces": pieces})
+
+    few, many = promised(12).json(), promised(300).json()
+    seen = today(counter)
+    assert few["title"] == "Due first"
+    assert datetime.fromisoformat(few["soonest"]) <= datetime.fromisoformat(few["quietly"])
+    assert datetime.fromisoformat(few["soonest"]) < datetime.fromisoformat(many["soonest"])
+    assert datetime.fromisoformat(few["soonest"]) > datetime.fromisoformat(seen["midnight"])
+    # Nothing was kept of it.
+    assert len(today(counter)["jobs"]) == len(seen["jobs"])
+    assert promised(100_000).status_code == 422
+    empty = counter.order({"S": 2}, title="Nothing drawn yet", due=SOON)
+    refused = counter.get("/api/today/promise", params={"job": empty, "pieces": 5})
+    assert (refused.status_code, refused.json()["code"]) == (409, "not-known-yet")

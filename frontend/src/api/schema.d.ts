@@ -1980,6 +1980,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Promise Another
+         * @description When so many more of what a job makes could be done, tried against the plan.
+         */
+        get: operations["promise_another"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome": {
         parameters: {
             query?: never;
@@ -4981,6 +5001,18 @@ export interface components {
             widest_why: string;
         };
         /**
+         * Out
+         * @description A way out of being late, worked through: what it leaves late, and what it costs.
+         */
+        Out: {
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * Outlook
          * @description How long an item lasts. pace: a day's use; None: it is not used.
          */
@@ -6107,6 +6139,25 @@ export interface components {
              * @default 0
              */
             whole: number;
+        };
+        /** PromiseView */
+        PromiseView: {
+            /** Pieces */
+            pieces: number;
+            /** Pushes */
+            pushes: string[];
+            /**
+             * Quietly
+             * Format: date-time
+             */
+            quietly: string;
+            /**
+             * Soonest
+             * Format: date-time
+             */
+            soonest: string;
+            /** Title */
+            title: string;
         };
         /** Proof */
         Proof: {
@@ -7312,6 +7363,8 @@ export interface components {
         TodayView: {
             /** Blocks */
             blocks: components["schemas"]["Block"][];
+            /** Currency */
+            currency: string;
             /** Is Better */
             is_better: boolean;
             /** Jobs */
@@ -7327,6 +7380,8 @@ export interface components {
             midnight: string;
             /** Now Min */
             now_min: number;
+            /** Outs */
+            outs: components["schemas"]["Out"][];
             /** People */
             people: components["schemas"]["PersonLane"][];
             /** Pins */
@@ -14108,6 +14163,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    promise_another: {
+        parameters: {
+            query: {
+                job: string;
+                pieces: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromiseView"];
                 };
             };
             /** @description Unauthorized */

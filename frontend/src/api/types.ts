@@ -110,3 +110,4 @@ export type TodayBlock = Schemas["Block"];
 export type TodayMachine = Schemas["MachineLane"];
 export type TodayPerson = Schemas["PersonLane"];
 export type PersonHours = Schemas["PersonHours"];
+export type Promised = Schemas["PromiseView"];

@@ -128,6 +128,18 @@ class OrderDoc(Decision):
         """Kind (line/size) to pieces, kinds nobody wants left out."""
         return {f"{ln.id}/{s}": n for ln in self.lines for s, n in ln.counts.items() if n}
 
+    def in_proportion(self, pieces: int) -> "OrderDoc":
+        """As many pieces of the same, sizes shared out as they are here; without names, which fit one piece each."""
+        exact = {k: pieces * n / self.pieces for k, n in self.ordered.items()}
+        given = {k: int(e) for k, e in exact.items()}
+        for kind in sorted(exact, key=lambda k: given[k] - exact[k])[: pieces - sum(given.values())]:
+            given[kind] += 1
+        lines = tuple(
+            ln.model_copy(update={"counts": {s: given.get(f"{ln.id}/{s}", 0) for s in ln.counts}}) for ln in self.lines
+        )
+        kept = tuple(ln for ln in lines if any(ln.counts.values()))
+        return self.model_copy(update={"lines": kept, "names": ()})
+
     def line_of(self, kind: str) -> BlankLine:
         return next(ln for ln in self.lines if ln.id == kind.split("/")[0])
 

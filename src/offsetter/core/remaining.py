@@ -31,18 +31,20 @@ STRETCH_MIN = 24 * 60
 
 class WorkLeft(Frozen):
     steps: tuple[Step, ...] = ()
-    waits_for: str = ""
+    why: str = ""
     """Why nothing can be planned yet; empty where steps are all that is left."""
 
 
 def work_left(shop: Shop, stands: Standing, lines: tuple[Line, ...]) -> WorkLeft:
     """lines: of each print, the first print's first."""
     if stands != "open":
-        return WorkLeft(waits_for="" if stands in ("closed", "cancelled") else "it is held")
+        return WorkLeft(why="" if stands in ("closed", "cancelled") else "held")
     for line in lines:
         if line.way is None or line.layout is None:
             waiting = next((s for s in line.stations if s.waits_for or s.state in ("blocked", "needs you")), None)
-            return WorkLeft(waits_for=(waiting.waits_for or waiting.verdict) if waiting else "a method")
+            if waiting is None or waiting.waits_for:
+                return WorkLeft(why=f"waits for {waiting.waits_for if waiting else 'a method'}")
+            return WorkLeft(why=f"{waiting.name}: {waiting.verdict}")
     found = _Found(shop)
     printed: dict[tuple[str, str, str], list[str]] = {}
     pressed: list[str] = []
@@ -54,7 +56,7 @@ def work_left(shop: Shop, stands: Standing, lines: tuple[Line, ...]) -> WorkLeft
             printed[key] = found.to_the_press(line, way)
         lost = found.press(line, way, [*printed[key], *pressed])
         if isinstance(lost, str):
-            return WorkLeft(waits_for=lost)
+            return WorkLeft(why=lost)
         pressed = lost or pressed
     found.inspect(lines[0].ledger, [*pressed, *(s for last in printed.values() for s in last)])
     return WorkLeft(steps=tuple(found.steps))
@@ -138,7 +140,7 @@ class _Found:
         if not isinstance(drawing, StagesDrawing) or not drawing.stages or not left:
             return after if left else []
         if any(s.missing for s in drawing.stages):
-            return "a value of its recipe"
+            return "waits for a value of its recipe"
         press = self._shop.presses[way.press]
         heat = heat_of(press)
         at_once = max(1, len(drawing.platen.spots)) if drawing.platen else 1

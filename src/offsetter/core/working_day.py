@@ -113,9 +113,8 @@ def day_of(
     wanted = {m for j in jobs for s in j.work.steps for m in s.machines}
     pins = {(p.job, p.step): begin.minute(p.at) for p in notes.pins}
     people = tuple(p for h in hands if h.hours.plans and (p := _person(h, notes, begin)).here)
-    shut = _nobody_here(people, begin)
     return Day(
-        machines=tuple(m for m in _machines(shop, notes, begin, stands_c, shut) if m.id in wanted),
+        machines=tuple(m for m in machines_of(shop, notes, begin, stands_c, people) if m.id in wanted),
         people=people,
         jobs=tuple(
             Job(
@@ -134,9 +133,11 @@ def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started
     return step.model_copy(update={"not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
 
 
-def _machines(
-    shop: Shop, notes: Notes, begin: Started, stands_c: dict[str, float], shut: tuple[Window, ...]
+def machines_of(
+    shop: Shop, notes: Notes, begin: Started, stands_c: dict[str, float], people: tuple[Person, ...]
 ) -> tuple[Machine, ...]:
+    """Every machine of the shop, off while nobody is in the house."""
+    shut = _nobody_here(people, begin)
     failed = {a.id for a in notes.away if a.what == "machine"}
     until = (DAYS_AHEAD + 30) * DAY_MIN
 

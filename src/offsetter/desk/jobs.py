@@ -23,7 +23,7 @@ from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, P
 from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line
 from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, starting_place, way_of
-from offsetter.core.remaining import work_left
+from offsetter.core.remaining import WorkLeft, work_left
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate, spoil_rate
 from offsetter.core.standing import standing_of
@@ -194,6 +194,17 @@ class Jobs:
             moves_of(contexts),
             work_left(contexts[0].shop, told.stands, lines),
         )
+
+    def work_of_another(self, job_id: str, pieces: int) -> tuple[str, WorkLeft]:
+        """Title of a job, and what so many more of the same would take, from an empty table; sizes in the job's own proportion."""
+        with self._base.session() as session:
+            _, facts = self._read_shop(session)
+            held = self._read_held(session, job_id)
+        order = held.order.in_proportion(pieces)
+        decided = {p: d.model_copy(update={"order": order}) for p, d in held.decisions.items()}
+        again = held.model_copy(update={"order": order, "decisions": decided, "acts": (), "runs": ()})
+        lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in self._contexts(again, job_id, facts))
+        return held.order.title, work_left(facts[0], "open", lines)
 
     def create(self, order: OrderDoc, author: str) -> str:
         self._check_due(order)

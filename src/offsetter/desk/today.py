@@ -6,21 +6,36 @@ that the checker does not pass.
 
 from collections.abc import Callable
 from datetime import UTC, datetime
+from decimal import Decimal
 from typing import Literal
 
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from offsetter.core.compute.day import Day, Hands, Heats, Plan, Step, plan_day
+from offsetter.core.compute.cost import cents, hour_money
+from offsetter.core.compute.day import Day, Hands, Heats, Job, Plan, Step, plan_day
 from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Unplaceable
 from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.told import difference, reasons_of, spell
+from offsetter.core.compute.day.what_if import WayOut, promise, ways_out
 from offsetter.core.facts import Shop
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.values import Frozen, Refusal, digest
-from offsetter.core.working_day import DAY_MIN, Away, Hand, Notes, OpenJob, PersonHours, Pin, Started, day_of, started
+from offsetter.core.working_day import (
+    DAY_MIN,
+    Away,
+    Hand,
+    Notes,
+    OpenJob,
+    PersonHours,
+    Pin,
+    Started,
+    day_of,
+    machines_of,
+    started,
+)
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
@@ -95,6 +110,24 @@ class Left(Frozen):
     why: str
 
 
+class Out(Frozen):
+    """A way out of being late, worked through: what it leaves late, and what it costs."""
+
+    name: str
+    said: str
+    price: Decimal
+
+
+class PromiseView(Frozen):
+    title: str
+    pieces: int
+    quietly: datetime
+    """Done by then without moving anything that is planned."""
+    soonest: datetime
+    pushes: tuple[str, ...]
+    """What would leave late, or later, if it came first; in sentences."""
+
+
 class TodayView(Frozen):
     midnight: datetime
     """Minutes are counted from it."""
@@ -109,6 +142,8 @@ class TodayView(Frozen):
     pins: tuple[Pin, ...]
     said: tuple[str, ...]
     """What changed by what was just done, or since the plan before."""
+    outs: tuple[Out, ...]
+    currency: str
     is_better: bool
     """The search behind the screen is over."""
 
@@ -128,6 +163,7 @@ class Today:
         self._base, self._jobs, self._standings = base, jobs, standings
         self._local = local or (lambda at: at.astimezone())
         self._made: Bounded[Made] = Bounded(8)
+        self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
         self._searched = ""
 
     def look(self, said: tuple[str, ...] = ()) -> TodayView:
@@ -294,6 +330,36 @@ class Today:
             return found, False
         return found, True
 
+    def _outs(self, made: Made, plan: Plan, begin: Started) -> tuple[WayOut, ...]:
+        key = digest("outs", 1, made.day, plan.order, plan.cost)
+        if key not in self._found_outs:
+            end = (begin.now_min // DAY_MIN + 1) * DAY_MIN
+            self._found_outs[key] = ways_out(made.day, plan, end)
+        return self._found_outs[key]
+
+    def promise(self, job_id: str, pieces: int) -> PromiseView:
+        """When so many more of what a job makes could be done, tried against the plan as it stands."""
+        self._bring_up()
+        begin = started(self._local(self._base.now()))
+        shop, _ = self._jobs.shop()
+        title, work = self._jobs.work_of_another(job_id, pieces)
+        if not work.steps:
+            raise Refusal("not-known-yet", f"What this job takes is not known yet. {work.why or 'Nothing is left to do'}.", "Nothing was promised.",
+                          "Finish its line first, or choose another job like it.")  # fmt: skip
+        with self._base.session() as session:
+            jobs, notes, hands, stands, order = self._read(session, begin)
+        made = self._plan(day_of(shop, jobs, hands, notes, begin, stands), order)
+        plan, _ = self._better(made)
+        steps = tuple(s.model_copy(update={"not_before": begin.now_min}) for s in work.steps)
+        machines = machines_of(shop, notes, begin, stands, made.day.people)
+        day = made.day.model_copy(update={"machines": machines})
+        found = promise(day, plan, Job(id="another", name=title, steps=steps))
+        names = {j.told.id: j.told.title for j in jobs}
+        return PromiseView(
+            title=title, pieces=pieces, quietly=begin.at(found.quietly_min), soonest=begin.at(found.soonest_min),
+            pushes=tuple(f"{names[j]} leaves {spell(m)} {'later' if j in plan.late else 'late'}." for j, m in found.pushes.items()),
+        )  # fmt: skip
+
     def _keep_order(self, plan: Plan, order: tuple[str, ...]) -> None:
         """So that the next plan begins from this one, and work is not shuffled for nothing."""
         if plan.order != order:
@@ -349,13 +415,20 @@ class Today:
         shown = [
             m for m in made.day.machines if any(p.machine == m.id for p in plan.places) or ("machine", m.id) in away
         ]
+        outs = tuple(_out(w, titles, shop) for w in self._outs(made, plan, begin))
         verdict, sub = _verdict(begin, lanes, left, plan, len(shown), len(people))
         lost = tuple(f"The pin of “{steps[k].name}” could not be kept." for k in made.lost_pins if k in steps)
         return TodayView(
-            midnight=begin.midnight, now_min=begin.now_min, verdict=verdict, sub=sub, blocks=blocks, said=(*said, *lost), is_better=is_over,
+            midnight=begin.midnight, now_min=begin.now_min, verdict=verdict, sub=sub, blocks=blocks, said=(*said, *lost), is_better=is_over, outs=outs, currency=shop.prices.currency,
             machines=tuple(
                 MachineLane(id=m.id, name=called[m.id], kind=m.kind, away_since=away.get(("machine", m.id)), heats=heats_of(made.day, plan, machines[m.id]))
                 for m in shown
+            ) + tuple(
+                # Failed, and nothing wants it now: it is shown, so that it can come back.
+                MachineLane(id=i, name=called[i], kind=kind, away_since=away[("machine", i)], heats=())
+                for kind, ids in (("printer", shop.printers), ("press", shop.presses), ("oven", shop.ovens))
+                for i in ids
+                if ("machine", i) in away and i not in machines
             ),
             people=tuple(
                 PersonLane(id=h.id, name=h.name, here=people[h.id].here[: 2 * SHOWN_AHEAD] if h.id in people else (),
@@ -382,7 +455,13 @@ def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:
 def _waits(job: OpenJob) -> str:
     if job.told.stands == "held":
         return f"held: {job.told.why}" if job.told.why else "held"
-    return f"waits for {job.work.waits_for}" if job.work.waits_for else ""
+    return job.work.why
+
+
+def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
+    late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
+    price = cents(hour_money(way.hands_min, shop.prices.hands_hour))
+    return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
 
 
 def _station(step: str) -> Station:

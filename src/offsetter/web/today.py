@@ -2,11 +2,11 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Path, Response
+from fastapi import APIRouter, Depends, Path, Query, Response
 
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import Away, PersonHours, Pin
-from offsetter.desk.today import TodayView
+from offsetter.desk.today import PromiseView, TodayView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
 
@@ -46,6 +46,14 @@ def say_away(given: AwayIn, desk: Desk, person: Person) -> TodayView:
 def set_hours(who: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person) -> TodayView:
     """When somebody is here."""
     return desk.today.set_hours(who, hours)
+
+
+@router.get("/today/promise")
+def promise_another(
+    desk: Desk, job: Annotated[str, Query(max_length=40)], pieces: Annotated[int, Query(ge=1, le=10_000)]
+) -> PromiseView:
+    """When so many more of what a job makes could be done, tried against the plan."""
+    return desk.today.promise(job, pieces)
 
 
 @router.get("/today/plan.ics")

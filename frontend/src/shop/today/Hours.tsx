@@ -80,24 +80,21 @@ function Row({ name, window, usual, onChange }: RowProps) {
         <input type="checkbox" checked={window !== null} onChange={(e) => onChange(e.target.checked ? usual : null)} />
         {name}
       </label>
-      {window && (
-        <>
-          {([0, 1] as const).map((end) => (
-            <input
-              key={end}
-              type="time"
-              aria-label={`${name} ${end ? "until" : "from"}`}
-              className="field num w-32"
-              value={clock(window[end])}
-              onChange={(e) => {
-                const made: Window = [...window];
-                made[end] = minutes(e.target.value);
-                onChange(made);
-              }}
-            />
-          ))}
-        </>
-      )}
+      {window &&
+        ([0, 1] as const).map((end) => (
+          <input
+            key={end}
+            type="time"
+            aria-label={`${name} ${end ? "until" : "from"}`}
+            className="field num w-32"
+            value={clock(window[end])}
+            onChange={(e) => {
+              const made: Window = [...window];
+              made[end] = minutes(e.target.value);
+              onChange(made);
+            }}
+          />
+        ))}
     </div>
   );
 }

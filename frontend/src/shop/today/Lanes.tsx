@@ -1,4 +1,4 @@
-import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import type { Today, TodayBlock, TodayMachine } from "../../api/types";
 import { useUnits } from "../../settings/settings";
 import { clock, type Doing, doingOf, isIn, type Scale, said, tagsOf } from "./day";
@@ -7,12 +7,19 @@ const HEAD = "w-32 shrink-0 pr-3";
 const COLD_C = 20;
 const HOT_C = 215;
 const TRACE = 104;
-const NARROW = 1.7;
+/** Narrower than this it is no target for a finger; narrower still, no letter goes in. */
+const FINGER_PX = 24;
+const LETTER_PX = 13;
 const STEP_MIN = 5;
 /** Share of the width that a temperature wants. */
 const LABEL = 0.09;
 
-type LanesProps = {
+type LanesProps = Given & {
+  /** Of one minute, in px; 0 until the drawing was measured. */
+  perMin: number;
+};
+
+type Given = {
   today: Today;
   scale: Scale;
   chosen: TodayBlock | null;
@@ -23,8 +30,18 @@ type LanesProps = {
 };
 
 /** The day from above: each press as its platen's heat with the work under it, then the other machines, then hands. */
-export function Lanes(props: LanesProps) {
-  const { today, scale } = props;
+export function Lanes(given: Given) {
+  const { today, scale } = given;
+  const track = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    const at = track.current;
+    if (!at) return;
+    const seen = new ResizeObserver(() => setWidth(at.clientWidth));
+    seen.observe(at);
+    return () => seen.disconnect();
+  }, []);
+  const props = { ...given, perMin: width / (scale.to - scale.from) };
   const presses = today.machines.filter((m) => m.kind === "press");
   const others = today.machines.filter((m) => m.kind !== "press");
   const hours = [];
@@ -37,7 +54,7 @@ export function Lanes(props: LanesProps) {
     <div className="relative">
       <div className="flex h-6">
         <div className={HEAD} />
-        <div className="relative grow">
+        <div ref={track} className="relative grow">
           {hours.map((h) => (
             <span key={h} className="num absolute -translate-x-1/2 text-sm text-soft" style={{ left: left(h) }}>
               {clock(h)}
@@ -119,8 +136,8 @@ function Lane({ name, about, away, what, id, children, tall, canAct, onAway }: L
         {canAct && (
           <button
             type="button"
-            className="text-sm text-act underline underline-offset-2"
-            aria-label={away ? `${name} is back` : `${name} ${gone === "left" ? "leaves" : "fails"}`}
+            className="min-h-6 text-sm text-act underline underline-offset-2"
+            aria-label={`${away ? "Back" : what === "machine" ? "It fails" : "Leaves"}: ${name}`}
             onClick={() => onAway(what, id, away)}
           >
             {away ? "Back" : what === "machine" ? "It fails" : "Leaves"}
@@ -230,7 +247,7 @@ function HandBlocks({ doing, ...props }: LanesProps & { doing: Doing[] }) {
 type OneProps = LanesProps & { block: TodayBlock; from: number; to: number; isMovable?: boolean };
 
 /** One stage: dragged to another time where it lies on a machine. Late work, what is pinned and what runs alone differ in shape. */
-function OneBlock({ block, from, to, today, scale, chosen, canAct, onChoose, onMove, isMovable }: OneProps) {
+function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onChoose, onMove, isMovable }: OneProps) {
   const [shift, setShift] = useState<number | null>(null);
   const start = useRef<{ x: number; perMin: number; moved: boolean } | null>(null);
   const late = today.jobs.find((j) => j.id === block.job)?.late_min ?? 0;
@@ -238,10 +255,11 @@ function OneBlock({ block, from, to, today, scale, chosen, canAct, onChoose, onM
   const isThis = isChosen && chosen?.step === block.step;
   const wide = ((to - from) / (scale.to - scale.from)) * 100;
   const tag = tagsOf(today).get(block.job) ?? "";
+  const told = (begin: number) =>
+    `${tag} ${block.title}: ${block.name}, ${said(today, begin)} to ${clock(to)}${late ? ", late" : ""}${block.is_pinned ? ", pinned" : ""}`;
   const down = (e: PointerEvent<HTMLButtonElement>) => {
-    const lane = e.currentTarget.parentElement;
-    if (!isMovable || !canAct || !lane) return;
-    start.current = { x: e.clientX, perMin: lane.clientWidth / (scale.to - scale.from), moved: false };
+    if (!isMovable || !canAct || !perMin) return;
+    start.current = { x: e.clientX, perMin, moved: false };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
   const move = (e: PointerEvent) => {
@@ -258,25 +276,32 @@ function OneBlock({ block, from, to, today, scale, chosen, canAct, onChoose, onM
     setShift(null);
     if (moved) onMove(block, Math.round((block.start_min + moved) / STEP_MIN) * STEP_MIN);
   };
+  const look = `absolute inset-y-1 overflow-hidden rounded border text-left text-sm leading-tight ${
+    isChosen ? "z-10 border-act bg-act-soft" : late ? "border-stop bg-raise" : "border-hair2 bg-raise"
+  } ${block.hands_all ? "border-l-[3px]" : "border-dashed"}`;
+  // Too narrow for a finger: chosen by the arrow keys, or in the list below.
+  if ((to - from) * perMin < FINGER_PX)
+    return (
+      <div aria-hidden title={told(from)} className={look} style={place(scale, from, to)}>
+        {(to - from) * perMin > LETTER_PX && <span className="px-px font-semibold">{tag}</span>}
+      </div>
+    );
   const at = shift ? from + shift : from;
-  const told = `${tag} ${block.title}: ${block.name}, ${said(today, from)} to ${clock(to)}${late ? ", late" : ""}${block.is_pinned ? ", pinned" : ""}`;
   return (
     <button
       type="button"
-      title={told}
-      aria-label={told}
+      title={told(from)}
+      aria-label={told(from)}
       aria-pressed={isThis}
       onClick={() => onChoose(block)}
       onPointerDown={down}
       onPointerMove={move}
       onPointerUp={up}
       style={place(scale, at, at + to - from)}
-      className={`absolute inset-y-1 touch-none overflow-hidden rounded border text-left text-sm leading-tight ${
-        isChosen ? "z-10 border-act bg-act-soft" : late ? "border-stop bg-raise" : "border-hair2 bg-raise"
-      } ${block.hands_all ? "border-l-[3px]" : "border-dashed"} ${isThis ? "outline-2 outline-act" : ""}`}
+      className={`${look} touch-none ${isThis ? "outline-2 outline-act" : ""}`}
     >
       {shift != null && <span className="num block px-0.5">{clock(at)}</span>}
-      {shift == null && wide > NARROW && (
+      {shift == null && (
         <span className="block px-px font-semibold whitespace-nowrap">
           {block.is_pinned ? "⏷" : ""}
           {tag}

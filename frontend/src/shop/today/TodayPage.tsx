@@ -7,6 +7,7 @@ import { useMe } from "../../settings/me";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
+import { Another } from "./Another";
 import { dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
@@ -31,6 +32,7 @@ export default function TodayPage() {
   const [day, setDay] = useState<number | null>(null);
   const [person, setPerson] = useState("");
   const [isWall, setIsWall] = useState(false);
+  const [isAsking, setIsAsking] = useState(false);
   const [hoursOf, setHoursOf] = useState("");
   const [change, setChange] = useState<string[]>([]);
   const { wrong, tell } = useSaying();
@@ -68,6 +70,7 @@ export default function TodayPage() {
     arrowleft: () => step(block ? -1 : 1),
     escape: () => setChosen(null),
     v: () => setIsWall(!isWall),
+    o: () => setIsAsking(true),
     ...(block && canAct
       ? {
           p: () => void pin(block, block.start_min, block.is_pinned),
@@ -117,7 +120,7 @@ export default function TodayPage() {
             {!wrong && <p className="border-l-4 border-act pl-3">{change.join(" ")}</p>}
           </div>
         )}
-        {inOrder.length > 0 && (
+        {today.machines.length > 0 && (
           <div className="mt-3">
             <Lanes
               today={today}
@@ -128,6 +131,25 @@ export default function TodayPage() {
               onMove={(b, minute) => void pin(b, minute)}
               onAway={(what, id, back) => void away(what, id, back)}
             />
+          </div>
+        )}
+        {today.outs.length > 0 && (
+          <div className="mt-3">
+            <h2 className="text-lg font-bold">Ways out</h2>
+            <ul>
+              {today.outs.map((o) => (
+                <li key={o.name} className="border-l-4 border-need pl-3">
+                  <span className="font-semibold">{o.name.charAt(0).toUpperCase() + o.name.slice(1)}</span>
+                  {Number(o.price) > 0 && (
+                    <span className="num">
+                      {" "}
+                      ({o.price} {today.currency})
+                    </span>
+                  )}
+                  : {o.said}.
+                </li>
+              ))}
+            </ul>
           </div>
         )}
         <Leaving
@@ -166,6 +188,9 @@ export default function TodayPage() {
             />
           )}
           <div className="mt-3 flex flex-col items-start gap-2">
+            <Button hotkey="O" onClick={() => setIsAsking(true)}>
+              Can one more be done?
+            </Button>
             {canAct && mine && <Button onClick={() => setHoursOf(mine.id)}>{mine.name}'s hours</Button>}
             <a href="/api/today/plan.ics" className="text-act underline underline-offset-2">
               The plan as a calendar file
@@ -176,6 +201,7 @@ export default function TodayPage() {
           </div>
         </aside>
       )}
+      {isAsking && <Another today={today} onClose={() => setIsAsking(false)} />}
       {hoursOf && mine && <Hours person={mine} onClose={() => setHoursOf("")} onDone={keep} />}
     </main>
   );

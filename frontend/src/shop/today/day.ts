@@ -48,7 +48,7 @@ export function daysOf(today: Today): number[] {
 export function scaleOf(today: Today, day: number): Scale {
   const own = today.blocks.filter((b) => Math.floor(b.start_min / DAY_MIN) === day);
   const begins = Math.min(...own.map((b) => b.start_min), ...(day === 0 ? [today.now_min] : []));
-  const ends = Math.max(...own.map((b) => b.end_min));
+  const ends = Math.max(begins, ...own.map((b) => b.end_min));
   const from = Math.floor((begins - 10) / 30) * 30;
   return { from, to: Math.max(from + 120, Math.ceil((ends + 5) / 30) * 30), day };
 }

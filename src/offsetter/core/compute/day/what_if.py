@@ -1,0 +1,112 @@
+"""The same day with something changed: ways out when work is late, and when one more order could be done."""
+
+from offsetter.core.compute.day.check import faults_of
+from offsetter.core.compute.day.laying import Bench, Laid
+from offsetter.core.compute.day.model import Day, Job, Person, Plan, cost_of
+from offsetter.core.compute.day.search import plan_day
+from offsetter.core.values import Frozen, Refusal
+
+FEW = 8
+LONGER_MIN = 60
+MORE_HANDS = "one more pair of hands"
+
+
+class WayOut(Frozen):
+    name: str
+    late: dict[str, int]
+    """Who is late then, by how many minutes."""
+    hands_min: int
+    """Minutes of hands that are paid for besides."""
+
+
+class Promised(Frozen):
+    """Minutes of the day at which one more job is done."""
+
+    quietly_min: int
+    """Without moving anything that is planned."""
+    soonest_min: int
+    """Before everything that is planned."""
+    pushes: dict[str, int]
+    """Jobs that would then be late, or later than they are, by how many minutes more."""
+
+
+def ways_out(day: Day, plan: Plan, today_ends_min: int) -> tuple[WayOut, ...]:
+    """Changes that leave less of the day late, the best first; each planned and checked as the day itself is.
+
+    today_ends_min: the minute at which this day is over; later windows are other days'.
+    """
+    if not plan.late or not day.people:
+        return ()
+    tried = [
+        (MORE_HANDS, _with_more_hands(day)),
+        ("everybody an hour longer today", _longer(day, today_ends_min)),
+        ("no pins", _without_pins(day)),
+    ]
+    found = []
+    for name, other in tried:
+        if other is None:
+            continue
+        try:
+            made = plan_day(other, begin=plan.order, share=lambda done: done / FEW)
+        except Refusal:
+            continue
+        if faults_of(other, made) or sum(made.late.values()) >= sum(plan.late.values()):
+            continue
+        found.append(WayOut(name=name, late=made.late, hands_min=_paid(day, other, made)))
+    return tuple(sorted(found, key=lambda w: (sum(w.late.values()), w.hands_min)))
+
+
+def promise(day: Day, plan: Plan, job: Job) -> Promised:
+    """When one more job could be done, after and before all else. Raises Refusal where it fits nowhere."""
+    more = day.model_copy(update={"jobs": (*day.jobs, job)}).checked()
+    bench = Bench(more)
+    others = [j for j in plan.order if j != job.id]
+    quiet, soon = bench.lay([*others, job.id]), bench.lay([job.id, *others])
+
+    def done(laid: tuple[Laid, ...]) -> int:
+        return max(p.end_min for p in laid if p.job == job.id)
+
+    late = cost_of(more, soon)[2]
+    pushes = {j: m - plan.late.get(j, 0) for j, m in late.items() if j != job.id and m > plan.late.get(j, 0)}
+    return Promised(quietly_min=done(quiet), soonest_min=min(done(soon), done(quiet)), pushes=pushes)
+
+
+def _with_more_hands(day: Day) -> Day:
+    longest = max(day.people, key=lambda p: sum(b - a for a, b in p.here))
+    return day.model_copy(update={"people": (*day.people, Person(id=MORE_HANDS, here=longest.here))})
+
+
+def _longer(day: Day, today_ends_min: int) -> Day | None:
+    people = []
+    for p in day.people:
+        last = max((w for w in p.here if w[1] <= today_ends_min), default=None)
+        here = [(a, min(b + LONGER_MIN, today_ends_min)) if (a, b) == last else (a, b) for a, b in p.here]
+        people.append(Person(id=p.id, name=p.name, here=tuple(here), skills=p.skills))
+    if [p.here for p in people] == [p.here for p in day.people]:
+        return None
+    # A machine that is off because nobody is here stays on with them.
+    open_until = max(b for p in people for a, b in p.here if b <= today_ends_min)
+    machines = tuple(
+        m.model_copy(update={"away": tuple((max(a, open_until) if a < open_until < b else a, b) for a, b in m.away)})
+        for m in day.machines
+    )
+    return day.model_copy(update={"people": tuple(people), "machines": machines})
+
+
+def _without_pins(day: Day) -> Day | None:
+    if not any(s.pinned_min is not None for j in day.jobs for s in j.steps):
+        return None
+    jobs = tuple(
+        Job(id=j.id, name=j.name, due_min=j.due_min, weight=j.weight, steps=tuple(s.model_copy(update={"pinned_min": None}) for s in j.steps))
+        for j in day.jobs
+    )  # fmt: skip
+    return day.model_copy(update={"jobs": jobs})
+
+
+def _paid(day: Day, other: Day, made: Plan) -> int:
+    """Hands that are there besides, as long as they are at work; hours that are added, whole."""
+    before = sum(b - a for p in day.people for a, b in p.here)
+    known = {p.id for p in day.people}
+    after = sum(b - a for p in other.people if p.id in known for a, b in p.here)
+    new = sum(h.end_min - h.start_min for p in made.places for h in p.hands if h.person not in known)
+    return after - before + new

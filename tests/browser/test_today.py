@@ -1,0 +1,70 @@
+"""Today in the browser: the day by keys, a pin dragged and let go, a machine that fails, and what is next in whose hands."""
+
+import re
+from datetime import UTC, datetime, timedelta
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import audit
+from tests.web.conftest import Counter
+
+
+def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
+    page.allowed |= {409}
+    due = (datetime.now(UTC) + timedelta(hours=1)).isoformat()
+    job = counter.order({"S": 4}, title="Due first", due=due)
+    counter.place(job)
+    page.goto("/")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("open")
+    page.keyboard.press("d")
+    expect(page).to_have_url(re.compile("/today$"))
+    expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("leave"))
+    gannet = page.get_by_role("region", name="Gannet, press")
+    expect(gannet.get_by_role("img", name=re.compile("160 °C from"))).to_be_visible()
+    press = gannet.get_by_role("button", name=re.compile("Due first: Press 4 pieces"))
+    press.click()
+    card = page.get_by_role("complementary", name="The card")
+    expect(card).to_contain_text("Why then:")
+    seen = counter.get("/api/today").json()
+    block = next(b for b in seen["blocks"] if b["job"] == job and b["station"] == "press")
+
+    def starts() -> int:
+        return next(b["start_min"] for b in counter.get("/api/today").json()["blocks"] if b["job"] == job and b["step"] == block["step"])  # fmt: skip
+
+    page.keyboard.press("p")
+    expect(card.get_by_role("button", name="Take the pin out")).to_be_visible()
+    page.keyboard.press("+")
+    expect(gannet.get_by_role("button", name=re.compile("Due first: Press 4 pieces.*pinned"))).to_be_visible()
+    page.wait_for_function("() => true")
+    assert starts() == block["start_min"] + 5
+    # Dragged far to the left it would begin before it is printed: refused, and the plan is as it was.
+    box = press.bounding_box()
+    page.mouse.move(box["x"] + 3, box["y"] + 5)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 60, box["y"] + 5, steps=4)
+    page.mouse.up()
+    expect(page.get_by_role("alert")).to_contain_text(re.compile("cannot begin then|is over"))
+    assert starts() == block["start_min"] + 5
+    page.keyboard.press("p")
+    expect(card.get_by_role("button", name="Pin it here")).to_be_visible()
+    page.get_by_role("button", name="It fails: Gannet").click()
+    expect(page.get_by_text(re.compile("fits nowhere: Gannet is away")).first).to_be_visible()
+    page.get_by_role("button", name="Back: Gannet").click()
+    expect(press).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(card.get_by_role("listitem").first).to_contain_text("Due first")
+    page.keyboard.press("o")
+    page.get_by_label("How many").fill("12")
+    page.get_by_role("button", name="Try it").click()
+    expect(page.get_by_role("dialog").get_by_role("status")).to_contain_text("12 pieces by")
+    assert audit(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("'s hours")).click()
+    page.get_by_label("Saturday").check()
+    assert audit(page) == []
+    page.get_by_role("button", name="Leave it").click()
+    assert audit(page) == []
+    page.keyboard.press("v")
+    expect(card).to_be_hidden()
+    expect(page.get_by_role("button", name="It fails: Gannet")).to_be_hidden()
+    assert audit(page) == []
