@@ -9,6 +9,7 @@ from typing import Any, NoReturn
 from pydantic import ValidationError
 
 from offsetter.cli import commands
+from offsetter.cli.nozzles import nozzle_sheet, nozzles
 from offsetter.cli.plan import plan
 from offsetter.core.values import Refusal
 from offsetter.intake.limits import confine
@@ -116,6 +117,14 @@ def _parser() -> argparse.ArgumentParser:
     ink.add_argument("readings", help="CSV with job, expected_ml_CHANNEL and level_pct_CHANNEL, a row a print run")
     ink.add_argument("--tank-ml", type=_volume, default=1000.0)
     ink.add_argument("--cleaning-ml", type=_cleaning, default=0.0, help="besides, with every run")
+    read = command("nozzles", nozzles, "Which nozzles are out, from a scan of a nozzle sheet.")
+    read.add_argument("scan", help="PNG, JPEG or TIFF at 200 dpi or more")
+    read.add_argument("--sheet", required=True, metavar="SHEET.json", help="what nozzle-sheet wrote beside the sheet")
+    check = command("nozzle-sheet", nozzle_sheet, "A sheet that shows every nozzle, and its description.")
+    check.add_argument("--channels", default="C,M,Y,K")
+    check.add_argument("--lines", type=int, default=96, help="a channel")
+    check.add_argument("--name", default="", help="tells sheets of alike printers apart")
+    check.add_argument("--out", required=True, metavar="F.png")
     day = command("plan", plan, "A day's work over machines, heat and hands.")
     day.add_argument("day", help="JSON with jobs and their steps, machines, people; minutes from the day's start")
     length = day.add_mutually_exclusive_group()
