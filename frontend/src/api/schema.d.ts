@@ -1251,6 +1251,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nozzles/{printer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Nozzles
+         * @description What a printer's checks showed, and what is to be done next.
+         */
+        get: operations["read_nozzles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nozzles/{printer}/cleanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Record Cleaning
+         * @description A cleaning that was done.
+         */
+        post: operations["record_cleaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nozzles/{printer}/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Scan
+         * @description A scan of the sheet, read back.
+         */
+        post: operations["read_scan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nozzles/{printer}/sheet.png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Nozzle Picture
+         * @description The sheet at its exact size.
+         */
+        get: operations["nozzle_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nozzles/{printer}/sheet.tif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Nozzle Plates
+         * @description The sheet ink by ink.
+         */
+        get: operations["nozzle_plates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -2783,6 +2883,11 @@ export interface components {
             /** Y */
             y: number;
         };
+        /** Body_read_scan */
+        Body_read_scan: {
+            /** File */
+            file: string;
+        };
         /** Body_receive_artwork */
         Body_receive_artwork: {
             /** File */
@@ -3020,6 +3125,53 @@ export interface components {
             shown: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Checked
+         * @description A check that was read, or a cleaning that was done.
+         */
+        Checked: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Cleaning */
+            cleaning?: ("light" | "normal" | "strong") | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "check" | "cleaning";
+            /**
+             * Lines
+             * @default 0
+             */
+            lines: number;
+            /**
+             * Missing
+             * @default {}
+             */
+            missing: {
+                [key: string]: number[];
+            };
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+        };
+        /** CleanedIn */
+        CleanedIn: {
+            /**
+             * Cleaning
+             * @enum {string}
+             */
+            cleaning: "light" | "normal" | "strong";
         };
         /** Closed */
         Closed: {
@@ -4788,6 +4940,24 @@ export interface components {
              */
             role: "owner" | "technician" | "viewer";
         };
+        /** NextStep */
+        NextStep: {
+            rung?: components["schemas"]["Rung"] | null;
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+        };
+        /** NozzlesView */
+        NozzlesView: {
+            /** Channels */
+            channels: string[];
+            /** History */
+            history: components["schemas"]["Checked"][];
+            /** Lines */
+            lines: number;
+            next: components["schemas"]["NextStep"];
+        };
         /**
          * Obstacle
          * @description What stands up under a press, in mm from where prints on that side are measured.
@@ -6538,6 +6708,21 @@ export interface components {
             state: string;
             /** Widths Um */
             widths_um: number[];
+        };
+        /**
+         * Rung
+         * @description One cleaning; what it takes is from memory until the shop has measured it.
+         */
+        Rung: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "light" | "normal" | "strong";
+            /** Ink Ml */
+            ink_ml: number;
+            /** Minutes */
+            minutes: number;
         };
         /** SaveIn */
         SaveIn: {
@@ -11686,6 +11871,300 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MethodAdded"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_nozzles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NozzlesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_cleaning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CleanedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NozzlesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_read_scan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NozzlesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nozzle_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nozzle_plates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

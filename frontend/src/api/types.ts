@@ -111,3 +111,5 @@ export type TodayMachine = Schemas["MachineLane"];
 export type TodayPerson = Schemas["PersonLane"];
 export type PersonHours = Schemas["PersonHours"];
 export type Promised = Schemas["PromiseView"];
+export type NozzlesView = Schemas["NozzlesView"];
+export type Checked = Schemas["Checked"];

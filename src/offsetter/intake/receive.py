@@ -53,3 +53,8 @@ def in_child(module: str, name: str, kept: str, *arguments: str) -> None:
     answer = json.loads(done.stdout.decode().strip().splitlines()[-1])
     if "ok" not in answer:
         raise Refusal(**answer)
+
+
+def nozzle_scan(source: Path, name: str, sheet: Path, out: Path, picture: Path) -> None:
+    """A scan of a nozzle sheet: what it says as JSON at out, and a small picture of it. Raises Refusal."""
+    in_child("nozzle_scan", name, "Nothing was kept of it.", str(source), name, str(sheet), str(out), str(picture))

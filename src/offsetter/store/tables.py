@@ -301,3 +301,14 @@ class DayNoteRow(Base):
     name: Mapped[str] = mapped_column(Key, primary_key=True)
     body: Mapped[Any] = mapped_column(JSON)
     changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class NozzleRow(Base):
+    """A nozzle check that was read, or a cleaning."""
+
+    __tablename__ = "nozzle_checks"
+    __table_args__ = (Index("ix_nozzle_checks_printer_at", "printer", "at"),)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    printer: Mapped[str] = mapped_column(Key)
+    at: Mapped[datetime] = mapped_column(UtcDateTime())
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)

@@ -18,6 +18,7 @@ from offsetter.desk.logbook import Logbook
 from offsetter.desk.machines import Machines
 from offsetter.desk.measuring import Measuring
 from offsetter.desk.mending import Mending
+from offsetter.desk.nozzles import Nozzles
 from offsetter.desk.off_colours import OffColours
 from offsetter.desk.orders import Orders
 from offsetter.desk.people import People
@@ -50,6 +51,7 @@ class Services:
         self.logbook = Logbook(base, self.jobs)
         self.standings = Standings(base, self.jobs, self.logbook)
         self.today = Today(base, self.jobs, self.standings)
+        self.nozzles = Nozzles(base, self.jobs)
         self.mending = Mending(base, self.jobs, self.standings)
         self.runs = Runs(base, self.jobs, self.standings.made)
         self.acts = Acts(base, self.jobs, self.logbook)

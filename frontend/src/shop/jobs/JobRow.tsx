@@ -10,10 +10,10 @@ export function JobRow({ job }: { job: JobCard }) {
   const left = job.pieces - job.good;
   const isLate = !hasEnded && job.stands === "open" && new Date(job.due) < new Date();
   return (
-    <li>
+    <li className="@container">
       <Link
         to={`/jobs/${job.id}/${hasEnded ? "inspect" : job.next_station}`}
-        className="grid grid-cols-[72px_minmax(0,1fr)_minmax(0,1.25fr)_auto_172px] items-center gap-x-4 rounded-lg border border-hair bg-panel px-3 py-1.5 hover:border-hair2 max-[900px]:grid-cols-[72px_1fr_1fr]"
+        className="grid grid-cols-[72px_minmax(0,1fr)_minmax(0,1.25fr)_auto_172px] items-center gap-x-4 rounded-lg border border-hair bg-panel px-3 py-1.5 hover:border-hair2 @max-[850px]:grid-cols-[72px_1fr_1fr]"
       >
         <svg viewBox="0 0 72 52" className="w-full" aria-hidden="true">
           {job.garment && <SmallGarment garment={job.garment} href={job.picture ?? null} width={72} height={52} />}
@@ -49,7 +49,7 @@ export function JobRow({ job }: { job: JobCard }) {
             </span>
           ))}
         </div>
-        <div className="text-right max-[900px]:col-span-3 max-[900px]:text-left">
+        <div className="col-start-5 text-right @max-[850px]:col-span-3 @max-[850px]:col-start-1 @max-[850px]:text-left">
           {job.ended_at ? (
             <p className="text-soft">{when(job.ended_at)}</p>
           ) : (

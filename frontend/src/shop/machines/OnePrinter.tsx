@@ -7,6 +7,7 @@ import { useUnits } from "../../settings/settings";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { usePrices } from "../prices/PricesPage";
 import { type Changes, useChanges, useKinds } from "./machines";
+import { Nozzles } from "./Nozzles";
 import { OneMachine } from "./OneMachine";
 import { Length, Plain, Source, Words } from "./Value";
 
@@ -39,6 +40,7 @@ export function OnePrinter({ printer }: { printer: Printer }) {
           ? "Its driver separates: it is sent RGB in its own profile."
           : "It is sent ink shares, plate by plate."
       }
+      below={<Nozzles printer={printer} />}
       drawing={<Feeds printer={printer} chosen={feed?.method ?? ""} onChoose={setMethod} />}
     >
       {printer.feeds.length > 1 && feed && (

@@ -1,0 +1,195 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, sent, told } from "../../api/client";
+import type { Checked, NozzlesView, Printer } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { Button } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { when } from "../../ui/when";
+
+const DAYS = 28;
+const DAY_MS = 86_400_000;
+const INKS: Record<string, string> = { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" };
+
+/** A printer's nozzles: what the last check showed, the weeks before it as a strip, and the next step. */
+export function Nozzles({ printer }: { printer: Printer }) {
+  const queries = useQueryClient();
+  const me = useMe();
+  const file = useRef<HTMLInputElement>(null);
+  const [isReading, setReading] = useState(false);
+  const { wrong, tell } = useSaying();
+  const key = ["nozzles", printer.id];
+  const path = { printer: printer.id };
+  const { data: seen } = useQuery({
+    queryKey: key,
+    queryFn: () => told<NozzlesView>(api.GET("/api/nozzles/{printer}", { params: { path } })),
+  });
+  if (!seen?.channels.length) return null;
+  const keep = (view: NozzlesView) => queries.setQueryData(key, view);
+  const read = async (scan: File) => {
+    setReading(true);
+    await tell(sent<NozzlesView>(`/api/nozzles/${printer.id}/scans`, scan).then(keep));
+    setReading(false);
+  };
+  const rung = seen.next.rung;
+  const last = seen.history.findLast((c) => c.kind === "check");
+  return (
+    <section aria-label="Nozzles" className="mt-2">
+      <h2 className="text-lg font-bold">{seen.next.said}</h2>
+      <p className="text-soft">{seen.next.why}</p>
+      <Refused said={wrong} />
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {me.role !== "viewer" && (
+          <>
+            <input
+              ref={file}
+              type="file"
+              accept="image/*"
+              aria-label="A scan of the nozzle sheet"
+              className="sr-only"
+              tabIndex={-1}
+              onChange={(e) => {
+                const scan = e.target.files?.[0];
+                e.target.value = "";
+                if (scan) void read(scan);
+              }}
+            />
+            <Button kind={rung ? "plain" : "go"} disabled={isReading} onClick={() => file.current?.click()}>
+              {isReading ? "Reading the scan…" : "Read a scan"}
+            </Button>
+            {rung && (
+              <Button
+                kind="go"
+                onClick={() =>
+                  void tell(
+                    told<NozzlesView>(
+                      api.POST("/api/nozzles/{printer}/cleanings", {
+                        params: { path },
+                        body: { cleaning: rung.id },
+                      }),
+                    ).then(keep),
+                  )
+                }
+              >
+                The {rung.id} cleaning is done
+              </Button>
+            )}
+          </>
+        )}
+        <a href={`/api/nozzles/${printer.id}/sheet.tif`} className="text-act underline underline-offset-2">
+          The sheet, ink by ink (TIFF)
+        </a>
+        <a
+          href={`/api/nozzles/${printer.id}/sheet.png`}
+          download={`nozzles-${printer.id}.png`}
+          className="text-act underline underline-offset-2"
+        >
+          as a picture
+        </a>
+      </div>
+      {last && (
+        <div className="mt-3 grid gap-6 min-[1750px]:grid-cols-[auto_minmax(0,1fr)]">
+          <Strip channels={seen.channels} history={seen.history} />
+          <div className="min-w-0">
+            <p className="text-sm text-soft">
+              Checked {when(last.at)} by {last.by}: {outOf(last)}
+            </p>
+            {last.picture && (
+              <img
+                src={`/api/photos/${last.picture}.jpg`}
+                alt={`The scan with each missing line ringed: ${outOf(last)}`}
+                className="mt-1 max-h-72 rounded border border-hair"
+              />
+            )}
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function outOf(check: Checked): string {
+  const rows = Object.entries(check.missing ?? {}).filter(([, lines]) => lines.length);
+  if (!rows.length) return `all ${check.lines} lines are there`;
+  return rows
+    .map(
+      ([c, lines]) =>
+        `${INKS[c] ?? c} ${lines.slice(0, 6).join(", ")}${lines.length > 6 ? ` and ${lines.length - 6} more` : ""}`,
+    )
+    .join("; ");
+}
+
+/** Four weeks: of each day and channel how many lines were missing; a day without a check is a gap, a cleaning a stroke under it. */
+function Strip({ channels, history }: { channels: string[]; history: Checked[] }) {
+  const today = new Date().setHours(0, 0, 0, 0);
+  const days = Array.from({ length: DAYS }, (_, i) => today - (DAYS - 1 - i) * DAY_MS);
+  const on = (day: number, kind: Checked["kind"]) =>
+    history.filter((c) => c.kind === kind && new Date(c.at).setHours(0, 0, 0, 0) === day);
+  const told = history
+    .filter((c) => c.kind === "check")
+    .map((c) => `${when(c.at)}: ${outOf(c)}`)
+    .slice(-6)
+    .join(". ");
+  return (
+    <svg
+      role="img"
+      aria-label={`Lines missing over four weeks. ${told}`}
+      width={64 + DAYS * 16}
+      height={channels.length * 22 + 34}
+      className="shrink-0"
+    >
+      {channels.map((c, row) => (
+        <text key={c} x={4} y={row * 22 + 20} fontSize={14} fill="var(--ink)" className="num font-semibold">
+          {c}
+        </text>
+      ))}
+      {days.map((day, at) => {
+        const check = on(day, "check").at(-1);
+        const x = 30 + at * 16;
+        return (
+          <g key={day}>
+            {channels.map((c, row) => {
+              const out = check?.missing?.[c]?.length;
+              const y = row * 22 + 6;
+              if (out === undefined)
+                return <line key={c} x1={x + 7} x2={x + 7} y1={y + 8} y2={y + 10} stroke="var(--hair2)" />;
+              return (
+                <g key={c}>
+                  <rect
+                    x={x}
+                    y={y}
+                    width={14}
+                    height={18}
+                    rx={2}
+                    fill={out ? "var(--stop-soft)" : "var(--raise)"}
+                    stroke={out ? "var(--stop)" : "var(--hair2)"}
+                  />
+                  {out > 0 && (
+                    <text
+                      x={x + 7}
+                      y={y + 14}
+                      fontSize={out > 9 ? 11 : 13}
+                      textAnchor="middle"
+                      fill="var(--stop)"
+                      className="num"
+                    >
+                      {out}
+                    </text>
+                  )}
+                </g>
+              );
+            })}
+            {on(day, "cleaning").length > 0 && (
+              <path d={`M${x} ${channels.length * 22 + 10}h14`} stroke="var(--act)" strokeWidth={4} />
+            )}
+            {at % 7 === 6 && (
+              <text x={x + 7} y={channels.length * 22 + 30} fontSize={14} textAnchor="middle" fill="var(--soft)">
+                {new Date(day).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

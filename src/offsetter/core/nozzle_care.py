@@ -1,0 +1,87 @@
+"""A printer's nozzles over time: what its checks showed, and the next step on the cleaning ladder."""
+
+from datetime import datetime
+from typing import Literal
+
+from offsetter.core.compute.nozzles import Channel
+from offsetter.core.facts import Method, Printer
+from offsetter.core.values import Frozen
+from offsetter.core.wording import several
+
+Cleaning = Literal["light", "normal", "strong"]
+
+
+class Rung(Frozen):
+    """One cleaning; what it takes is from memory until the shop has measured it."""
+
+    id: Cleaning
+    minutes: int
+    ink_ml: float
+
+
+LADDER = (Rung(id="light", minutes=3, ink_ml=2.0), Rung(id="normal", minutes=5, ink_ml=6.0), Rung(id="strong", minutes=8, ink_ml=15.0))  # fmt: skip
+REST_H = 12
+"""After the whole ladder: from memory; ink that dried on softens in its own wet."""
+
+
+class Checked(Frozen):
+    """A check that was read, or a cleaning that was done."""
+
+    id: str
+    at: datetime
+    by: str
+    kind: Literal["check", "cleaning"]
+    missing: dict[str, tuple[int, ...]] = {}
+    lines: int = 0
+    picture: str = ""
+    cleaning: Cleaning | None = None
+
+    @property
+    def out(self) -> int:
+        return sum(len(n) for n in self.missing.values())
+
+
+class NextStep(Frozen):
+    said: str
+    why: str
+    rung: Rung | None = None
+    """The cleaning to do; None: none."""
+
+
+def channels_of(printer: Printer, methods: dict[str, Method]) -> tuple[Channel, ...]:
+    """What its heads carry; none where it prints with toner."""
+    own = [methods[f.method] for f in printer.feeds if f.method in methods]
+    if not own or all(m.colorant == "toner" for m in own):
+        return ()
+    white: tuple[Channel, ...] = ("W",) if any(m.white == "plate" for m in own) else ()
+    return ("C", "M", "Y", "K", *white)
+
+
+def next_step(history: tuple[Checked, ...]) -> NextStep:
+    """history: the oldest first."""
+    checks = [c for c in history if c.kind == "check"]
+    if not checks:
+        return NextStep(said="Print a nozzle sheet", why="Nobody has looked at this printer's nozzles yet.")
+    last = history[-1]
+    if last.kind == "cleaning":
+        return NextStep(
+            said="Print a nozzle sheet again", why=f"A {last.cleaning} cleaning was done since the last one."
+        )
+    if not last.out:
+        return NextStep(said="All nozzles print", why="Nothing is to be done.")
+    # Cleanings since all of them printed last.
+    since: list[Checked] = []
+    for one in reversed(history):
+        if one.kind == "check" and not one.out:
+            break
+        if one.kind == "cleaning":
+            since.append(one)
+    was = next((c for c in reversed(checks[:-1]) if c.out), None)
+    better = was is not None and last.out < was.out and bool(since)
+    told = f"{several(last.out, 'line')} of {last.lines} {'is' if last.out == 1 else 'are'} missing"
+    if len(since) >= len(LADDER):
+        return NextStep(said=f"Let it rest for {REST_H} hours, then check again",
+                        why=f"{told} after {several(len(since), 'cleaning')}: another one costs ink and helps less than rest.")  # fmt: skip
+    rung = LADDER[len(since)]
+    helped = "the last cleaning helped" if better else "the last cleaning did not help" if since else "it begins gently"
+    return NextStep(said=f"A {rung.id} cleaning: {rung.minutes} min, about {rung.ink_ml:.0f} mL of ink", why=f"{told}; {helped}.", rung=rung)  # fmt: skip

@@ -1,0 +1,44 @@
+"""A nozzle sheet as files that a printer takes: ink by ink as TIFF, or as a picture at its exact size."""
+
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from offsetter.core.compute.nozzles import INK_RGB, LINE_MM, LINE_THICK_MM, PATCH_MM, NozzleSheet, draw_sheet
+from offsetter.core.values import Refusal
+from offsetter.formats.plates_tiff import write_tiff
+
+PLATES = "CMYKW"
+
+
+def write_picture(sheet: NozzleSheet, dpi: int) -> bytes:
+    """PNG at dpi, as it is to look."""
+    out = BytesIO()
+    Image.fromarray(draw_sheet(sheet, dpi, paper=255)).save(out, "PNG", dpi=(dpi, dpi))
+    return out.getvalue()
+
+
+def write_plates(path: Path, sheet: NozzleSheet, dpi: int) -> None:
+    """Each line in its own ink alone, at full. Raises Refusal for inks that plates have no place for."""
+    lost = [r.channel for r in sheet.rows if r.channel not in PLATES]
+    if lost:
+        raise Refusal("no-such-plate", f"Plates have no place for {lost[0]}.", "Nothing was written.", "Take the picture instead.")  # fmt: skip
+    scale = dpi / 25.4
+    drawn = draw_sheet(sheet, dpi, {r.channel: tuple(range(1, len(r.lines_mm) + 1)) for r in sheet.rows}, paper=255)
+    # What is left then is marks, squares and grounds: black.
+    planes = np.zeros((*drawn.shape[:2], 5 if any(r.channel == "W" for r in sheet.rows) else 4), np.uint8)
+    full = 255 - max(INK_RGB["K"])
+    planes[:, :, 3] = np.minimum(255, (255 - drawn.max(axis=2).astype(np.uint16)) * 255 // full)
+
+    def box(plane: int, x: float, y: float, w: float, h: float) -> None:
+        left, up = round(x * scale), round(y * scale)
+        planes[up : up + max(1, round(h * scale)), left : left + max(1, round(w * scale)), plane] = 255
+
+    for row in sheet.rows:
+        plane = PLATES.index(row.channel)
+        box(plane, *row.patch_mm, PATCH_MM, PATCH_MM)
+        for x, y in row.lines_mm:
+            box(plane, x, y, LINE_MM, LINE_THICK_MM)
+    write_tiff(path, planes, dpi)
