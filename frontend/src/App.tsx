@@ -8,6 +8,7 @@ import { YoursOverlay } from "./people/YoursOverlay";
 import { useMe } from "./settings/me";
 import { useSettings } from "./settings/settings";
 import { AREAS } from "./shop/areas";
+import { Finder } from "./shop/Finder";
 import { Boundary } from "./ui/Boundary";
 import { useHotkeys } from "./ui/keys";
 import { ProblemOverlay } from "./ui/Problem";
@@ -49,12 +50,13 @@ export function App() {
 function Desk() {
   const navigate = useNavigate();
   const { theme, change } = useSettings();
-  const [open, setOpen] = useState<"keys" | "yours" | null>(null);
+  const [open, setOpen] = useState<"keys" | "yours" | "find" | null>(null);
   const keys = useMemo(
     () => ({
       "?": () => setOpen("keys"),
       ...Object.fromEntries(AREAS.map((area) => [area.hotkey, () => navigate(`/${area.path}`)])),
       y: () => setOpen("yours"),
+      "/": () => setOpen("find"),
       t: () => change({ theme: theme === "light" ? "dark" : "light" }),
     }),
     [navigate, theme, change],
@@ -76,6 +78,7 @@ function Desk() {
         <Route path="*" element={<p className="p-6">There is nothing at this address. Press J for Jobs.</p>} />
       </Routes>
       <KeysOverlay open={open === "keys"} onClose={() => setOpen(null)} />
+      <Finder open={open === "find"} onClose={() => setOpen(null)} />
       <YoursOverlay open={open === "yours"} onClose={() => setOpen(null)} />
     </div>
   );

@@ -16,7 +16,7 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     counter.place(job)
     page.goto("/")
     expect(page.get_by_role("heading", level=1)).to_contain_text("open")
-    page.keyboard.press("d")
+    page.keyboard.press("Home")
     expect(page).to_have_url(re.compile("/today$"))
     expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("leave"))
     gannet = page.get_by_role("region", name="Gannet, press")
@@ -68,3 +68,10 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     expect(card).to_be_hidden()
     expect(page.get_by_role("button", name="It fails: Gannet")).to_be_hidden()
     assert audit(page) == []
+    page.keyboard.press("v")
+    page.keyboard.press("/")
+    page.get_by_role("combobox", name="What to find").fill("due fir")
+    expect(page.get_by_role("option", name=re.compile("Due first")).first).to_be_visible()
+    assert audit(page) == []
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(f"/jobs/{job}"))

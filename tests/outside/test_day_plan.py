@@ -3,13 +3,16 @@
 import json
 import subprocess
 import sys
+from datetime import UTC, datetime, timedelta
 from itertools import permutations
 from pathlib import Path
 
 import numpy as np
 import pytest
 
-from offsetter.core.compute.batch import Block, run_batch
+from offsetter.core import facts
+from offsetter.core.acts import Act, Pressed, RanStage
+from offsetter.core.compute.batch import Block, blocks_of, run_batch
 from offsetter.core.compute.day import Day, Hands, Job, Machine, Person, Step, Wait, plan_day
 from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.model import MOST_STEPS
@@ -17,6 +20,7 @@ from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.solver import Effort, improve
 from offsetter.core.compute.day.what_if import promise, ways_out
 from offsetter.core.compute.heat import PressHeat
+from offsetter.core.learned import pace_of
 from offsetter.core.values import Refusal
 
 KNOWN = json.loads((Path(__file__).parent / "data" / "job_shop.json").read_text())
@@ -240,3 +244,25 @@ def test_the_command_gives_the_same_plan_for_the_same_seed_and_counts_late_jobs(
     assert one["cost"] <= one["floor_cost"]
     assert set(one["late_min"]) == {j.id for j in day.jobs if max(p["end_min"] for p in one["places"] if p["job"] == j.id) > j.due_min}  # fmt: skip
     assert {p["machine"] for p in one["platens"]} == {"press 0"}
+
+
+def test_a_press_is_planned_by_what_its_rounds_took_once_there_are_enough():
+    recipe = facts.recipes()["film-house"]
+    ran = tuple(
+        RanStage(stage=s.id, temperature_c=s.temperature_c, planned_s=s.time_s, ran_s=s.time_s)
+        for s in recipe.stages_for({})
+        if s.part == "press" and not s.first_only
+    )
+    planned = sum(b.busy_min for b in blocks_of(tuple(s for s in recipe.stages if s.id in {r.stage for r in ran})))
+    chance = np.random.default_rng(4)
+    at, acts = datetime(2026, 11, 2, 8, tzinfo=UTC), []
+    for i in range(30):
+        # A fifth slower than the recipe, give or take; twice somebody was called away for an hour.
+        at += timedelta(minutes=60 if i in (10, 20) else planned * 1.2 * chance.uniform(0.9, 1.1))
+        body = Pressed(run="r", size="S", press="gannet", recipe=recipe.id, stages=ran)
+        acts.append(Act(id=f"round-{i:04}", job="j", at=at, actor="Ada", signature="x", body=body))
+    pace = pace_of(tuple(acts), {recipe.id: recipe})["gannet"]
+    assert pace.rounds == 27
+    assert pace.factor == pytest.approx(1.2, abs=0.05)
+    assert 1.05 < pace.low < pace.factor < pace.high < 1.35
+    assert pace_of(tuple(acts[:10]), {recipe.id: recipe}) == {}

@@ -168,3 +168,22 @@ def test_another_dozen_is_promised_against_the_plan(counter: Counter, job: str):
     empty = counter.order({"S": 2}, title="Nothing drawn yet", due=SOON)
     refused = counter.get("/api/today/promise", params={"job": empty, "pieces": 5})
     assert (refused.status_code, refused.json()["code"]) == (409, "not-known-yet")
+
+
+def test_anything_is_found_by_typing_whatever_it_is(counter: Counter, job: str):
+    def found(words: str) -> list[tuple[str, str]]:
+        answer = counter.get("/api/find", params={"words": words})
+        assert answer.status_code == 200, answer.text
+        return [(f["kind"], f["id"]) for f in answer.json()]
+
+    assert ("machine", "gannet") in found("gann")
+    assert ("machine", "gannet") in found("PRESS gannet")
+    assert ("recipe", "film-house") in found("film")
+    assert ("blank", "tee-black") in found("crew tee black")
+    odd = counter.order({"S": 1}, title="Zyxwv éclair", customer="Quibble and Daughters", due=SOON)
+    assert found("zyx ECL") == [("job", odd)]
+    assert [k for k, _ in found("Quibble and")] == ["job", "customer"]
+    run = counter.printed(odd)
+    number = next(r["number"] for r in counter.job(odd)["runs"] if r["id"] == run)
+    assert found(f"r{number}-1")[0] == ("code", f"R{number}-1")
+    assert found("") == found("   ") == found("%_") == []

@@ -490,6 +490,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find
+         * @description Anything of the shop that holds these words.
+         */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -2034,6 +2054,26 @@ export interface paths {
          */
         put: operations["set_hours"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Refuse Pace
+         * @description Plan a press by its recipes' minutes, or by what it really took.
+         */
+        post: operations["refuse_pace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3978,6 +4018,20 @@ export interface components {
             /** Called */
             called: string;
         };
+        /** Found */
+        Found: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "job" | "customer" | "blank" | "machine" | "recipe" | "code";
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+        };
         /**
          * GarmentDrawing
          * @description One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line.
@@ -5239,6 +5293,40 @@ export interface components {
             name: string;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * Pace
+         * @description Of one press: what its rounds take, as a share of what the recipes say; the middle one, and the middle half's ends.
+         */
+        Pace: {
+            /** Factor */
+            factor: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Rounds */
+            rounds: number;
+        };
+        /** PaceIn */
+        PaceIn: {
+            /** Press */
+            press: string;
+            /**
+             * Refused
+             * @default true
+             */
+            refused: boolean;
+        };
+        /** PaceView */
+        PaceView: {
+            /** Is Refused */
+            is_refused: boolean;
+            /** Name */
+            name: string;
+            pace: components["schemas"]["Pace"];
+            /** Press */
+            press: string;
         };
         /**
          * Pass
@@ -7554,6 +7642,8 @@ export interface components {
             is_better: boolean;
             /** Jobs */
             jobs: components["schemas"]["JobLane"][];
+            /** Learned */
+            learned: components["schemas"]["PaceView"][];
             /** Left */
             left: components["schemas"]["Left"][];
             /** Machines */
@@ -9516,6 +9606,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Forgotten"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                words: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][];
                 };
             };
             /** @description Unauthorized */
@@ -14516,6 +14664,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PersonHours"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    refuse_pace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaceIn"];
             };
         };
         responses: {

@@ -113,3 +113,4 @@ export type PersonHours = Schemas["PersonHours"];
 export type Promised = Schemas["PromiseView"];
 export type NozzlesView = Schemas["NozzlesView"];
 export type Checked = Schemas["Checked"];
+export type Found = Schemas["Found"];

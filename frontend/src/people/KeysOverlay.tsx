@@ -13,6 +13,8 @@ const KEYS: [string, string][] = [
   ["P", "open press mode (at Press)"],
   ["N", "new order (at Jobs)"],
   ["B, O", "the job's ledger, its proof"],
+  ["Home", "Today: what is made when, and what is next in whose hands"],
+  ["/", "find anything: a job, a customer, a blank, a machine, a code"],
   ["J, M, K, S, R, L", "Jobs, Machines, Blanks, Stores, Recipes, Logbook"],
   ["H", "Colour: profiles, charts, drift, customers' colours"],
   [";", "customers: their orders, how to reach them"],

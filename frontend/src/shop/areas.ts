@@ -13,7 +13,7 @@ type Area = {
 
 /** The shop around the line, in the order of the row at the top: an area is a folder here and one line. */
 export const AREAS: Area[] = [
-  { path: "today", name: "Today", hotkey: "d", Page: lazy(() => import("./today/TodayPage")) },
+  { path: "today", name: "Today", hotkey: "Home", Page: lazy(() => import("./today/TodayPage")) },
   { path: "jobs", name: "Jobs", hotkey: "j", Page: lazy(() => import("./jobs/JobsPage")) },
   {
     path: "machines",

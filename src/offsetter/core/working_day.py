@@ -1,6 +1,7 @@
 """The shop's day: what is left of its open jobs, its machines and the hours of its people, as the planner reads them."""
 
 from datetime import date, datetime, timedelta
+from math import ceil
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -81,6 +82,9 @@ class OpenJob(Frozen):
 class Notes(Frozen):
     """What people said of the day."""
 
+    as_in_recipe: frozenset[str] = frozenset()
+    """Presses whose learnt pace is refused."""
+
     hours: dict[str, PersonHours] = {}
     away: tuple[Away, ...] = ()
     pins: tuple[Pin, ...] = ()
@@ -107,9 +111,11 @@ def started(now: datetime) -> Started:
 
 
 def day_of(
-    shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, stands_c: dict[str, float]
+    shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, stands_c: dict[str, float],
+    pace: dict[str, float] | None = None,
 ) -> Day:  # fmt: skip
-    """stands_c: press to what it stands at now, where that is known; the others are cold."""
+    """stands_c: press to what it stands at now, where that is known; the others are cold. pace: press to times its recipes' minutes."""
+    times = {p: f for p, f in (pace or {}).items() if p not in notes.as_in_recipe}
     wanted = {m for j in jobs for s in j.work.steps for m in s.machines}
     pins = {(p.job, p.step): begin.minute(p.at) for p in notes.pins}
     people = tuple(p for h in hands if h.hours.plans and (p := _person(h, notes, begin)).here)
@@ -119,7 +125,7 @@ def day_of(
         jobs=tuple(
             Job(
                 id=j.told.id, name=j.told.title, due_min=begin.minute(j.told.due),
-                steps=tuple(_step(j.told.id, s, pins, begin) for s in j.work.steps),
+                steps=tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps),
             )
             for j in jobs
             if j.work.steps
@@ -127,10 +133,11 @@ def day_of(
     )  # fmt: skip
 
 
-def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started) -> Step:
+def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started, times: dict[str, float]) -> Step:
     pin = pins.get((job, step.id))
+    factor = times.get(step.machines[0], 1.0) if step.machines and step.id.startswith("press:") else 1.0
     # A pin in the past was kept or missed: it binds no more.
-    return step.model_copy(update={"not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
+    return step.model_copy(update={"minutes": ceil(step.minutes * factor), "not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
 
 
 def machines_of(

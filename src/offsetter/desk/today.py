@@ -21,6 +21,7 @@ from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.told import difference, reasons_of, spell
 from offsetter.core.compute.day.what_if import WayOut, promise, ways_out
 from offsetter.core.facts import Shop
+from offsetter.core.learned import Pace, pace_of
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.core.working_day import (
@@ -48,6 +49,7 @@ from offsetter.store.standings import StandingStore
 from offsetter.work.runner import SO_FAR
 
 MOST_JOBS = 200
+PACE_S, PACE_WINDOW = 300, 200
 WARM_MIN = 60
 """A press read back within this time still has its heat: from memory."""
 FIRST_STEPS = 4_000
@@ -80,6 +82,13 @@ class MachineLane(Frozen):
     kind: str
     away_since: datetime | None
     heats: tuple[Heats, ...]
+
+
+class PaceView(Frozen):
+    press: str
+    name: str
+    pace: Pace
+    is_refused: bool
 
 
 class PersonLane(Frozen):
@@ -143,6 +152,8 @@ class TodayView(Frozen):
     said: tuple[str, ...]
     """What changed by what was just done, or since the plan before."""
     outs: tuple[Out, ...]
+    learned: tuple[PaceView, ...]
+    """Presses whose minutes are planned by what they really took."""
     currency: str
     is_better: bool
     """The search behind the screen is over."""
@@ -164,6 +175,7 @@ class Today:
         self._local = local or (lambda at: at.astimezone())
         self._made: Bounded[Made] = Bounded(8)
         self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
+        self._paces: Bounded[dict[str, Pace]] = Bounded(2)
         self._searched = ""
 
     def look(self, said: tuple[str, ...] = ()) -> TodayView:
@@ -172,7 +184,7 @@ class Today:
         with self._base.session() as session:
             jobs, notes, hands, stands, order = self._read(session, begin)
         shop, _ = self._jobs.shop()
-        made = self._plan(day_of(shop, jobs, hands, notes, begin, stands), order)
+        made = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
         better, is_over = self._better(made)
         self._keep_order(better, order)
         return self._view(shop, jobs, hands, notes, begin, made, better, is_over, said)
@@ -186,7 +198,7 @@ class Today:
         shop, _ = self._jobs.shop()
         with self._base.session() as session, session.begin():
             jobs, notes, hands, stands, order = self._read(session, begin, locked=True)
-            before = self._plan(day_of(shop, jobs, hands, notes, begin, stands), order)
+            before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
             known = {(j.id, s.id) for j in before.day.jobs for s in j.steps}
             if not out and (pin.job, pin.step) not in known:
                 raise Refusal("no-such-stage", "That stage is done, or is not planned any more.", "The plan is as it was.", "Look at the plan as it is now.")  # fmt: skip
@@ -196,7 +208,7 @@ class Today:
             kept = notes.model_copy(
                 update={"pins": others if out else (*others, pin.model_copy(update={"by": person}))}
             )
-            day = day_of(shop, jobs, hands, kept, begin, stands)
+            day = self._day(shop, jobs, hands, kept, begin, stands)
             tried = self._plan(day, order)
             if (pin.job, pin.step) in tried.lost_pins and not out:
                 plan_day(day, share=lambda _: 1.0)  # says why, in its own words
@@ -213,12 +225,12 @@ class Today:
             known = {h.id for h in hands} if away.what == "person" else {*shop.printers, *shop.presses, *shop.ovens}
             if away.id not in known:
                 raise Refusal("nobody-so", f"There is no such {away.what} here.", "The plan is as it was.", "Choose one of the list.")  # fmt: skip
-            before = self._plan(day_of(shop, jobs, hands, notes, begin, stands), order)
+            before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
             others = tuple(a for a in notes.away if (a.what, a.id) != (away.what, away.id))
             now = away.model_copy(update={"since": self._base.now()})
             kept = notes.model_copy(update={"away": others if back else (*others, now)})
             DayStore(session).write("away", [a.model_dump(mode="json") for a in kept.away], self._base.now())
-            tried = self._plan(day_of(shop, jobs, hands, kept, begin, stands), order)
+            tried = self._plan(self._day(shop, jobs, hands, kept, begin, stands), order)
         return self.look(difference(before.day, before.plan, tried.day, tried.plan))
 
     def set_hours(self, person: str, hours: PersonHours) -> TodayView:
@@ -244,6 +256,32 @@ class Today:
             for at, h in enumerate(b.hands)
         )  # fmt: skip
         return write_calendar(self._jobs.shop()[0].name, entries, self._base.now())
+
+    def refuse_pace(self, press: str, *, refused: bool) -> TodayView:
+        """Plan a press by its recipes' minutes after all, or again by what it really took."""
+        if press not in self._jobs.shop()[0].presses:
+            raise Refusal("no-such-press", "The shop has no such press.", "The plan is as it was.", "Choose one of its presses.")  # fmt: skip
+        with self._base.session() as session, session.begin():
+            store = DayStore(session)
+            known = set(store.read("as_in_recipe", locked=True) or ())
+            kept = known | {press} if refused else known - {press}
+            store.write("as_in_recipe", sorted(kept), self._base.now())
+        return self.look()
+
+    def _day(
+        self, shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, stands: dict[str, float]
+    ) -> Day:  # fmt: skip
+        pace = {press: p.factor for press, p in self._pace(shop).items()}
+        return day_of(shop, jobs, hands, notes, begin, stands, pace)
+
+    def _pace(self, shop: Shop) -> dict[str, Pace]:
+        """Read anew every few minutes: a round more or less moves a middle by nothing."""
+        key = f"{int(self._base.now().timestamp()) // PACE_S}"
+        if key not in self._paces:
+            with self._base.session() as session:
+                pressed = ActStore(session).newest("pressed", PACE_WINDOW)
+            self._paces[key] = pace_of(pressed, shop.recipes)
+        return self._paces[key]
 
     def _bring_up(self) -> None:
         self._standings.catch_up()
@@ -348,7 +386,7 @@ class Today:
                           "Finish its line first, or choose another job like it.")  # fmt: skip
         with self._base.session() as session:
             jobs, notes, hands, stands, order = self._read(session, begin)
-        made = self._plan(day_of(shop, jobs, hands, notes, begin, stands), order)
+        made = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
         plan, _ = self._better(made)
         steps = tuple(s.model_copy(update={"not_before": begin.now_min}) for s in work.steps)
         machines = machines_of(shop, notes, begin, stands, made.day.people)
@@ -436,6 +474,10 @@ class Today:
                 for h in hands
             ),
             jobs=lanes, left=left, pins=notes.pins,
+            learned=tuple(
+                PaceView(press=i, name=shop.presses[i].name, pace=p, is_refused=i in notes.as_in_recipe)
+                for i, p in self._pace(shop).items() if i in shop.presses
+            ),
         )  # fmt: skip
 
 
@@ -443,7 +485,7 @@ def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:
     """A note that another version wrote otherwise counts as none; who left is back the next day."""
     try:
         notes = Notes.model_validate({
-            "hours": store.read("hours") or {}, "away": store.read("away", locked=locked) or (), "pins": store.read("pins", locked=locked) or (),
+            "hours": store.read("hours") or {}, "as_in_recipe": store.read("as_in_recipe") or (), "away": store.read("away", locked=locked) or (), "pins": store.read("pins", locked=locked) or (),
         })  # fmt: skip
     except ValidationError:
         return Notes()

@@ -1,8 +1,11 @@
-"""Transfers in the store, and the way back from a code to the making."""
+"""Transfers in the store, the way back from a code to the making, and anything found by typing."""
 
-from fastapi import APIRouter, Depends
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Query
 
 from offsetter.desk.codes import Making
+from offsetter.desk.finder import Found
 from offsetter.desk.leftovers import Leftover
 from offsetter.web.guard import signed_in
 from offsetter.web.services import Desk
@@ -14,6 +17,12 @@ router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 def leftovers(desk: Desk) -> list[Leftover]:
     """Transfers in the store, oldest first."""
     return desk.leftovers.left()
+
+
+@router.get("/find")
+def find(desk: Desk, words: Annotated[str, Query(max_length=80)]) -> tuple[Found, ...]:
+    """Anything of the shop that holds these words."""
+    return desk.finder.find(words)
 
 
 @router.get("/codes/{code}")

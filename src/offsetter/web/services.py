@@ -11,6 +11,7 @@ from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
 from offsetter.desk.customers import Customers
 from offsetter.desk.cuts import Cuts
+from offsetter.desk.finder import Finder
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
@@ -72,6 +73,7 @@ class Services:
         self.quotations = Quotations(base, self.jobs, self.ways, self.proofs)
         self.photos = Photos(base, self.jobs, self.acts)
         self.codes = Codes(base, self.jobs)
+        self.finder = Finder(base, self.jobs, self.codes)
 
     def refuse_unless_demo(self) -> None:
         if not self.is_demo:

@@ -3,6 +3,7 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, Path, Query, Response
+from pydantic import Field
 
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import Away, PersonHours, Pin
@@ -17,6 +18,11 @@ class PinIn(Frozen):
     pin: Pin
     out: bool = False
     """Take it out."""
+
+
+class PaceIn(Frozen):
+    press: Annotated[str, Field(max_length=40)]
+    refused: bool = True
 
 
 class AwayIn(Frozen):
@@ -40,6 +46,12 @@ def pin_stage(given: PinIn, desk: Desk, person: Person) -> TodayView:
 def say_away(given: AwayIn, desk: Desk, person: Person) -> TodayView:
     """A machine fails or a person leaves; or is back."""
     return desk.today.away(given.away, back=given.back)
+
+
+@router.post("/today/pace")
+def refuse_pace(given: PaceIn, desk: Desk, person: Person) -> TodayView:
+    """Plan a press by its recipes' minutes, or by what it really took."""
+    return desk.today.refuse_pace(given.press, refused=given.refused)
 
 
 @router.put("/today/hours/{who}")

@@ -56,6 +56,8 @@ export default function TodayPage() {
         api.POST("/api/today/away", { body: { away: { what, id, since: new Date().toISOString() }, back } }),
       ).then(keep),
     );
+  const learn = (press: string, refused: boolean) =>
+    tell(told<Today>(api.POST("/api/today/pace", { body: { press, refused } })).then(keep));
   const block = today?.blocks.find((b) => b.job === chosen?.job && b.step === chosen?.step) ?? null;
   const days = today ? daysOf(today) : [];
   const shown = day !== null && days.includes(day) ? day : (days[0] ?? 0);
@@ -192,6 +194,24 @@ export default function TodayPage() {
               Can one more be done?
             </Button>
             {canAct && mine && <Button onClick={() => setHoursOf(mine.id)}>{mine.name}'s hours</Button>}
+            {today.learned.map((l) => (
+              <div key={l.press}>
+                <p>
+                  {l.is_refused
+                    ? `${l.name} is planned by its recipes' minutes.`
+                    : `${l.name} is planned at ${l.pace.factor} times its recipes' minutes, as ${l.pace.rounds} rounds here took (half of them ${l.pace.low} to ${l.pace.high}).`}
+                </p>
+                {canAct && (
+                  <button
+                    type="button"
+                    className="min-h-6 text-act underline underline-offset-2"
+                    onClick={() => void learn(l.press, !l.is_refused)}
+                  >
+                    {l.is_refused ? "Plan by what it took" : "Plan by the recipes"}
+                  </button>
+                )}
+              </div>
+            ))}
             <a href="/api/today/plan.ics" className="text-act underline underline-offset-2">
               The plan as a calendar file
             </a>

@@ -1,0 +1,58 @@
+"""How long pressing really takes here: from the shop's own clocked acts, against what the recipe's stages say.
+
+The time from one load's end to the next one's, on the same press for the same job, is a load's whole round: laying, the stages, lifting
+off. Only rounds that press mode clocked count, and none with a pause in it.
+"""
+
+from itertools import pairwise
+
+import numpy as np
+
+from offsetter.core.acts import Act, Pressed, standing
+from offsetter.core.compute.batch import blocks_of
+from offsetter.core.facts import Recipe
+from offsetter.core.values import Frozen
+
+ENOUGH = 10
+SLOWEST, QUICKEST = 3.0, 0.4
+"""Times the recipe's round: beyond it somebody was called away, or ticked it afterwards. From memory."""
+
+
+class Pace(Frozen):
+    """Of one press: what its rounds take, as a share of what the recipes say; the middle one, and the middle half's ends."""
+
+    rounds: int
+    factor: float
+    low: float
+    high: float
+
+
+def pace_of(pressed: tuple[Act, ...], recipes: dict[str, Recipe]) -> dict[str, Pace]:
+    """Press to its pace, where enough rounds were seen. pressed: of any jobs."""
+    rows: dict[tuple[str, str, str], list[Act]] = {}
+    for act in standing(pressed):
+        if isinstance(act.body, Pressed) and act.body.press and act.body.stages and act.body.recipe in recipes:
+            rows.setdefault((act.body.press, act.job, act.body.recipe), []).append(act)
+    shares: dict[str, list[float]] = {}
+    for (press, _, recipe), acts in rows.items():
+        acts.sort(key=lambda a: a.at)
+        for before, after in pairwise(acts):
+            planned = _round_min(after, recipes[recipe])
+            took = (after.at - before.at).total_seconds() / 60
+            if planned > 0 and QUICKEST <= took / planned <= SLOWEST:
+                shares.setdefault(press, []).append(took / planned)
+    found = {}
+    for press, seen in shares.items():
+        if len(seen) >= ENOUGH:
+            low, middle, high = (float(q) for q in np.quantile(seen, (0.25, 0.5, 0.75)))
+            found[press] = Pace(rounds=len(seen), factor=round(middle, 2), low=round(low, 2), high=round(high, 2))
+    return found
+
+
+def _round_min(act: Act, recipe: Recipe) -> float:
+    """Minutes that hands and press are busy with one load, as the recipe has them; cooling beside it takes none."""
+    body = act.body
+    assert isinstance(body, Pressed)
+    ran = {s.stage for s in body.stages}
+    stages = tuple(s for s in recipe.stages if s.id in ran)
+    return sum(b.busy_min for b in blocks_of(stages, at_once=body.together))
