@@ -14,6 +14,7 @@ from offsetter.core import facts
 from offsetter.core.acts import Act, Pressed, RanStage
 from offsetter.core.compute.batch import Block, blocks_of, run_batch
 from offsetter.core.compute.day import Day, Hands, Job, Machine, Person, Step, Wait, plan_day
+from offsetter.core.compute.day.chances import finishes
 from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.platen import heats_of
@@ -197,6 +198,19 @@ def test_ways_out_of_being_late_are_planned_again_and_an_order_more_is_promised(
     assert (more.quietly_min, more.soonest_min) == (1490, 20)
     assert sum(more.pushes.values()) > 0
     assert ways_out(alone, plan_day(alone.model_copy(update={"jobs": weeding[:2]})), 1440) == ()
+
+
+def test_finishes_spread_as_the_sum_of_independent_stages_does():
+    """The sum of n independent times: its mean the sum of the means, its variance the sum of the variances."""
+    n, minutes = 12, 100
+    steps = tuple(Step(id=str(i), minutes=minutes, machines=("m",)) for i in range(n))
+    day = Day(machines=(Machine(id="m"),), jobs=(Job(id="a", steps=steps),))
+    early, likely, late = finishes(day, plan_day(day), spread={"m": 0.3}, runs=600)["a"]
+    deviation = 0.3 * minutes * n**0.5
+    assert likely == pytest.approx(n * minutes, rel=0.02)
+    # Nine in ten lie below 1.2816 standard deviations over the mean.
+    assert late - early == pytest.approx(2 * 1.2816 * deviation, rel=0.12)
+    assert finishes(day, plan_day(day), runs=20) == finishes(day, plan_day(day), runs=20)
 
 
 BAD = {

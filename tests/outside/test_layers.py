@@ -18,7 +18,7 @@ CONTRACTS = {
         "import subprocess, time, socket, pathlib",
     ),
     "Formats and intake know no web, database or stand-in": ("formats/cgats.py", "import sqlalchemy"),
-    "The command line uses core, intake and formats": ("cli/commands.py", "import offsetter.work.local"),
+    "The command line uses core, intake and formats": ("cli/sheets.py", "import offsetter.work.local"),
     "Nobody knows the stand-ins but the start of the demo": ("devices/probe.py", "import standins.probe"),
 }
 FRONT_END = {

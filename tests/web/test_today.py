@@ -141,6 +141,8 @@ def test_the_search_behind_the_screen_ends_with_a_plan_that_is_no_worse_and_read
     def late(told: dict) -> int:
         return sum(j["late_min"] for j in told["jobs"])
 
+    early, likely, finish = next(j["likely"] for j in seen["jobs"] if j["id"] == job)
+    assert seen["now_min"] < early <= likely <= finish
     assert late(seen) <= late(first) or seen["now_min"] != first["now_min"]
     calendar = Calendar.from_ical(counter.get("/api/today/plan.ics").content)
     entries = {str(e["uid"]): e for e in calendar.walk("VEVENT")}

@@ -4269,6 +4269,12 @@ export interface components {
             id: string;
             /** Late Min */
             late_min: number;
+            /** Likely */
+            likely: [
+                number,
+                number,
+                number
+            ] | null;
             /** Title */
             title: string;
         };

@@ -8,7 +8,7 @@ from typing import Any, NoReturn
 
 from pydantic import ValidationError
 
-from offsetter.cli import commands
+from offsetter.cli import artwork, bench, reading, sheets
 from offsetter.cli.nozzles import nozzle_sheet, nozzles
 from offsetter.cli.plan import plan
 from offsetter.core.values import Refusal
@@ -58,7 +58,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             f"offsetter: {'.'.join(str(p) for p in first['loc'])}: {first['msg']}; give another value.", file=sys.stderr
         )
         return BAD_INPUT
-    print(json.dumps(answer, ensure_ascii=False) if asked.json else commands.in_words(answer))
+    print(json.dumps(answer, ensure_ascii=False) if asked.json else reading.in_words(answer))
     blocks = any(f["severity"] == "blocker" for f in answer.get("findings", []))
     return BLOCKED if blocks else DONE
 
@@ -73,15 +73,15 @@ def _parser() -> argparse.ArgumentParser:
         made.set_defaults(run=run)
         return made
 
-    command("methods", commands.methods, "The fifteen methods and their rules.")
-    preflight = command("preflight", commands.preflight, "Judge an artwork at its print width.")
+    command("methods", bench.methods, "The fifteen methods and their rules.")
+    preflight = command("preflight", artwork.preflight, "Judge an artwork at its print width.")
     preflight.add_argument("art")
     preflight.add_argument("--method", required=True)
     preflight.add_argument("--width-mm", type=_length, required=True)
     preflight.add_argument("--cloth", type=_colour, default="#FFFFFF")
     preflight.add_argument("--page", type=int, default=1)
     preflight.add_argument("--min-stroke-mm", type=_above_zero)
-    plates = command("plates", commands.plates, "Make the plates of an artwork as TIFF or PDF.")
+    plates = command("plates", artwork.plates, "Make the plates of an artwork as TIFF or PDF.")
     plates.add_argument("art")
     plates.add_argument("--method", required=True)
     plates.add_argument("--width-mm", type=_length, required=True)
@@ -91,7 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     plates.add_argument("--choke-mm", type=float, help="negative spreads")
     plates.add_argument("--no-mirror", action="store_true")
     plates.add_argument("--out", required=True)
-    contour = command("contour", commands.contour, "The cut path round an artwork, as SVG or DXF.")
+    contour = command("contour", sheets.contour, "The cut path round an artwork, as SVG or DXF.")
     contour.add_argument("art")
     contour.add_argument("--width-mm", type=_length, required=True)
     contour.add_argument("--offset-mm", type=float, required=True, help="above 0 outside the print")
@@ -99,7 +99,7 @@ def _parser() -> argparse.ArgumentParser:
     contour.add_argument("--least-radius-mm", type=float, default=0.0, help="what the blade can follow")
     contour.add_argument("--no-holes", action="store_true", help="cut round the outside alone")
     contour.add_argument("--out", required=True)
-    nest = command("nest", commands.nest, "Pieces on a roll or on sheets, with the least waste.")
+    nest = command("nest", sheets.nest, "Pieces on a roll or on sheets, with the least waste.")
     nest.add_argument(
         "pieces", help="JSON with a list “pieces”: id, width_mm and height_mm or outline_mm, count, rotate"
     )
@@ -113,7 +113,7 @@ def _parser() -> argparse.ArgumentParser:
     until.add_argument("--iterations", type=int, help="with a seed: the same layout every time")
     nest.add_argument("--seed", type=int, default=1)
     nest.add_argument("--out", help="a drawing as .svg")
-    ink = command("ink", commands.ink, "How a printer's real use of ink differs from what was expected.")
+    ink = command("ink", bench.ink, "How a printer's real use of ink differs from what was expected.")
     ink.add_argument("readings", help="CSV with job, expected_ml_CHANNEL and level_pct_CHANNEL, a row a print run")
     ink.add_argument("--tank-ml", type=_volume, default=1000.0)
     ink.add_argument("--cleaning-ml", type=_cleaning, default=0.0, help="besides, with every run")
@@ -131,7 +131,7 @@ def _parser() -> argparse.ArgumentParser:
     length.add_argument("--seconds", type=_seconds)
     length.add_argument("--tries", type=int, help="instead of seconds: the same plan every time")
     day.add_argument("--seed", type=int, default=1)
-    colour = command("colour", commands.colour, "What one colour becomes in ink.")
+    colour = command("colour", artwork.colour, "What one colour becomes in ink.")
     one = colour.add_mutually_exclusive_group(required=True)
     one.add_argument("--rgb", type=_three)
     one.add_argument("--cmyk", type=_four)
@@ -141,16 +141,16 @@ def _parser() -> argparse.ArgumentParser:
         made.add_argument("--intent", choices=("relative", "perceptual", "saturation", "absolute"), default="relative")
         made.add_argument("--no-bpc", action="store_true")
     plates.add_argument("--ink-limit", type=float)
-    delta = command("delta-e", commands.delta_e, "CIEDE2000 of two Lab colours.")
+    delta = command("delta-e", artwork.delta_e, "CIEDE2000 of two Lab colours.")
     delta.add_argument("lab_1", type=_three)
     delta.add_argument("lab_2", type=_three)
-    advise = command("advise", commands.advise, "Which method for this blank, artwork and quantity, and why.")
+    advise = command("advise", bench.advise, "Which method for this blank, artwork and quantity, and why.")
     advise.add_argument("job", help="JSON with blank, artwork, width_mm, height_mm and quantity")
-    press = command("press", commands.press, "The press card of a method: stages, stacks and minutes.")
+    press = command("press", bench.press, "The press card of a method: stages, stacks and minutes.")
     press.add_argument("method")
     press.add_argument("--school", action="append", default=[], metavar="QUESTION=CHOICE")
     press.add_argument("--pieces", type=int, default=1)
-    fit = command("press-fit", commands.press_fit, "A press's heating and cooling from its own readings.")
+    fit = command("press-fit", bench.press_fit, "A press's heating and cooling from its own readings.")
     fit.add_argument("heating", help="CSV with the columns minute,celsius")
     fit.add_argument("cooling", help="the same, with the heater off")
     fit.add_argument("--room-c", type=float, required=True, help="measured beside the press")
@@ -158,7 +158,7 @@ def _parser() -> argparse.ArgumentParser:
         "--between", action="append", default=[], type=_between, metavar="A-B", help="minutes from A to B °C"
     )
     heats = command(
-        "temperatures", commands.temperatures, "The maker's two temperatures against the house's one, for a batch."
+        "temperatures", bench.temperatures, "The maker's two temperatures against the house's one, for a batch."
     )
     for whose in ("maker", "house"):
         heats.add_argument(

@@ -26,6 +26,11 @@ class Pace(Frozen):
     low: float
     high: float
 
+    @property
+    def spread(self) -> float:
+        """Standard deviation as a share, from the middle half: 1.35 of them wide where times are spread as a bell is."""
+        return round((self.high - self.low) / 1.35 / self.factor, 3)
+
 
 def pace_of(pressed: tuple[Act, ...], recipes: dict[str, Recipe]) -> dict[str, Pace]:
     """Press to its pace, where enough rounds were seen. pressed: of any jobs."""

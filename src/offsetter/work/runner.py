@@ -250,6 +250,7 @@ def _cuts(
 def plan(arguments: dict[str, str], report: Report) -> None:
     """A day's plan made better, with the solver's own count of work for a limit: the same day gives the same plan."""
     from offsetter.core.compute.day import Day, Plan, plan_day
+    from offsetter.core.compute.day.chances import finishes
     from offsetter.core.compute.day.solver import Effort, improve
 
     day, first = Day.model_validate_json(arguments["day"]), Plan.model_validate_json(arguments["plan"])
@@ -261,7 +262,9 @@ def plan(arguments: dict[str, str], report: Report) -> None:
     # What is best so far is shown while the search goes on.
     _put(out.with_suffix(SO_FAR), best.model_dump_json())
     report(1, 2, "searches")
-    _put(out, improve(day, best, effort=Effort(work=PLAN_WORK, windows=PLAN_WINDOWS)).model_dump_json())
+    best = improve(day, best, effort=Effort(work=PLAN_WORK, windows=PLAN_WINDOWS))
+    likely = finishes(day, best, spread=json.loads(arguments["spread"]))
+    _put(out, best.model_copy(update={"likely": likely}).model_dump_json())
 
 
 def _put(path: Path, text: str) -> None:

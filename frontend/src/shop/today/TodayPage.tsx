@@ -8,7 +8,7 @@ import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Another } from "./Another";
-import { dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
+import { clock, dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
 import { Lanes } from "./Lanes";
@@ -248,7 +248,11 @@ function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
                   <span className="truncate font-semibold">{j.title}</span>
                   <span className="num text-sm">done {said(today, j.end_min)}</span>
                   <span />
-                  <span className="text-sm text-soft">due {said(today, j.due_min)}</span>
+                  <span className="text-sm text-soft">
+                    due {said(today, j.due_min)}
+                    {j.likely &&
+                      ` · likely ${said(today, j.likely[1])}, between ${clock(j.likely[0])} and ${clock(j.likely[2])}`}
+                  </span>
                   <span className={`text-sm ${j.late_min ? "font-semibold text-stop" : "text-soft"}`}>
                     {j.late_min ? `${span(j.late_min)} late` : `${span(j.due_min - j.end_min)} to spare`}
                   </span>

@@ -247,6 +247,8 @@ class Plan(Frozen):
     """Nothing costs less."""
     bound: int | None = None
     """Nothing costs less than this."""
+    likely: dict[str, tuple[int, int, int]] = {}
+    """Job to minutes by which one in ten, half, and nine in ten are done; empty until it was worked out."""
 
 
 class Ends(Protocol):
