@@ -28,7 +28,7 @@ class Acts:
 
     def record(self, act: Act) -> None:
         """Append one act; the same act again changes nothing. Refused when the ledger could not be true."""
-        stored = self._jobs.read(act.job)
+        stored = self._jobs.kept.read(act.job)
         ctx = Context(self._jobs.inputs(stored))
         demand = ctx.ledger.demand
         with self._jobs.changing(act.job, self._lot_of(act)) as session:
@@ -102,7 +102,7 @@ class Acts:
 
     def sign_proof(self, job_id: str, customer: str, how: str, act_id: str, by: str) -> None:
         """The customer agrees to the prints as they are now."""
-        stored = self._jobs.read(job_id)
+        stored = self._jobs.kept.read(job_id)
         variants = Context(self._jobs.inputs(stored)).variants
         if not variants:
             raise Refusal(

@@ -9,7 +9,8 @@ from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
-from offsetter.desk.jobs import Jobs, Stored
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.kept_jobs import Stored
 from offsetter.desk.pictures import Pictures
 from offsetter.intake.header import Header, read_header
 from offsetter.intake.limits import MAX_BYTES
@@ -46,7 +47,7 @@ class Artworks:
         name, file_hash = self._kept(name, data)
         header = read_header(self._base.files.original(file_hash))
         self._know(name, file_hash, len(data))
-        stored = self._jobs.read(job_id, "", print_id)
+        stored = self._jobs.kept.read(job_id, "", print_id)
         width_mm = stored.here.decisions.place.width_um / 1000
         ppi = ppi_of(header.pixels[0], width_mm) if header.pixels else None
         key = self._look_at(
@@ -59,7 +60,7 @@ class Artworks:
 
         None: it is known already, or there is no picture.
         """
-        stored = self._jobs.read(job_id, "", print_id)
+        stored = self._jobs.kept.read(job_id, "", print_id)
         place = stored.decisions.place
         if place.file is None:
             return None

@@ -64,7 +64,7 @@ class Codes:
         if read is None or run is None:
             raise Refusal("no-such-code", f"“{code[:20]}” is no code of this shop.", "Nothing was changed.",
                           "A code looks like R12 or R12-7: it stands beside every print and on the ticket.")  # fmt: skip
-        stored = self._jobs.read(run.job)
+        stored = self._jobs.kept.read(run.job)
         shop, _ = self._jobs.shop()
         labels = self._jobs.labels(stored)
         place = int(read[2]) if read[2] and 1 <= int(read[2]) <= run.copies else None

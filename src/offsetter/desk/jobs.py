@@ -3,52 +3,37 @@
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import datetime
 from typing import Any
 
-from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
-from offsetter.core.acts import Act
 from offsetter.core.books import labels_of
 from offsetter.core.compute import placement
-from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.context import Context, LineInputs, Measured
-from offsetter.core.decisions import DOCUMENTS, Decision, Decisions, OrderDoc, PlaceDoc, kind_of, number_of
+from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, kind_of
 from offsetter.core.facts import Levels, Profile, Shop
 from offsetter.core.line import Line
-from offsetter.core.prints import JobPrint, TextArt, Variant, first_place, shown_slot, starting_place, way_of
+from offsetter.core.prints import Variant, first_place, starting_place, way_of
 from offsetter.core.remaining import WorkLeft, work_left
-from offsetter.core.runs import Run
-from offsetter.core.runs_ahead import SpoilRate, spoil_rate
 from offsetter.core.standing import standing_of
 from offsetter.core.stock import levels_of, moves_of
 from offsetter.core.values import Frozen, Refusal
-from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.bounded import Bounded
-from offsetter.desk.checks import check_facts, check_order, check_place, check_way, unreadable
+from offsetter.desk.checks import check_facts, check_order, check_place, check_way
+from offsetter.desk.kept_jobs import FIRST, Held, KeptJobs, Stored
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
-from offsetter.intake.names import CAPITAL_PX, draw_name
-from offsetter.intake.receive import receive
-from offsetter.store.acts import ActStore
 from offsetter.store.customers import CustomerStore
-from offsetter.store.decisions import Address, DecisionStore, Revision, SavedElsewhere, address
-from offsetter.store.runs import RunStore
+from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
-
-FIRST = address("", "order")
-SPOIL_WINDOW = 400
-"""Acts that the shop's own rate of spoiling is read from."""
 
 
 class Conflict(Exception):
@@ -57,50 +42,6 @@ class Conflict(Exception):
     def __init__(self, theirs: Revision, mine: dict[str, Any] | None) -> None:
         super().__init__(theirs.station)
         self.theirs, self.mine = theirs, mine
-
-
-class Stored(Frozen):
-    """A job as the database holds it, seen from one of its prints."""
-
-    id: str
-    created_at: datetime
-    order: OrderDoc
-    prints: tuple[JobPrint, ...]
-    print: str
-    kind: str = ""
-    revisions: dict[str, int]
-    """Of the print's documents and the job's."""
-    authors: dict[str, str]
-    runs: tuple[Run, ...]
-    acts: tuple[Act, ...]
-    spoil: SpoilRate = SpoilRate()
-    """Of the shop when the job was last decided on: the spares suggested do not move while nobody decides."""
-    can_undo: bool = False
-    can_redo: bool = False
-
-    @property
-    def here(self) -> JobPrint:
-        return next(p for p in self.prints if p.id == self.print)
-
-    @property
-    def decisions(self) -> Decisions:
-        return self.here.decisions
-
-
-class Held(Frozen):
-    """What the database holds of a job, whoever looks and from where."""
-
-    created_at: datetime
-    order: OrderDoc
-    decisions: dict[str, Decisions]
-    """Of each print."""
-    revisions: dict[str, dict[str, int]]
-    authors: dict[str, dict[str, str]]
-    names: dict[str, str]
-    """Of the files that its prints hold."""
-    runs: tuple[Run, ...]
-    acts: tuple[Act, ...]
-    spoil: SpoilRate
 
 
 class JobLine(Frozen):
@@ -121,10 +62,7 @@ class Jobs:
             {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
         )
         self._shops: Bounded[Shop] = Bounded(2)
-        self._facts_known: Bounded[ArtworkFacts] = Bounded(64)
-        self._texts: Bounded[TextArt] = Bounded(2_000)
-        self._spoil: Bounded[SpoilRate] = Bounded(2)
-        self._held: Bounded[Held] = Bounded(64)
+        self.kept = KeptJobs(base, pictures)
 
     def shop(self) -> tuple[Shop, Levels]:
         with self._base.session() as session:
@@ -179,9 +117,9 @@ class Jobs:
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
         """Where the job stands, worked out anew over all its prints."""
         edition, facts = self._read_shop(session)
-        held = self._read_held(session, job_id)
+        held = self.kept.held(session, job_id)
         if is_decision:
-            held = held.model_copy(update={"spoil": self._spoil_rate(session)})
+            held = held.model_copy(update={"spoil": self.kept.spoil_rate(session)})
         contexts = self._contexts(held, job_id, facts)
         lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in contexts)
         told = standing_of(job_id, held.order, lines, held.runs, held.acts)
@@ -199,7 +137,7 @@ class Jobs:
         """Title of a job, and what so many more of the same would take, from an empty table; sizes in the job's own proportion."""
         with self._base.session() as session:
             _, facts = self._read_shop(session)
-            held = self._read_held(session, job_id)
+            held = self.kept.held(session, job_id)
         order = held.order.in_proportion(pieces)
         decided = {p: d.model_copy(update={"order": order}) for p, d in held.decisions.items()}
         again = held.model_copy(update={"order": order, "decisions": decided, "acts": (), "runs": ()})
@@ -229,71 +167,22 @@ class Jobs:
         store.add_job(job_id, self._base.now())
         store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
 
-    def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
-        """The job, seen from one of its prints (the first when none is named) and a line and size."""
-        with self._base.session() as session:
-            changes = StandingStore(session).changes(job_id)
-            known = f"{job_id} {changes}"
-            held = self._held.get(known) if changes else None
-            if held is None:
-                held = self._read_held(session, job_id)
-                if changes:
-                    self._held[known] = held
-            undo, redo = DecisionStore(session).stacks(job_id, author) if author else ([], [])
-        seen = self._seen_from(held, job_id, print_id, kind)
-        can_undo = any(entry != (FIRST, 1) for entry in undo[-1:])
-        return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
-
-    def _read_held(self, session: Session, job_id: str) -> Held:
-        """Raises Refusal where one of the job's rows cannot be read."""
-        try:
-            return self._held_of(session, job_id)
-        except ValidationError as wrong:
-            raise unreadable(wrong) from wrong
-
-    def _held_of(self, session: Session, job_id: str) -> Held:
-        store = DecisionStore(session)
-        created_at, current = store.created_at(job_id), store.current(job_id)
-        if created_at is None or FIRST not in current:
-            raise no_such_job(job_id)
-        order = OrderDoc.model_validate(current[FIRST].body)
-        decisions = {p: _decisions_of(current, order, p) for p in order.prints}
-        mine = {p: {s: current[a] for s in DOCUMENTS if (a := address(p, s)) in current} for p in order.prints}
-        artworks, kept = ArtworkStore(session), StandingStore(session).find(job_id)
-        files = {ArtRef.read(r).file for d in decisions.values() if (r := d.art_ref)}
-        return Held(
-            created_at=created_at, order=order, decisions=decisions,
-            revisions={p: {s: r.revision for s, r in of.items()} for p, of in mine.items()},
-            authors={p: {s: r.author for s, r in of.items()} for p, of in mine.items()},
-            names={f: artworks.name_of(f) or "" for f in files}, runs=RunStore(session).of_job(job_id),
-            acts=ActStore(session).of_job(job_id), spoil=kept.spoil if kept else self._spoil_rate(session),
-        )  # fmt: skip
-
-    def _seen_from(self, held: Held, job_id: str, print_id: str = "", kind: str = "") -> Stored:
-        order = held.order
-        print_id = print_id if print_id in order.prints else order.prints[0]
-        return Stored(
-            id=job_id, created_at=held.created_at, order=order, print=print_id, kind=kind, runs=held.runs, acts=held.acts, spoil=held.spoil,
-            prints=tuple(self._print(p, held.decisions[p], kind, held.names) for p in order.prints),
-            revisions=held.revisions[print_id], authors=held.authors[print_id],
-        )  # fmt: skip
-
     def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
-        return self.work_out(self.read(job_id, author, print_id, kind))
+        return self.work_out(self.kept.read(job_id, author, print_id, kind))
 
     def contexts_in(self, session: Session, job_id: str) -> tuple[Context, ...]:
         """What the stations of each of the job's prints share, as a transaction of the caller's sees them."""
-        return self._contexts(self._read_held(session, job_id), job_id, self.shop_in(session))
+        return self._contexts(self.kept.held(session, job_id), job_id, self.shop_in(session))
 
     def _contexts(self, held: Held, job_id: str, of_shop: tuple[Shop, Levels]) -> tuple[Context, ...]:
         check_facts(of_shop[0], held.order, [d.method for d in held.decisions.values()])
-        seen = (self._seen_from(held, job_id, p) for p in held.order.prints)
+        seen = (self.kept.seen_from(held, job_id, p) for p in held.order.prints)
         return tuple(self.context(self.inputs(s, of_shop)) for s in seen)
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
-        drafted = self._drafted(self.read(job_id, "", print_id, kind), station, body)
+        drafted = self._drafted(self.kept.read(job_id, "", print_id, kind), station, body)
         shop, _ = self.shop()
         check_order(shop, drafted.order)
         check_way(shop, drafted.decisions)
@@ -304,7 +193,7 @@ class Jobs:
         self, job_id: str, station: str, body: dict[str, Any], base: int, author: str, print_id: str = ""
     ) -> None:
         """Save one document on top of the revision it was read at. Raises Conflict when somebody was quicker."""
-        stored = self.read(job_id, "", print_id)
+        stored = self.kept.read(job_id, "", print_id)
         drafted = self._drafted(stored, station, body)
         if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
@@ -412,45 +301,6 @@ class Jobs:
             return Scene(spec=ctx.variant.spec)
         return Scene(spec=ctx.variant.spec, ground=derive.ground_of(ctx.shop, ctx.way, ctx.decisions, ctx.blank))
 
-    def _spoil_rate(self, session: Session) -> SpoilRate:
-        """Of the shop's latest transfers; read again once a minute, since a suggestion need not follow every act."""
-        at = self._base.now().strftime("%Y%m%d%H%M")
-        found: SpoilRate | None = self._spoil.get(at)
-        if found is None:
-            store = ActStore(session)
-            found = self._spoil[at] = spoil_rate(
-                store.newest("pressed", SPOIL_WINDOW), store.newest("spoiled", SPOIL_WINDOW)
-            )
-        return found
-
-    def _print(self, print_id: str, decisions: Decisions, kind: str, names: dict[str, str]) -> JobPrint:
-        place, order = decisions.place, decisions.order
-        if place.text is None:
-            return JobPrint(
-                id=print_id,
-                decisions=decisions,
-                facts=self._facts(decisions.art_ref, names),
-                lettering=letterings.known(self._pictures, decisions),
-            )
-        texts = {n.number: self._text(n.text, place.text.colour) for n in order.names if place.is_on(n.line)}
-        shown = number_of(shown_slot(order, place, kind))
-        facts = (
-            None
-            if shown is None
-            else self._facts(texts[shown].file, names, next(n.text for n in order.names if n.number == shown))
-        )
-        return JobPrint(id=print_id, decisions=decisions, facts=facts, texts=texts)
-
-    def _text(self, text: str, colour: str) -> TextArt:
-        """A name drawn, kept like any original; found again while its words and colour stay."""
-        key = f"{colour}{text}"
-        found = self._texts.get(key)
-        if found is None:
-            data, width, height = draw_name(text, colour)
-            found = TextArt(file=self._base.files.keep(data), width_px=width, height_px=height, capital_px=CAPITAL_PX)
-            self._texts[key] = found
-        return found
-
     def measure(self, spec: PlateSpec) -> PlateMeasure:
         """The plates' measurement at full size, at bench size until there is one."""
         return self._pictures.device(spec) or self._pictures.preview(spec)
@@ -464,10 +314,6 @@ class Jobs:
     def point(self, key: str, x: float, y: float) -> PointView:
         """What one point of a picture is made of; x and y are shares of its width and height."""
         return self._pictures.point(key, x, y)
-
-    def facts_for(self, file_hash: str, known_as: str = "") -> ArtworkFacts | None:
-        """Facts of a file that a job holds; None when the store has lost it."""
-        return self._facts(file_hash, self._names(file_hash), known_as)
 
     def labels(self, stored: Stored) -> dict[str, str]:
         """Slots and kinds of the job as people call them."""
@@ -487,7 +333,7 @@ class Jobs:
     def title(self, job_id: str) -> str:
         with self._base.session() as session:
             kept = StandingStore(session).find(job_id)
-        return kept.standing.title if kept else self.read(job_id).order.title
+        return kept.standing.title if kept else self.kept.read(job_id).order.title
 
     def scene(self, shop: Shop, stored: Stored, variant: Variant, slot: str = "") -> Scene:
         """A variant on the cloth of one of its slots: the one asked for, or its first."""
@@ -550,7 +396,7 @@ class Jobs:
                 "The job is as it was.",
                 "Add the print first.",
             )
-        order, names = drafted.order, self._names(drafted.art_ref)
+        order, names = drafted.order, self.kept.names_of(drafted.art_ref)
         prints = []
         for one in (p for p in stored.prints if p.id in order.prints):
             if station in ("order", "sheet") or one.id == stored.print:
@@ -561,32 +407,10 @@ class Jobs:
                 if is_same and station != "artwork":
                     one = one.model_copy(update={"decisions": decisions})
                 else:
-                    one = self._print(one.id, decisions, stored.kind, names)
+                    one = self.kept.print_of(one.id, decisions, stored.kind, names)
             prints.append(one)
         here = stored.print if stored.print in order.prints else order.prints[0]
         return stored.model_copy(update={"order": order, "prints": tuple(prints), "print": here})
-
-    def _facts(self, file_hash: str | None, names: dict[str, str], known_as: str = "") -> ArtworkFacts | None:
-        if file_hash is None:
-            return None
-        original = self._base.files.original(ArtRef.read(file_hash).file)
-        if not original.exists():
-            return None  # Order says so; one lost file must not close the whole shop
-        name = known_as or names.get(ArtRef.read(file_hash).file) or file_hash
-        found = self._facts_known.get(file_hash)
-        folder = self._pictures.folder(file_hash)
-        if found is None or found.name != name or not folder.exists():
-            found = receive(original, name, file_hash, folder)
-            self._facts_known[file_hash] = found
-        return found
-
-    def _names(self, ref: str | None) -> dict[str, str]:
-        """What the file of a picture was called when it came in."""
-        if ref is None:
-            return {}
-        file = ArtRef.read(ref).file
-        with self._base.session() as session:
-            return {file: ArtworkStore(session).name_of(file) or ""}
 
     def _check_due(self, order: OrderDoc) -> None:
         if order.due <= self._base.now():
@@ -596,13 +420,3 @@ class Jobs:
                 "The order was not saved.",
                 "Give a time from now on.",
             )
-
-
-def _decisions_of(current: dict[Address, Revision], order: OrderDoc, print_id: str) -> Decisions:
-    """The documents of one print, with those of the whole job."""
-    found = {
-        s: model.model_validate(r.body)
-        for s, model in DOCUMENTS.items()
-        if s != "order" and (r := current.get(address(print_id, s))) is not None and r.body is not None
-    }
-    return Decisions(order=order).model_copy(update=found)

@@ -8,7 +8,8 @@ from offsetter.core.context import Context
 from offsetter.core.facts import Lab
 from offsetter.core.prints import Variant
 from offsetter.core.values import Refusal
-from offsetter.desk.jobs import Jobs, Stored
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.kept_jobs import Stored
 from offsetter.desk.measuring import Measuring
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.scenes import brands_of
@@ -57,7 +58,7 @@ class OffColours:
         return round(float(lab[0]), 2), round(float(lab[1]), 2), round(float(lab[2]), 2)
 
     def _looked_at(self, job_id: str, print_id: str) -> tuple[Stored, Variant]:
-        stored = self._jobs.read(job_id, "", print_id)
+        stored = self._jobs.kept.read(job_id, "", print_id)
         variant = Context(self._jobs.inputs(stored)).variant
         if variant is None:
             raise Refusal(

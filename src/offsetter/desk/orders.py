@@ -20,7 +20,7 @@ class Orders:
 
     def add_print(self, job_id: str, place: str, author: str) -> str:
         """One more print on the piece, pressed last; gives its id."""
-        stored = self._jobs.read(job_id)
+        stored = self._jobs.kept.read(job_id)
         taken = {p.decisions.place.place for p in stored.prints}
         new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
         if place in taken:
@@ -73,7 +73,7 @@ class Orders:
 
     def take_names(self, job_id: str, data: bytes, author: str) -> None:
         """A list of names: every row a numbered piece; the sizes ordered become those of the list."""
-        stored = self._jobs.read(job_id)
+        stored = self._jobs.kept.read(job_id)
         shop, _ = self._jobs.shop()
         blanks = {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines}
         names = read_names(data, stored.order, blanks)
@@ -90,7 +90,7 @@ class Orders:
 
     def again(self, job_id: str, due: datetime, author: str) -> str:
         """Make a job again: its decisions copied to a new one, nothing of its acts."""
-        stored, new = self._jobs.read(job_id), secrets.token_hex(6)
+        stored, new = self._jobs.kept.read(job_id), secrets.token_hex(6)
         order = stored.order.model_copy(update={"due": due, "settled": False})
         with self._base.session() as session, session.begin():
             self._jobs.create_in(session, new, order, author)

@@ -30,7 +30,7 @@ class Photos:
                 "Nothing was attached.",
                 "Take a smaller one.",
             )
-        self._jobs.read(job_id)
+        self._jobs.kept.read(job_id)
         with tempfile.TemporaryDirectory() as folder:
             source, bare = Path(folder) / "in", Path(folder) / "out.jpg"
             source.write_bytes(data)

@@ -181,7 +181,7 @@ class Presses:
 
     def lead(self, wanted: PressSession, *, take_over: bool) -> PressSession:
         """Write where the session is. Raises Refusal when another screen leads this press and take_over is not asked."""
-        self._jobs.read(wanted.job)
+        self._jobs.kept.read(wanted.job)
         shop, _ = self._jobs.shop()
         machine = shop.presses.get(wanted.press) or shop.ovens.get(wanted.press)
         if machine is None:

@@ -8,7 +8,8 @@ from offsetter.core.prints import Variant, placing_of
 from offsetter.core.proof import ProofState, proof_of
 from offsetter.core.results import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal
-from offsetter.desk.jobs import Jobs, Stored
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.kept_jobs import Stored
 from offsetter.formats.proof_pdf import ProofPrint, ProofSheet, write_proof
 
 
@@ -39,7 +40,7 @@ class Proofs:
         self._jobs = jobs
 
     def read(self, job_id: str) -> Proof:
-        stored = self._jobs.read(job_id)
+        stored = self._jobs.kept.read(job_id)
         inputs = self._jobs.inputs(stored)
         variants = Context(inputs).variants
         views = tuple(v for one in variants if (v := self._view(stored, one)) is not None)
@@ -73,7 +74,7 @@ class Proofs:
         slot = variant.slots[0]
         number, size = number_of(slot), kind_of(slot).split("/")[1]
         blank = derive.blank_of(shop, one.decisions, slot)
-        file = self._jobs.facts_for(
+        file = self._jobs.kept.facts_for(
             variant.artwork, next((n.text for n in stored.order.names if n.number == number), "")
         )
         if file is None:

@@ -21,7 +21,7 @@ class Quotations:
 
     def pdf(self, job_id: str, days: int) -> bytes:
         """Valid for so many days from today. Raises Refusal while a print has no price yet."""
-        stored, (shop, _) = self._jobs.read(job_id), self._jobs.shop()
+        stored, (shop, _) = self._jobs.kept.read(job_id), self._jobs.shop()
         order, today = stored.order, self._base.now().date()
         shown = self._proofs.read(job_id).prints
         things = []

@@ -12,7 +12,8 @@ from offsetter.core.decisions import Way
 from offsetter.core.prints import advice_here
 from offsetter.core.quote import PriceRow, price_rows
 from offsetter.desk.base import Base
-from offsetter.desk.jobs import Jobs, Stored
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.kept_jobs import Stored
 
 
 class Weighed:
@@ -86,4 +87,4 @@ class Ways:
         return price_rows(self._weighed(job_id, print_id, kind).now)
 
     def _weighed(self, job_id: str, print_id: str, kind: str) -> Weighed:
-        return Weighed(self._jobs, self._jobs.read(job_id, "", print_id, kind))
+        return Weighed(self._jobs, self._jobs.kept.read(job_id, "", print_id, kind))

@@ -71,7 +71,7 @@ async def picture(key: str, kind: Kind, desk: Desk, request: Request) -> Respons
 @router.post("/jobs/{job_id}/lettering", status_code=202)
 def read_lettering(job_id: str, desk: Desk, person: Person, print: str = "") -> WorkOut:
     """Read the picture's lettering back, off the request."""
-    decisions = desk.jobs.read(job_id, "", print).decisions
+    decisions = desk.jobs.kept.read(job_id, "", print).decisions
     key = letterings.start_reading(desk.base, desk.pictures, decisions, desk.standings.made)
     return WorkOut(key=key, progress=desk.base.work.latest(key))
 
