@@ -3,6 +3,7 @@
 import time
 from datetime import UTC, datetime, timedelta
 
+import pypdfium2
 import pytest
 from icalendar import Calendar
 
@@ -141,6 +142,10 @@ def test_the_search_behind_the_screen_ends_with_a_plan_that_is_no_worse_and_read
     def late(told: dict) -> int:
         return sum(j["late_min"] for j in told["jobs"])
 
+    paper = pypdfium2.PdfDocument(counter.get("/api/today/sheet.pdf").content)
+    words = "".join(p.get_textpage().get_text_bounded() for p in paper)
+    assert "Due first" in words
+    assert "Press 4 pieces" in words
     early, likely, finish = next(j["likely"] for j in seen["jobs"] if j["id"] == job)
     assert seen["now_min"] < early <= likely <= finish
     assert late(seen) <= late(first) or seen["now_min"] != first["now_min"]

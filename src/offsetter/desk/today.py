@@ -6,25 +6,21 @@ that the checker does not pass.
 
 import json
 from collections.abc import Callable
-from datetime import UTC, datetime
-from decimal import Decimal
-from typing import Literal
+from datetime import datetime
 
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from offsetter.core.compute.cost import cents, hour_money
-from offsetter.core.compute.day import Day, Hands, Heats, Job, Plan, Step, plan_day
+from offsetter.core.compute.day import Day, Job, Plan, Step, plan_day
 from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Unplaceable
 from offsetter.core.compute.day.model import MOST_STEPS
-from offsetter.core.compute.day.platen import heats_of
-from offsetter.core.compute.day.told import difference, reasons_of, spell
+from offsetter.core.compute.day.told import difference, spell
 from offsetter.core.compute.day.what_if import WayOut, promise, ways_out
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace, pace_of
 from offsetter.core.remaining import WorkLeft
-from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.core.values import Refusal, digest
 from offsetter.core.working_day import (
     DAY_MIN,
     Away,
@@ -40,9 +36,10 @@ from offsetter.core.working_day import (
 )
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
+from offsetter.desk.day_papers import calendar_of, sheet_of
+from offsetter.desk.day_view import Made, Planned, PromiseView, TodayView, view_of
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.standings import Standings
-from offsetter.formats.calendar import Entry, write_calendar
 from offsetter.store.acts import ActStore
 from offsetter.store.day import DayStore
 from offsetter.store.people import PeopleStore
@@ -55,120 +52,6 @@ WARM_MIN = 60
 """A press read back within this time still has its heat: from memory."""
 FIRST_STEPS = 4_000
 """Stages laid for the first plan, over all tries: about a tenth of a second."""
-SHOWN_AHEAD = 6
-Station = Literal["print", "prepare", "press", "inspect"]
-
-
-class Block(Frozen):
-    job: str
-    title: str
-    step: str
-    name: str
-    station: Station
-    machine: str
-    start_min: int
-    end_min: int
-    hands: tuple[Hands, ...]
-    hands_all: bool
-    """Hands are at it all the while."""
-    celsius: float | None
-    is_pinned: bool
-    why: str
-    """What it waited for."""
-
-
-class MachineLane(Frozen):
-    id: str
-    name: str
-    kind: str
-    away_since: datetime | None
-    heats: tuple[Heats, ...]
-
-
-class PaceView(Frozen):
-    press: str
-    name: str
-    pace: Pace
-    is_refused: bool
-
-
-class PersonLane(Frozen):
-    id: str
-    name: str
-    here: tuple[tuple[int, int], ...]
-    is_away: bool
-    hours: PersonHours
-    is_set: bool
-    """The hours were set by somebody; otherwise they are the usual ones."""
-
-
-class JobLane(Frozen):
-    id: str
-    title: str
-    customer: str
-    due_min: int
-    end_min: int
-    late_min: int
-    likely: tuple[int, int, int] | None
-    """Minutes by which one in ten, half, and nine in ten such days have it done; None until that is worked out."""
-
-
-class Left(Frozen):
-    """An open job that is not in the plan, and why."""
-
-    id: str
-    title: str
-    due_min: int
-    why: str
-
-
-class Out(Frozen):
-    """A way out of being late, worked through: what it leaves late, and what it costs."""
-
-    name: str
-    said: str
-    price: Decimal
-
-
-class PromiseView(Frozen):
-    title: str
-    pieces: int
-    quietly: datetime
-    """Done by then without moving anything that is planned."""
-    soonest: datetime
-    pushes: tuple[str, ...]
-    """What would leave late, or later, if it came first; in sentences."""
-
-
-class TodayView(Frozen):
-    midnight: datetime
-    """Minutes are counted from it."""
-    now_min: int
-    verdict: str
-    sub: str
-    blocks: tuple[Block, ...]
-    machines: tuple[MachineLane, ...]
-    people: tuple[PersonLane, ...]
-    jobs: tuple[JobLane, ...]
-    left: tuple[Left, ...]
-    pins: tuple[Pin, ...]
-    said: tuple[str, ...]
-    """What changed by what was just done, or since the plan before."""
-    outs: tuple[Out, ...]
-    learned: tuple[PaceView, ...]
-    """Presses whose minutes are planned by what they really took."""
-    currency: str
-    is_better: bool
-    """The search behind the screen is over."""
-
-
-class Made(Frozen):
-    day: Day
-    plan: Plan
-    dropped: tuple[tuple[str, str], ...] = ()
-    """Jobs that fit nowhere, and why."""
-    lost_pins: tuple[tuple[str, str], ...] = ()
-    """Pins that could not be kept: job and stage."""
 
 
 class Today:
@@ -190,7 +73,13 @@ class Today:
         made = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
         better, is_over = self._better(made)
         self._keep_order(better, order)
-        return self._view(shop, jobs, hands, notes, begin, made, better, is_over, said)
+        return view_of(
+            Planned(
+                shop=shop, jobs=jobs, hands=hands, notes=notes, begin=begin, made=made, plan=better, outs=self._outs(made, better, begin),
+                pace=self._pace(shop),
+            ),
+            is_over=is_over, said=said,
+        )  # fmt: skip
 
     def pin(self, pin: Pin, *, out: bool, person: str) -> TodayView:
         """Pin a stage to a time, or take the pin out. Raises Refusal where the day cannot be planned so; then nothing is kept."""
@@ -246,19 +135,10 @@ class Today:
         return self.look()
 
     def calendar(self) -> bytes:
-        """Every stretch of hands, as an entry each."""
-        seen = self.look()
-        begin = Started(midnight=seen.midnight, now_min=seen.now_min)
-        people, machines = {p.id: p.name for p in seen.people}, {m.id: m.name for m in seen.machines}
-        entries = tuple(
-            Entry(
-                uid=f"{b.job}-{b.step}-{at}@offsetter", begins=begin.at(h.start_min).astimezone(UTC), ends=begin.at(h.end_min).astimezone(UTC),
-                title=f"{b.name}: {b.title}", where=machines.get(b.machine, ""), text=people.get(h.person, ""),
-            )
-            for b in seen.blocks
-            for at, h in enumerate(b.hands)
-        )  # fmt: skip
-        return write_calendar(self._jobs.shop()[0].name, entries, self._base.now())
+        return calendar_of(self.look(), self._jobs.shop()[0].name, self._base.now())
+
+    def sheet(self) -> bytes:
+        return sheet_of(self.look(), self._jobs.shop()[0].name, self._local(self._base.now()))
 
     def refuse_pace(self, press: str, *, refused: bool) -> TodayView:
         """Plan a press by its recipes' minutes after all, or again by what it really took."""
@@ -408,83 +288,6 @@ class Today:
             with self._base.session() as session, session.begin():
                 DayStore(session).write("order", list(plan.order), self._base.now())
 
-    def _view(
-        self, shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, made: Made, plan: Plan,
-        is_over: bool, said: tuple[str, ...],
-    ) -> TodayView:  # fmt: skip
-        steps = {(j.id, s.id): s for j in made.day.jobs for s in j.steps}
-        titles = {j.told.id: j.told.title for j in jobs}
-        machines = {m.id: m for m in made.day.machines}
-        pinned = {(p.job, p.step) for p in notes.pins} - set(made.lost_pins)
-        ends: dict[str, int] = {}
-        for p in plan.places:
-            ends[p.job] = max(ends.get(p.job, 0), p.end_min)
-        reasons = reasons_of(made.day, plan)
-        away = {(a.what, a.id): a.since for a in notes.away}
-        called = {i: m.name for kind in (shop.printers, shop.presses, shop.ovens) for i, m in kind.items()}
-        people = {p.id: p for p in made.day.people}
-        blocks = tuple(
-            Block(
-                job=p.job, title=titles[p.job], step=p.step, name=steps[(p.job, p.step)].name, station=_station(p.step), machine=p.machine,
-                start_min=p.start_min, end_min=p.end_min, hands=p.hands, hands_all=steps[(p.job, p.step)].hands == "all",
-                celsius=steps[(p.job, p.step)].celsius, is_pinned=(p.job, p.step) in pinned, why=reasons.get((p.job, p.step), ""),
-            )
-            for p in plan.places
-        )  # fmt: skip
-        lanes = tuple(
-            JobLane(
-                id=j.id,
-                title=j.title,
-                customer=j.customer,
-                due_min=begin.minute(j.due),
-                end_min=ends[j.id],
-                late_min=plan.late.get(j.id, 0),
-                likely=plan.likely.get(j.id),
-            )
-            for j in (o.told for o in jobs)
-            if j.id in ends
-        )
-        dropped = dict(made.dropped)
-        left = tuple(
-            Left(
-                id=j.told.id,
-                title=j.told.title,
-                due_min=begin.minute(j.told.due),
-                why=dropped.get(j.told.id) or _waits(j),
-            )
-            for j in jobs
-            if j.told.id not in ends and (j.told.id in dropped or _waits(j))
-        )
-        shown = [
-            m for m in made.day.machines if any(p.machine == m.id for p in plan.places) or ("machine", m.id) in away
-        ]
-        outs = tuple(_out(w, titles, shop) for w in self._outs(made, plan, begin))
-        verdict, sub = _verdict(begin, lanes, left, plan, len(shown), len(people))
-        lost = tuple(f"The pin of “{steps[k].name}” could not be kept." for k in made.lost_pins if k in steps)
-        return TodayView(
-            midnight=begin.midnight, now_min=begin.now_min, verdict=verdict, sub=sub, blocks=blocks, said=(*said, *lost), is_better=is_over, outs=outs, currency=shop.prices.currency,
-            machines=tuple(
-                MachineLane(id=m.id, name=called[m.id], kind=m.kind, away_since=away.get(("machine", m.id)), heats=heats_of(made.day, plan, machines[m.id]))
-                for m in shown
-            ) + tuple(
-                # Failed, and nothing wants it now: it is shown, so that it can come back.
-                MachineLane(id=i, name=called[i], kind=kind, away_since=away[("machine", i)], heats=())
-                for kind, ids in (("printer", shop.printers), ("press", shop.presses), ("oven", shop.ovens))
-                for i in ids
-                if ("machine", i) in away and i not in machines
-            ),
-            people=tuple(
-                PersonLane(id=h.id, name=h.name, here=people[h.id].here[: 2 * SHOWN_AHEAD] if h.id in people else (),
-                           is_away=("person", h.id) in away, hours=h.hours, is_set=h.id in notes.hours)
-                for h in hands
-            ),
-            jobs=lanes, left=left, pins=notes.pins,
-            learned=tuple(
-                PaceView(press=i, name=shop.presses[i].name, pace=p, is_refused=i in notes.as_in_recipe)
-                for i, p in self._pace(shop).items() if i in shop.presses
-            ),
-        )  # fmt: skip
-
 
 def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:
     """A note that another version wrote otherwise counts as none; who left is back the next day."""
@@ -497,23 +300,6 @@ def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:
     return notes.model_copy(
         update={"away": tuple(a for a in notes.away if a.what == "machine" or a.since >= today.midnight)}
     )
-
-
-def _waits(job: OpenJob) -> str:
-    if job.told.stands == "held":
-        return f"held: {job.told.why}" if job.told.why else "held"
-    return job.work.why
-
-
-def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
-    late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
-    price = cents(hour_money(way.hands_min, shop.prices.hands_hour))
-    return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
-
-
-def _station(step: str) -> Station:
-    found = step.split(":", 1)[0]
-    return found if found in ("print", "prepare", "press") else "inspect"  # type: ignore[return-value]
 
 
 def _proved(day: Day, plan: Plan) -> Plan:
@@ -546,31 +332,3 @@ def _without_pin(day: Day, job: str, step: str) -> Day:
     jobs = (j.model_copy(update={"steps": tuple(let_go(s) for s in j.steps)}) if j.id == job else j for j in day.jobs)
     # waits are kept beside a job: a copy must work them out for itself
     return day.model_copy(update={"jobs": tuple(type(j)(**{n: getattr(j, n) for n in type(j).model_fields}) for j in jobs)})  # fmt: skip
-
-
-def _verdict(
-    begin: Started, lanes: tuple[JobLane, ...], left: tuple[Left, ...], plan: Plan, machines: int, people: int
-) -> tuple[str, str]:
-    if not lanes:
-        return ("Nothing is ready to be planned" if left else "Nothing is left to do"), "N on Jobs takes a new order"
-    late = sorted((j for j in lanes if j.late_min), key=lambda j: -j.late_min)
-    last = _when(begin, plan.ends_min)
-    whole = len(lanes)
-    if not late:
-        verdict = f"All {whole} jobs leave in time; the last is done {last}" if whole > 1 else f"{lanes[0].title} leaves in time, {last}"  # fmt: skip
-    elif len(late) == 1:
-        verdict = f"{late[0].title} leaves {spell(late[0].late_min)} late" + (
-            f"; the other {whole - 1} in time" if whole > 1 else ""
-        )
-    else:
-        verdict = f"{len(late)} of {whole} jobs leave late: {late[0].title} by {spell(late[0].late_min)}"
-    sub = f"{machines} machines, {people} pairs of hands · last piece {last}"
-    return verdict, sub + (f" · {len(left)} not planned yet" if left else "")
-
-
-def _when(begin: Started, minute: int) -> str:
-    at = begin.at(minute)
-    said = f"at {at:%H:%M}"
-    if minute < DAY_MIN:
-        return said
-    return f"tomorrow {said}" if minute < 2 * DAY_MIN else f"on {at:%A} {said}" if minute < 7 * DAY_MIN else f"on {at:%A} {at.day} {at:%B} {said}"  # fmt: skip

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import Away, PersonHours, Pin
-from offsetter.desk.today import PromiseView, TodayView
+from offsetter.desk.day_view import PromiseView, TodayView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
 
@@ -66,6 +66,13 @@ def promise_another(
 ) -> PromiseView:
     """When so many more of what a job makes could be done, tried against the plan."""
     return desk.today.promise(job, pieces)
+
+
+@router.get("/today/sheet.pdf", response_class=Response)
+def read_sheet(desk: Desk) -> Response:
+    """The day as paper, a page for each pair of hands."""
+    named = {"content-disposition": 'inline; filename="day.pdf"', "cache-control": "no-store"}
+    return Response(desk.today.sheet(), media_type="application/pdf", headers=named)
 
 
 @router.get("/today/plan.ics")

@@ -212,6 +212,9 @@ export default function TodayPage() {
                 )}
               </div>
             ))}
+            <a href="/api/today/sheet.pdf" className="text-act underline underline-offset-2">
+              The day on paper (PDF)
+            </a>
             <a href="/api/today/plan.ics" className="text-act underline underline-offset-2">
               The plan as a calendar file
             </a>

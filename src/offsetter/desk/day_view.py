@@ -1,0 +1,274 @@
+"""The day as it is shown: lanes, blocks with their reasons, who leaves when, and a verdict over it."""
+
+from datetime import datetime
+from decimal import Decimal
+from typing import Literal
+
+from offsetter.core.compute.cost import cents, hour_money
+from offsetter.core.compute.day import Day, Hands, Heats, Plan
+from offsetter.core.compute.day.platen import heats_of
+from offsetter.core.compute.day.told import reasons_of, spell
+from offsetter.core.compute.day.what_if import WayOut
+from offsetter.core.facts import Shop
+from offsetter.core.learned import Pace
+from offsetter.core.values import Frozen
+from offsetter.core.working_day import DAY_MIN, Hand, Notes, OpenJob, PersonHours, Pin, Started
+
+SHOWN_AHEAD = 6
+Station = Literal["print", "prepare", "press", "inspect"]
+
+
+class Block(Frozen):
+    job: str
+    title: str
+    step: str
+    name: str
+    station: Station
+    machine: str
+    start_min: int
+    end_min: int
+    hands: tuple[Hands, ...]
+    hands_all: bool
+    """Hands are at it all the while."""
+    celsius: float | None
+    is_pinned: bool
+    why: str
+    """What it waited for."""
+
+
+class MachineLane(Frozen):
+    id: str
+    name: str
+    kind: str
+    away_since: datetime | None
+    heats: tuple[Heats, ...]
+
+
+class PaceView(Frozen):
+    press: str
+    name: str
+    pace: Pace
+    is_refused: bool
+
+
+class PersonLane(Frozen):
+    id: str
+    name: str
+    here: tuple[tuple[int, int], ...]
+    is_away: bool
+    hours: PersonHours
+    is_set: bool
+    """The hours were set by somebody; otherwise they are the usual ones."""
+
+
+class JobLane(Frozen):
+    id: str
+    title: str
+    customer: str
+    due_min: int
+    end_min: int
+    late_min: int
+    likely: tuple[int, int, int] | None
+    """Minutes by which one in ten, half, and nine in ten such days have it done; None until that is worked out."""
+
+
+class Left(Frozen):
+    """An open job that is not in the plan, and why."""
+
+    id: str
+    title: str
+    due_min: int
+    why: str
+
+
+class Out(Frozen):
+    """A way out of being late, worked through: what it leaves late, and what it costs."""
+
+    name: str
+    said: str
+    price: Decimal
+
+
+class PromiseView(Frozen):
+    title: str
+    pieces: int
+    quietly: datetime
+    """Done by then without moving anything that is planned."""
+    soonest: datetime
+    pushes: tuple[str, ...]
+    """What would leave late, or later, if it came first; in sentences."""
+
+
+class TodayView(Frozen):
+    midnight: datetime
+    """Minutes are counted from it."""
+    now_min: int
+    verdict: str
+    sub: str
+    blocks: tuple[Block, ...]
+    machines: tuple[MachineLane, ...]
+    people: tuple[PersonLane, ...]
+    jobs: tuple[JobLane, ...]
+    left: tuple[Left, ...]
+    pins: tuple[Pin, ...]
+    said: tuple[str, ...]
+    """What changed by what was just done, or since the plan before."""
+    outs: tuple[Out, ...]
+    learned: tuple[PaceView, ...]
+    """Presses whose minutes are planned by what they really took."""
+    currency: str
+    is_better: bool
+    """The search behind the screen is over."""
+
+
+class Made(Frozen):
+    day: Day
+    plan: Plan
+    dropped: tuple[tuple[str, str], ...] = ()
+    """Jobs that fit nowhere, and why."""
+    lost_pins: tuple[tuple[str, str], ...] = ()
+    """Pins that could not be kept: job and stage."""
+
+
+class Planned(Frozen):
+    """Everything that a look at the day is made from."""
+
+    shop: Shop
+    jobs: tuple[OpenJob, ...]
+    hands: tuple[Hand, ...]
+    notes: Notes
+    begin: Started
+    made: Made
+    plan: Plan
+    """The best so far."""
+    outs: tuple[WayOut, ...]
+    pace: dict[str, Pace]
+
+    @property
+    def ends(self) -> dict[str, int]:
+        """Job to the minute at which it is done."""
+        found: dict[str, int] = {}
+        for p in self.plan.places:
+            found[p.job] = max(found.get(p.job, 0), p.end_min)
+        return found
+
+
+def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
+    """is_over: the search behind the screen has ended. said: what was just done made of it."""
+    titles = {j.told.id: j.told.title for j in day.jobs}
+    names = {(j.id, s.id): s.name for j in day.made.day.jobs for s in j.steps}
+    lanes, left, machines = _jobs(day), _left(day), _machines(day)
+    verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
+    lost = tuple(f"The pin of “{names[k]}” could not be kept." for k in day.made.lost_pins if k in names)
+    return TodayView(
+        midnight=day.begin.midnight, now_min=day.begin.now_min, verdict=verdict, sub=sub, blocks=_blocks(day, titles), machines=machines,
+        people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,
+        outs=tuple(_out(w, titles, day.shop) for w in day.outs), currency=day.shop.prices.currency,
+        learned=tuple(
+            PaceView(press=i, name=day.shop.presses[i].name, pace=p, is_refused=i in day.notes.as_in_recipe)
+            for i, p in day.pace.items() if i in day.shop.presses
+        ),
+    )  # fmt: skip
+
+
+def _blocks(day: Planned, titles: dict[str, str]) -> tuple[Block, ...]:
+    steps = {(j.id, s.id): s for j in day.made.day.jobs for s in j.steps}
+    pinned = {(p.job, p.step) for p in day.notes.pins} - set(day.made.lost_pins)
+    reasons = reasons_of(day.made.day, day.plan)
+    return tuple(
+        Block(
+            job=p.job, title=titles[p.job], step=p.step, name=steps[(p.job, p.step)].name, station=_station(p.step), machine=p.machine,
+            start_min=p.start_min, end_min=p.end_min, hands=p.hands, hands_all=steps[(p.job, p.step)].hands == "all",
+            celsius=steps[(p.job, p.step)].celsius, is_pinned=(p.job, p.step) in pinned, why=reasons.get((p.job, p.step), ""),
+        )
+        for p in day.plan.places
+    )  # fmt: skip
+
+
+def _jobs(day: Planned) -> tuple[JobLane, ...]:
+    ends, plan = day.ends, day.plan
+    return tuple(
+        JobLane(id=j.id, title=j.title, customer=j.customer, due_min=day.begin.minute(j.due), end_min=ends[j.id],
+                late_min=plan.late.get(j.id, 0), likely=plan.likely.get(j.id))
+        for j in (o.told for o in day.jobs)
+        if j.id in ends
+    )  # fmt: skip
+
+
+def _left(day: Planned) -> tuple[Left, ...]:
+    ends, dropped = day.ends, dict(day.made.dropped)
+    why = {j.told.id: dropped.get(j.told.id) or _waits(j) for j in day.jobs if j.told.id not in ends}
+    return tuple(
+        Left(id=j.id, title=j.title, due_min=day.begin.minute(j.due), why=why[j.id])
+        for j in (o.told for o in day.jobs)
+        if why.get(j.id)
+    )
+
+
+def _machines(day: Planned) -> tuple[MachineLane, ...]:
+    """Those that have work; what failed is shown in any case, so that it can come back."""
+    shop, known = day.shop, {m.id: m for m in day.made.day.machines}
+    away = {a.id: a.since for a in day.notes.away if a.what == "machine"}
+    busy = {p.machine for p in day.plan.places}
+    found = []
+    for kind, ids in (("printer", shop.printers), ("press", shop.presses), ("oven", shop.ovens)):
+        for machine_id, machine in ids.items():
+            if machine_id in busy or machine_id in away:
+                heats = heats_of(day.made.day, day.plan, known[machine_id]) if machine_id in known else ()
+                found.append(MachineLane(id=machine_id, name=machine.name, kind=kind, away_since=away.get(machine_id), heats=heats))  # fmt: skip
+    return tuple(found)
+
+
+def _people(day: Planned) -> tuple[PersonLane, ...]:
+    here = {p.id: p.here for p in day.made.day.people}
+    away = {a.id for a in day.notes.away if a.what == "person"}
+    return tuple(
+        PersonLane(id=h.id, name=h.name, here=here.get(h.id, ())[: 2 * SHOWN_AHEAD], is_away=h.id in away, hours=h.hours,
+                   is_set=h.id in day.notes.hours)
+        for h in day.hands
+    )  # fmt: skip
+
+
+def _waits(job: OpenJob) -> str:
+    if job.told.stands == "held":
+        return f"held: {job.told.why}" if job.told.why else "held"
+    return job.work.why
+
+
+def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
+    late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
+    price = cents(hour_money(way.hands_min, shop.prices.hands_hour))
+    return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
+
+
+def _station(step: str) -> Station:
+    found = step.split(":", 1)[0]
+    return found if found in ("print", "prepare", "press") else "inspect"  # type: ignore[return-value]
+
+
+def _verdict(
+    begin: Started, lanes: tuple[JobLane, ...], left: tuple[Left, ...], plan: Plan, machines: int, people: int
+) -> tuple[str, str]:
+    if not lanes:
+        return ("Nothing is ready to be planned" if left else "Nothing is left to do"), "N on Jobs takes a new order"
+    late = sorted((j for j in lanes if j.late_min), key=lambda j: -j.late_min)
+    last = _when(begin, plan.ends_min)
+    whole = len(lanes)
+    if not late:
+        verdict = f"All {whole} jobs leave in time; the last is done {last}" if whole > 1 else f"{lanes[0].title} leaves in time, {last}"  # fmt: skip
+    elif len(late) == 1:
+        verdict = f"{late[0].title} leaves {spell(late[0].late_min)} late" + (
+            f"; the other {whole - 1} in time" if whole > 1 else ""
+        )
+    else:
+        verdict = f"{len(late)} of {whole} jobs leave late: {late[0].title} by {spell(late[0].late_min)}"
+    sub = f"{machines} machines, {people} pairs of hands · last piece {last}"
+    return verdict, sub + (f" · {len(left)} not planned yet" if left else "")
+
+
+def _when(begin: Started, minute: int) -> str:
+    at = begin.at(minute)
+    said = f"at {at:%H:%M}"
+    if minute < DAY_MIN:
+        return said
+    return f"tomorrow {said}" if minute < 2 * DAY_MIN else f"on {at:%A} {said}" if minute < 7 * DAY_MIN else f"on {at:%A} {at.day} {at:%B} {said}"  # fmt: skip

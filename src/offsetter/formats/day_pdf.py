@@ -1,0 +1,77 @@
+"""The day as paper: for each pair of hands what to do when, to be pinned up beside the press."""
+
+import io
+from datetime import datetime
+
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+
+from offsetter.core.values import Frozen
+from offsetter.formats.page import INK, SOFT, say, say_right
+
+ROW_MM = 9.0
+LAST_MM = 24.0
+
+
+class SheetRow(Frozen):
+    begins: datetime
+    ends: datetime
+    what: str
+    whose: str
+    """The job's title."""
+    where: str
+    runs_until: datetime | None = None
+    """It goes on by itself until then."""
+
+
+class HandsSheet(Frozen):
+    name: str
+    rows: tuple[SheetRow, ...]
+
+
+def write_day(shop: str, verdict: str, made: datetime, sheets: tuple[HandsSheet, ...]) -> bytes:
+    """A page for each pair of hands, more where they have much to do."""
+    out = io.BytesIO()
+    page = Canvas(out, pagesize=A4, invariant=1)
+    page.setTitle(f"The day: {verdict}")
+    for sheet in sheets:
+        _hands(page, shop, verdict, made, sheet)
+    page.save()
+    return out.getvalue()
+
+
+def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSheet) -> None:
+    wide, high = A4
+    left, right = 18 * mm, wide - 18 * mm
+
+    def head() -> float:
+        y = high - 20 * mm
+        say(page, left, y, sheet.name, 18)
+        say_right(page, right, y, f"{shop}, planned {made:%d %B %Y %H:%M}", 9, SOFT)
+        say(page, left, y - 7 * mm, verdict, 10, SOFT)
+        return float(y - 18 * mm)
+
+    y, day = head(), None
+    for row in sheet.rows:
+        if y < LAST_MM * mm:
+            page.showPage()
+            y = head()
+        if row.begins.date() != day:
+            day = row.begins.date()
+            say(page, left, y, f"{row.begins:%A %d %B}", 11, SOFT)
+            y -= ROW_MM * mm
+        page.setStrokeColor(INK)
+        page.setLineWidth(0.3)
+        page.line(left, y + 6.4 * mm, right, y + 6.4 * mm)
+        page.rect(left, y - 0.4 * mm, 4 * mm, 4 * mm)
+        say(page, left + 7 * mm, y, f"{row.begins:%H:%M}", 12)
+        say(page, left + 22 * mm, y, row.what, 12)
+        say(page, left + 22 * mm, y - 3.8 * mm, row.whose, 8, SOFT)
+        told = f"until {row.ends:%H:%M}" if row.runs_until is None else f"then by itself until {row.runs_until:%H:%M}"
+        say_right(page, right, y, row.where, 10)
+        say_right(page, right, y - 3.8 * mm, told, 8, SOFT)
+        y -= (ROW_MM + 2) * mm
+    if not sheet.rows:
+        say(page, left, y, "Nothing is planned for these hands.", 12)
+    page.showPage()
