@@ -11,6 +11,7 @@ from hands import bench_hands
 from intake import bench_intake
 from plates import bench_plates
 from screen import bench_schools, bench_screen
+from sheets import bench_sheets
 
 
 def main() -> int:
@@ -24,8 +25,11 @@ def main() -> int:
         "colour",
         "growth",
         "day",
+        "sheets",
         "crowd",
     }
+    if "sheets" in wanted:
+        bench_sheets()
     if "day" in wanted:
         bench_day()
     if "plates" in wanted:

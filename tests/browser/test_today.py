@@ -20,7 +20,9 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     expect(page).to_have_url(re.compile("/today$"))
     expect(page.get_by_role("heading", level=1)).to_contain_text(re.compile("leave"))
     gannet = page.get_by_role("region", name="Gannet, press")
-    expect(gannet.get_by_role("img", name=re.compile("160 °C from"))).to_be_visible()
+    expect(gannet.get_by_role("img", name=re.compile("°C from"))).to_be_visible()
+    # Other tests' jobs fill the day: close to, what is due first is wide enough to be taken hold of.
+    page.keyboard.press("x")
     press = gannet.get_by_role("button", name=re.compile("Due first: Press 4 pieces"))
     press.click()
     card = page.get_by_role("complementary", name="The card")

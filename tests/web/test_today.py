@@ -194,3 +194,33 @@ def test_anything_is_found_by_typing_whatever_it_is(counter: Counter, job: str):
     number = next(r["number"] for r in counter.job(odd)["runs"] if r["id"] == run)
     assert found(f"r{number}-1")[0] == ("code", f"R{number}-1")
     assert found("") == found("   ") == found("%_") == []
+
+
+def test_what_is_led_at_a_press_is_not_planned_elsewhere(counter: Counter, job: str):
+    """Everybody is here all day and the press is hot, so that it can be under way now; another job is due sooner."""
+    rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=20)).isoformat())
+    for one in (job, rival):
+        run = counter.printed(one)
+        for stage in ("powder", "cure-oven"):
+            counter.act(one, kind="prepared", run=run, stage=stage, count=counter.job(one)["runs"][-1]["copies"])
+    assert counter.act(rival, kind="set-up", press="gannet", temperature_c=160, time_s=15).status_code == 200
+    people = [p for p in today(counter)["people"] if p["here"]]
+    always = {"week": [[0, 1440]] * 7, "rest": None}
+
+    def pressed(of: str) -> tuple[int, int]:
+        seen = today(counter)
+        return next(b["start_min"] for b in blocks(seen, of).values() if b["station"] == "press"), seen["now_min"]
+
+    try:
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=always, headers=counter.headers)
+        assert pressed(rival)[0] < pressed(job)[0]
+        lead = {"job": job, "print": "front", "holder": "screen-of-today", "seq": 1, "state": {}}
+        assert counter.client.put("/api/presses/gannet/session", json=lead, headers=counter.headers).status_code == 200
+        at, now = pressed(job)
+        assert at == now
+        assert pressed(rival)[0] > at
+    finally:
+        counter.client.delete("/api/presses/gannet/session/screen-of-today", headers=counter.headers)
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)

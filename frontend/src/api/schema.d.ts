@@ -2040,7 +2040,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/today/hours/{who}": {
+    "/api/today/hours/{user_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -14683,7 +14683,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                who: string;
+                user_id: string;
             };
             cookie?: never;
         };

@@ -82,6 +82,8 @@ class OpenJob(Frozen):
 class Notes(Frozen):
     """What people said of the day."""
 
+    running: dict[str, str] = {}
+    """Job to the press that is led for it at this moment."""
     as_in_recipe: frozenset[str] = frozenset()
     """Presses whose learnt pace is refused."""
 
@@ -125,12 +127,21 @@ def day_of(
         jobs=tuple(
             Job(
                 id=j.told.id, name=j.told.title, due_min=begin.minute(j.told.due),
-                steps=tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps),
+                steps=_going_on(tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps), notes.running.get(j.told.id), begin),
             )
             for j in jobs
             if j.work.steps
         ),
     )  # fmt: skip
+
+
+def _going_on(steps: tuple[Step, ...], press: str | None, begin: Started) -> tuple[Step, ...]:
+    """What lies under a press now is not planned elsewhere."""
+    at = next((i for i, s in enumerate(steps) if s.id.startswith("press:")), None)
+    if press is None or at is None:
+        return steps
+    now = steps[at].model_copy(update={"pinned_min": begin.now_min, "machines": (press,)})
+    return (*steps[:at], now, *steps[at + 1 :])
 
 
 def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started, times: dict[str, float]) -> Step:

@@ -159,7 +159,11 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
     names = {(j.id, s.id): s.name for j in day.made.day.jobs for s in j.steps}
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
     verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
-    lost = tuple(f"The pin of “{names[k]}” could not be kept." for k in day.made.lost_pins if k in names)
+    lost = tuple(
+        f"The pin of “{names[k]}” could not be kept."
+        for k in day.made.lost_pins
+        if k in names and k in {(p.job, p.step) for p in day.notes.pins}
+    )
     return TodayView(
         midnight=day.begin.midnight, now_min=day.begin.now_min, verdict=verdict, sub=sub, blocks=_blocks(day, titles), machines=machines,
         people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,

@@ -6,6 +6,7 @@ that the checker does not pass.
 
 import json
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import datetime
 
 from pydantic import ValidationError
@@ -39,10 +40,12 @@ from offsetter.desk.bounded import Bounded
 from offsetter.desk.day_papers import calendar_of, sheet_of
 from offsetter.desk.day_view import Made, Planned, PromiseView, TodayView, view_of
 from offsetter.desk.jobs import Jobs
+from offsetter.desk.press import GONE_AFTER
 from offsetter.desk.standings import Standings
 from offsetter.store.acts import ActStore
 from offsetter.store.day import DayStore
 from offsetter.store.people import PeopleStore
+from offsetter.store.press import PressStore
 from offsetter.store.standings import StandingStore
 from offsetter.work.runner import SO_FAR
 
@@ -188,16 +191,20 @@ class Today:
             for u in PeopleStore(session).all()
             if u.is_active and u.role != "viewer"
         )
-        stands = {}
+        stands, running = {}, {}
         for press in self._jobs.shop()[0].presses_in_use:
             last = next(iter(ActStore(session).newest("set-up", 1, press.id)), None)
             if last is not None and (now - last.at).total_seconds() < WARM_MIN * 60:
                 celsius = getattr(last.body, "temperature_c", None)
                 if celsius is not None:
                     stands[press.id] = celsius
+            with suppress(ValidationError):  # left by another version: nobody leads it now
+                led = PressStore(session).find(press.id)
+                if led is not None and now - led.seen_at < GONE_AFTER:
+                    running[led.job] = press.id
         return (
             tuple(OpenJob(told=told, work=work or WorkLeft()) for told, work in rows),
-            notes,
+            notes.model_copy(update={"running": running}),
             hands,
             stands,
             tuple(store.read("order") or ()),

@@ -54,10 +54,10 @@ def refuse_pace(given: PaceIn, desk: Desk, person: Person) -> TodayView:
     return desk.today.refuse_pace(given.press, refused=given.refused)
 
 
-@router.put("/today/hours/{who}")
-def set_hours(who: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person) -> TodayView:
+@router.put("/today/hours/{user_id}")
+def set_hours(user_id: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person) -> TodayView:
     """When somebody is here."""
-    return desk.today.set_hours(who, hours)
+    return desk.today.set_hours(user_id, hours)
 
 
 @router.get("/today/promise")

@@ -23,7 +23,7 @@ export function Hours({ person, onClose, onDone }: HoursProps) {
   const save = async () => {
     const ok = await tell(
       told<Today>(
-        api.PUT("/api/today/hours/{who}", { params: { path: { who: person.id } }, body: hours as never }),
+        api.PUT("/api/today/hours/{user_id}", { params: { path: { user_id: person.id } }, body: hours as never }),
       ).then(onDone),
     );
     if (ok) onClose();

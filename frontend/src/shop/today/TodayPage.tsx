@@ -8,7 +8,7 @@ import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Another } from "./Another";
-import { clock, dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
+import { clock, closer, dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
 import { Lanes } from "./Lanes";
@@ -32,6 +32,7 @@ export default function TodayPage() {
   const [day, setDay] = useState<number | null>(null);
   const [person, setPerson] = useState("");
   const [isWall, setIsWall] = useState(false);
+  const [near, setNear] = useState<number | null>(null);
   const [isAsking, setIsAsking] = useState(false);
   const [hoursOf, setHoursOf] = useState("");
   const [change, setChange] = useState<string[]>([]);
@@ -62,15 +63,19 @@ export default function TodayPage() {
   const days = today ? daysOf(today) : [];
   const shown = day !== null && days.includes(day) ? day : (days[0] ?? 0);
   const inOrder = today?.blocks.filter((b) => Math.floor(b.start_min / 1440) === shown) ?? [];
+  const whole = today ? scaleOf(today, shown) : { from: 0, to: 0, day: 0 };
   const step = (by: number) => {
     const at = inOrder.indexOf(block as TodayBlock);
     const next = inOrder[Math.min(inOrder.length - 1, Math.max(0, at + by))];
-    if (next) setChosen(next);
+    if (!next) return;
+    setChosen(next);
+    if (near !== null) setNear(next.start_min);
   };
   const keys = {
     arrowright: () => step(1),
     arrowleft: () => step(block ? -1 : 1),
     escape: () => setChosen(null),
+    x: () => setNear(near === null ? (block?.start_min ?? inOrder[0]?.start_min ?? 0) : null),
     v: () => setIsWall(!isWall),
     o: () => setIsAsking(true),
     ...(block && canAct
@@ -104,15 +109,33 @@ export default function TodayPage() {
               {!today.is_better && <span role="status"> · a better order is being searched for</span>}
             </p>
           </div>
-          {!isWall && days.length > 1 && (
-            <div className="shrink-0">
-              <Choice
-                hideLabel
-                label="Which day"
-                value={String(shown)}
-                options={days.slice(0, 4).map((d) => ({ id: String(d), name: dayName(today, d) }))}
-                onChange={(d) => setDay(Number(d))}
-              />
+          {!isWall && inOrder.length > 0 && (
+            <div className="flex shrink-0 flex-wrap items-center justify-end gap-2">
+              {near !== null && (
+                <>
+                  <Button label="Earlier" onClick={() => setNear(Math.max(whole.from + 30, near - 90))}>
+                    ←
+                  </Button>
+                  <Button label="Later" onClick={() => setNear(Math.min(whole.to - 150, near + 90))}>
+                    →
+                  </Button>
+                </>
+              )}
+              <Button hotkey="X" onClick={keys.x}>
+                {near === null ? "Three hours" : "Whole day"}
+              </Button>
+              {days.length > 1 && (
+                <Choice
+                  hideLabel
+                  label="Which day"
+                  value={String(shown)}
+                  options={days.slice(0, 4).map((d) => ({ id: String(d), name: dayName(today, d) }))}
+                  onChange={(d) => {
+                    setDay(Number(d));
+                    setNear(null);
+                  }}
+                />
+              )}
             </div>
           )}
         </div>
@@ -126,7 +149,7 @@ export default function TodayPage() {
           <div className="mt-3">
             <Lanes
               today={today}
-              scale={scaleOf(today, shown)}
+              scale={near === null ? whole : closer(whole, near)}
               chosen={block}
               canAct={canAct && !isWall}
               onChoose={setChosen}

@@ -53,6 +53,15 @@ export function scaleOf(today: Today, day: number): Scale {
   return { from, to: Math.max(from + 120, Math.ceil((ends + 5) / 30) * 30), day };
 }
 
+const CLOSE_MIN = 180;
+
+/** Three hours of it, round a moment. */
+export function closer(scale: Scale, around: number): Scale {
+  if (scale.to - scale.from <= CLOSE_MIN) return scale;
+  const from = Math.min(Math.max(scale.from, Math.floor((around - 30) / 30) * 30), scale.to - CLOSE_MIN);
+  return { ...scale, from, to: from + CLOSE_MIN };
+}
+
 export const isIn = (scale: Scale, start: number, end: number) => end > scale.from && start < scale.to;
 
 export function span(minutes: number): string {
