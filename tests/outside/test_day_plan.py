@@ -213,6 +213,19 @@ def test_finishes_spread_as_the_sum_of_independent_stages_does():
     assert finishes(day, plan_day(day), runs=20) == finishes(day, plan_day(day), runs=20)
 
 
+@pytest.mark.parametrize(("jobs", "presses"), [(6, 1), (10, 2), (24, 1)])
+def test_a_plan_carried_out_as_planned_is_done_when_it_says(jobs, presses):
+    """With stages that take what they were planned to take, nothing is later; what could begin sooner does."""
+    day = shop(jobs, jobs, presses)
+    plan = improve(day, plan_day(day), effort=Effort(work=0.02, windows=1))
+    ends = {j.id: max(p.end_min for p in plan.places if p.job == j.id) for j in day.jobs}
+    sure = finishes(day, plan, spread={"": 0, **{m.id: 0 for m in day.machines}}, runs=2)
+    assert all(early == late <= ends[job] for job, (early, _, late) in sure.items())
+    spread = finishes(day, plan)
+    assert all(early <= likely <= late for early, likely, late in spread.values())
+    assert sum(late for _, _, late in spread.values()) > sum(ends.values())
+
+
 BAD = {
     "a ring": ({"jobs": [{"id": "a", "steps": [{"id": "x", "minutes": 1, "after": [{"step": "y"}]}, {"id": "y", "minutes": 1}]}]}, "round a ring"),
     "longer than any day": (

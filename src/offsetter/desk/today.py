@@ -236,7 +236,7 @@ class Today:
         """What the search behind the screen has found so far for this very day; it is begun where nobody did."""
         if len(made.day.jobs) < 2:
             return made.plan, True
-        key = digest("plan", 2, made.day)
+        key = digest("plan", 3, made.day)
         path = self._base.files.derived("plans", key)
         found, is_over = made.plan, False
         for file in (path.with_suffix(SO_FAR), path):

@@ -55,7 +55,9 @@ def refuse_pace(given: PaceIn, desk: Desk, person: Person) -> TodayView:
 
 
 @router.put("/today/hours/{user_id}")
-def set_hours(user_id: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person) -> TodayView:
+def set_hours(
+    user_id: Annotated[str, Path(max_length=40)], hours: PersonHours, desk: Desk, person: Person
+) -> TodayView:
     """When somebody is here."""
     return desk.today.set_hours(user_id, hours)
 
