@@ -71,6 +71,7 @@ def _measured() -> dict[str, list[float]]:
         "Jobs": "/api/jobs", "Jobs, closed": "/api/jobs?which=closed", "Jobs, found": "/api/jobs?which=all&words=comet",
         "Logbook": "/api/logbook", "Logbook, found": "/api/logbook?words=orbit", "one job": f"/api/jobs/{open_job}",
         "one closed job": f"/api/jobs/{closed}", "press card": f"/api/jobs/{open_job}/press-card", "left-overs": "/api/leftovers",
+        "Today": "/api/today", "found anywhere": "/api/find?words=comet",
     }  # fmt: skip
     return {name: [_timed(client, path) for _ in range(TIMES)][1:] for name, path in asked.items()}
 

@@ -83,6 +83,9 @@ def test_a_pin_holds_is_refused_where_it_cannot_and_is_let_go(counter: Counter, 
     assert night.status_code == 409
     assert night.json()["code"] in ("pin-collides", "pin-too-early")
     assert pin(seen["now_min"] - 600).json()["code"] == "pin-past"
+    assert pin(10**9).status_code in (409, 422)
+    zoneless = {"pin": {"job": job, "step": press["step"], "at": "2026-12-01T09:00:00"}}
+    assert counter.client.post("/api/today/pins", json=zoneless, headers=counter.headers).status_code == 422
     assert pin(later, step="press:nothing:0").json()["code"] == "no-such-stage"
     assert blocks(today(counter), job)[press["step"]]["start_min"] == later
     assert not blocks(pin(later, out=True).json(), job)[press["step"]]["is_pinned"]

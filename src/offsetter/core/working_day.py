@@ -4,7 +4,7 @@ from datetime import date, datetime, timedelta
 from math import ceil
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AwareDatetime, Field, model_validator
 
 from offsetter.core.compute.day.model import Day, Job, Machine, Person, Step
 from offsetter.core.compute.press_model import heat_of
@@ -56,7 +56,7 @@ class Away(Frozen):
 
     what: Literal["machine", "person"]
     id: str = Field(min_length=1, max_length=60)
-    since: datetime
+    since: AwareDatetime
 
 
 class Pin(Frozen):
@@ -64,7 +64,7 @@ class Pin(Frozen):
 
     job: str = Field(min_length=1, max_length=60)
     step: str = Field(min_length=1, max_length=120)
-    at: datetime
+    at: AwareDatetime
     by: str = ""
 
 
