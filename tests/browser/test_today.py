@@ -33,11 +33,14 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     def starts() -> int:
         return next(b["start_min"] for b in counter.get("/api/today").json()["blocks"] if b["job"] == job and b["step"] == block["step"])  # fmt: skip
 
-    page.keyboard.press("p")
+    def sent(key: str) -> None:
+        with page.expect_response(lambda r: r.url.endswith("/today/pins")):
+            page.keyboard.press(key)
+
+    sent("p")
     expect(card.get_by_role("button", name="Take the pin out")).to_be_visible()
-    page.keyboard.press("+")
+    sent("+")
     expect(gannet.get_by_role("button", name=re.compile("Due first: Press 4 pieces.*pinned"))).to_be_visible()
-    page.wait_for_function("() => true")
     assert starts() == block["start_min"] + 5
     # Dragged far to the left it would begin before it is printed: refused, and the plan is as it was.
     box = press.bounding_box()
@@ -47,7 +50,7 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     page.mouse.up()
     expect(page.get_by_role("alert")).to_contain_text(re.compile("cannot begin then|is over"))
     assert starts() == block["start_min"] + 5
-    page.keyboard.press("p")
+    sent("p")
     expect(card.get_by_role("button", name="Pin it here")).to_be_visible()
     page.get_by_role("button", name="It fails: Gannet").click()
     expect(page.get_by_text(re.compile("fits nowhere: Gannet is away")).first).to_be_visible()

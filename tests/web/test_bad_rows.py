@@ -26,7 +26,7 @@ def spoil(client, database):
             assert connection.execute(text(sql), values).rowcount >= 1
         engine.dispose()
         jobs = client.app.state.services.jobs
-        jobs._held.clear()
+        jobs.kept._held.clear()
         jobs._shops.clear()
 
     return changed

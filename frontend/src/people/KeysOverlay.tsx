@@ -27,8 +27,8 @@ const KEYS: [string, string][] = [
 
 export function KeysOverlay({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Overlay title="Keys" open={open} onClose={onClose}>
-      <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-1.5">
+    <Overlay title="Keys" open={open} onClose={onClose} wide>
+      <dl className="grid grid-cols-[auto_1fr_auto_1fr] gap-x-4 gap-y-1.5">
         {KEYS.map(([key, what]) => (
           <div key={key} className="contents">
             <dt>
