@@ -291,7 +291,6 @@ function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onCho
     <button
       type="button"
       title={told(from)}
-      aria-label={told(from)}
       aria-pressed={isThis}
       onClick={() => onChoose(block)}
       onPointerDown={down}
@@ -300,15 +299,18 @@ function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onCho
       style={place(scale, at, at + to - from)}
       className={`${look} touch-none ${isThis ? "outline-2 outline-act" : ""}`}
     >
-      {shift != null && <span className="num block px-0.5">{clock(at)}</span>}
-      {shift == null && (
-        <span className="block px-px font-semibold whitespace-nowrap">
-          {block.is_pinned ? "⏷" : ""}
-          {tag}
-          {wide > 9 && <span className="font-normal"> {block.title}</span>}
-        </span>
-      )}
-      {shift == null && wide > 9 && <span className="block px-0.5 whitespace-nowrap text-soft">{block.name}</span>}
+      <span className="sr-only">{told(from)}</span>
+      <span aria-hidden>
+        {shift != null && <span className="num block px-0.5">{clock(at)}</span>}
+        {shift == null && (
+          <span className="block px-px font-semibold whitespace-nowrap">
+            {block.is_pinned ? "⏷" : ""}
+            {tag}
+            {wide > 9 && <span className="font-normal"> {block.title}</span>}
+          </span>
+        )}
+        {shift == null && wide > 9 && <span className="block px-0.5 whitespace-nowrap text-soft">{block.name}</span>}
+      </span>
     </button>
   );
 }
