@@ -74,7 +74,7 @@ need_dump() { lock; packages mariadb-dump=mariadb-client; unlock; }
 
 need_tests() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core mariadb-dump=mariadb-client tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core mariadb-dump=mariadb-client tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf ipptool=cups-ipp-utils dbus-daemon=dbus-daemon
   if ! command -v chromium-headless-shell >/dev/null && ! command -v chromium >/dev/null; then
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi

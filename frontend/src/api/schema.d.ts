@@ -64,6 +64,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/at-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machines At Work
+         * @description Every machine in a word.
+         */
+        get: operations["machines_at_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/at-work/care.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Care Calendar
+         * @description What the machines want done in the next four weeks.
+         */
+        get: operations["care_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/at-work/{machine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machine At Work
+         * @description How it stands, what it holds and how long that lasts, what it wants done.
+         */
+        get: operations["machine_at_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/at-work/{machine}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Record At Machine
+         * @description A level read, a tank filled, a tray loaded, a task done or skipped, the room noted.
+         */
+        post: operations["record_at_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blanks": {
         parameters: {
             query?: never;
@@ -874,6 +954,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/printer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Printer
+         * @description The printer of a job's next run: whether it is ready, from which tray, what is asked for first, what was sent.
+         */
+        get: operations["job_printer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/prints": {
         parameters: {
             query?: never;
@@ -1104,6 +1204,66 @@ export interface paths {
          */
         get: operations["leftovers"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Printer
+         * @description What a printer at an address says of itself.
+         */
+        post: operations["ask_printer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{printer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Link Printer
+         * @description How a printer is reached from now on.
+         */
+        put: operations["link_printer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{printer}/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Channels
+         * @description Which ink its containers hold, where their names do not tell.
+         */
+        put: operations["name_channels"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1779,6 +1939,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/sends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Run
+         * @description Hand a released run to its printer, once.
+         */
+        post: operations["send_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/{name}": {
         parameters: {
             query?: never;
@@ -1793,6 +1973,46 @@ export interface paths {
         get: operations["run_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sends/{send_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Send
+         * @description Stop it where it is.
+         */
+        post: operations["cancel_send"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sends/{send_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settle Send
+         * @description What a person saw, where the printer could not be asked.
+         */
+        post: operations["settle_send"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2602,6 +2822,11 @@ export interface components {
                 number
             ];
         };
+        /** AskIn */
+        AskIn: {
+            /** Address */
+            address: string;
+        };
         /** AssignIn */
         AssignIn: {
             /** Media */
@@ -2612,6 +2837,163 @@ export interface components {
             printer: string;
             /** Profile */
             profile: string;
+        };
+        /**
+         * AtPrinter
+         * @description What stands between a released run and its printer.
+         */
+        AtPrinter: {
+            /**
+             * Care
+             * @default []
+             */
+            care: components["schemas"]["Due"][];
+            /**
+             * Is Hindered
+             * @default false
+             */
+            is_hindered: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Printer */
+            printer: string;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * Sends
+             * @default []
+             */
+            sends: components["schemas"]["Send"][];
+            /**
+             * Sheets
+             * @default [
+             *       1,
+             *       0
+             *     ]
+             */
+            sheets: [
+                number,
+                number
+            ];
+            /**
+             * Tray
+             * @default
+             */
+            tray: string;
+            /**
+             * Trays
+             * @default []
+             */
+            trays: components["schemas"]["TrayFit"][];
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "network" | "folder" | "hand";
+        };
+        /**
+         * AtWork
+         * @description One machine as it stands now.
+         */
+        AtWork: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Care
+             * @default []
+             */
+            care: components["schemas"]["Due"][];
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /**
+             * Is Hindered
+             * @default false
+             */
+            is_hindered: boolean;
+            /** Last Used */
+            last_used?: string | null;
+            /** Machine */
+            machine: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["offsetter__core__printer_told__Supply"][];
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+            /**
+             * Reached
+             * @enum {string}
+             */
+            reached: "network" | "folder" | "hand";
+            /**
+             * Room
+             * @default
+             */
+            room: string;
+            /**
+             * Room Is Right
+             * @default true
+             */
+            room_is_right: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "printers" | "presses" | "ovens";
+            /**
+             * Supplies
+             * @default []
+             */
+            supplies: components["schemas"]["Stands"][];
+            /** Told At */
+            told_at?: string | null;
+            /**
+             * Totals
+             * @default {}
+             */
+            totals: {
+                [key: string]: number;
+            };
+            /**
+             * Trays
+             * @default []
+             */
+            trays: components["schemas"]["TrayView"][];
+            /**
+             * Unknown
+             * @default []
+             */
+            unknown: string[];
         };
         /**
          * Away
@@ -3065,6 +3447,28 @@ export interface components {
             within_delta_e: number;
         };
         /**
+         * Brief
+         * @description One machine in a word, for the list of them.
+         */
+        Brief: {
+            /**
+             * Care Due
+             * @default 0
+             */
+            care_due: number;
+            /** Is Hindered */
+            is_hindered: boolean;
+            /**
+             * Low
+             * @default
+             */
+            low: string;
+            /** Machine */
+            machine: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * BrokenFact
          * @description A row that cannot be read: the version before it is used, or nothing where there is none.
          */
@@ -3112,6 +3516,93 @@ export interface components {
             /** What */
             what: string;
         };
+        /** CareTask */
+        CareTask: {
+            /**
+             * Before First
+             * @default false
+             */
+            before_first: boolean;
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /** Days */
+            days?: number | null;
+            /** Id */
+            id: string;
+            /** Idle H */
+            idle_h?: number | null;
+            /** M2 */
+            m2?: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /** Presses */
+            presses?: number | null;
+            /** Prints */
+            prints?: number | null;
+            /**
+             * Qualified
+             * @default false
+             */
+            qualified: boolean;
+            /**
+             * Skipped
+             * @default []
+             */
+            skipped: string[];
+            /** Sorts */
+            sorts: ("printers" | "presses" | "ovens")[];
+            /** Steps */
+            steps: string[];
+            /**
+             * Wants
+             * @default
+             * @enum {string}
+             */
+            wants: "" | "ink" | "white ink" | "toner" | "roll" | "garment";
+            /** Why */
+            why: string;
+        };
+        /**
+         * Cared
+         * @description A task of care done, or skipped with a reason. totals: what the machine had done until then.
+         */
+        Cared: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cared";
+            /**
+             * Outcome
+             * @default done
+             * @enum {string}
+             */
+            outcome: "done" | "skipped";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Task */
+            task: string;
+            /**
+             * Totals
+             * @default {}
+             */
+            totals: {
+                [key: string]: number;
+            };
+        };
         /** ChangedPerson */
         ChangedPerson: {
             /** Is Active */
@@ -3122,6 +3613,13 @@ export interface components {
             pin?: string | null;
             /** Role */
             role?: ("owner" | "technician" | "viewer") | null;
+        };
+        /** ChannelsIn */
+        ChannelsIn: {
+            /** Channels */
+            channels: {
+                [key: string]: string;
+            };
         };
         /**
          * Chart
@@ -3690,6 +4188,13 @@ export interface components {
             /** What */
             what: string;
         };
+        /** DoneIn */
+        DoneIn: {
+            /** Body */
+            body: components["schemas"]["Levels"] | components["schemas"]["Filled"] | components["schemas"]["Loaded"] | components["schemas"]["Cared"] | components["schemas"]["Room"];
+            /** Id */
+            id: string;
+        };
         /**
          * Drift
          * @description How far a condition has wandered since it was last corrected, at its newest measurement.
@@ -3704,6 +4209,48 @@ export interface components {
             mean_delta_e: number;
             /** Wants Correction */
             wants_correction: boolean;
+        };
+        /**
+         * Due
+         * @description One task as it stands.
+         */
+        Due: {
+            /** At */
+            at: string | null;
+            /**
+             * Cost
+             * @default
+             */
+            cost: string;
+            /** Done At */
+            done_at?: string | null;
+            /**
+             * Done By
+             * @default
+             */
+            done_by: string;
+            /** Said */
+            said: string;
+            /** Share */
+            share: number;
+            /** Skipped At */
+            skipped_at?: string | null;
+            /**
+             * Skipped Today
+             * @default false
+             */
+            skipped_today: boolean;
+            /**
+             * Skipped Why
+             * @default
+             */
+            skipped_why: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "fine" | "soon" | "due";
+            task: components["schemas"]["CareTask"];
         };
         /** Entry */
         Entry: {
@@ -3933,6 +4480,34 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * Filled
+         * @description A bottle poured in, or a cartridge changed: a new count begins.
+         */
+        Filled: {
+            /** Amount Ml */
+            amount_ml?: number | null;
+            /** Channel */
+            channel: string;
+            /** Expires */
+            expires?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "filled";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Way
+             * @default poured
+             * @enum {string}
+             */
+            way: "poured" | "changed";
         };
         /**
          * Finding
@@ -4207,6 +4782,22 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** InkFit */
+        InkFit: {
+            /** Error Pct */
+            error_pct: number | null;
+            /** Factor */
+            factor: number;
+            /** Fills */
+            fills: number;
+            /** Steps */
+            steps: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "corrected" | "too few steps" | "readings do not fit";
+        };
         /** InspectDrawing */
         InspectDrawing: {
             /**
@@ -4222,6 +4813,19 @@ export interface components {
              * @enum {string}
              */
             kind: "inspect";
+        };
+        /**
+         * Introduced
+         * @description A printer that answered: what it says of itself, and what that makes of it.
+         */
+        Introduced: {
+            /** Address */
+            address: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            told: components["schemas"]["Told"];
         };
         /**
          * JobCard
@@ -4581,6 +5185,26 @@ export interface components {
             text: string;
         };
         /**
+         * Levels
+         * @description Levels read after what came before.
+         */
+        Levels: {
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "levels";
+            /** Pct */
+            pct: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Liking
          * @description What a person likes to see.
          */
@@ -4631,6 +5255,54 @@ export interface components {
             /** Stations */
             stations: components["schemas"]["StationResult"][];
             way: components["schemas"]["Way"] | null;
+        };
+        /**
+         * Link
+         * @description How a machine is reached; both empty: by hand.
+         */
+        Link: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Channels
+             * @default {}
+             */
+            channels: {
+                [key: string]: string;
+            };
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Media
+             * @default {}
+             */
+            media: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LinkIn
+         * @description One of both; both empty: by hand.
+         */
+        LinkIn: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
         };
         /** LoadDrawing */
         LoadDrawing: {
@@ -4700,6 +5372,28 @@ export interface components {
             width_mm: number;
             /** Would Show */
             would_show: boolean;
+        };
+        /**
+         * Loaded
+         * @description A roll hung, or sheets laid into a tray.
+         */
+        Loaded: {
+            /** Amount */
+            amount?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "loaded";
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /** Media */
+            media: string;
+            /** Tray */
+            tray: string;
         };
         /** LogbookPage */
         LogbookPage: {
@@ -5391,6 +6085,13 @@ export interface components {
             /** Size */
             size: string;
         };
+        /** PassedIn */
+        PassedIn: {
+            /** Reason */
+            reason: string;
+            /** Task */
+            task: string;
+        };
         /** PatchDifference */
         PatchDifference: {
             /** Asked */
@@ -5781,6 +6482,16 @@ export interface components {
             thing_width_mm: number;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * Point
+         * @description Used up to here since the count began: expected and read, in the container's own unit.
+         */
+        Point: {
+            /** Expected */
+            expected: number;
+            /** Read */
+            read: number;
         };
         /**
          * PointView
@@ -6270,6 +6981,11 @@ export interface components {
             began_as: string;
             /** Care Before */
             care_before: string;
+            /**
+             * Cleaning Ml
+             * @default 0
+             */
+            cleaning_ml: number;
             /** Feeds */
             feeds: components["schemas"]["Feed-Output"][];
             /** Id */
@@ -6298,6 +7014,20 @@ export interface components {
              * @enum {string}
              */
             takes: "inks" | "rgb";
+            /**
+             * Tanks Ml
+             * @default {}
+             */
+            tanks_ml: {
+                [key: string]: number;
+            };
+            /**
+             * Yields
+             * @default {}
+             */
+            yields: {
+                [key: string]: number;
+            };
         };
         /** ProbeIn */
         ProbeIn: {
@@ -6733,6 +7463,21 @@ export interface components {
              */
             kind: "resumed";
         };
+        /**
+         * Room
+         * @description The air that it stands in.
+         */
+        Room: {
+            /** Celsius */
+            celsius?: number | null;
+            /** Humidity Pct */
+            humidity_pct?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "room";
+        };
         /** Ruled */
         Ruled: {
             /** Is Good */
@@ -6941,6 +7686,102 @@ export interface components {
              */
             severity: "note" | "caution" | "blocker";
         };
+        /** SeenIn */
+        SeenIn: {
+            /** Came Out */
+            came_out: boolean;
+        };
+        /** Send */
+        Send: {
+            /** By */
+            by: string;
+            /**
+             * Files
+             * @default []
+             */
+            files: string[];
+            /**
+             * First Sheet
+             * @default 1
+             */
+            first_sheet: number;
+            /** Id */
+            id: string;
+            /** Job */
+            job: string;
+            /** Machine */
+            machine: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * Passed
+             * @default []
+             */
+            passed: string[];
+            /**
+             * Prints
+             * @default 0
+             */
+            prints: number;
+            /** Run */
+            run: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * Sheets
+             * @default 1
+             */
+            sheets: number;
+            /**
+             * Sheets Done
+             * @default 0
+             */
+            sheets_done: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "handing over" | "waiting" | "printing" | "held up" | "done" | "cancelled" | "failed" | "not sent" | "unknown" | "in its folder" | "taken";
+            /**
+             * Tray
+             * @default
+             */
+            tray: string;
+            /**
+             * Way
+             * @default network
+             * @enum {string}
+             */
+            way: "network" | "folder";
+        };
+        /** SendIn */
+        SendIn: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /**
+             * Passed
+             * @default []
+             */
+            passed: components["schemas"]["PassedIn"][];
+            /**
+             * Tray
+             * @default
+             */
+            tray: string;
+        };
         /** SessionOut */
         SessionOut: {
             /**
@@ -7113,7 +7954,7 @@ export interface components {
              * @enum {string}
              */
             sort: "blank" | "roll" | "sheet" | "ink";
-            supply: components["schemas"]["Supply"];
+            supply: components["schemas"]["offsetter__core__stock__Supply"];
             /** Unit */
             unit: string;
             /** Wanted */
@@ -7525,6 +8366,70 @@ export interface components {
             /** Transfers */
             transfers: number;
         };
+        /**
+         * Stands
+         * @description One container of a machine. unit: mL, or pages at 5 %.
+         */
+        Stands: {
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /** Channel */
+            channel: string;
+            /** Ends */
+            ends?: string | null;
+            /** Expires */
+            expires?: string | null;
+            /** Filled At */
+            filled_at?: string | null;
+            fit?: components["schemas"]["InkFit"] | null;
+            /** Holds */
+            holds: number | null;
+            /** Lasts */
+            lasts?: [
+                number,
+                number
+            ] | null;
+            /** Left */
+            left?: number | null;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /** Name */
+            name: string;
+            /**
+             * Pace
+             * @default 0
+             */
+            pace: number;
+            /** Pct */
+            pct: number | null;
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["Point"][];
+            /** Read At */
+            read_at: string | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /** Store Ml */
+            store_ml?: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Wanted
+             * @default 0
+             */
+            wanted: number;
+        };
         /** Starter */
         Starter: {
             /** Colours */
@@ -7630,7 +8535,7 @@ export interface components {
          * Supply
          * @description Where an item comes from.
          */
-        Supply: {
+        "Supply-Input": {
             /**
              * Lead Days
              * @default 3
@@ -7653,10 +8558,16 @@ export interface components {
             supplier: string;
         };
         /** SupplyIn */
-        SupplyIn: {
+        "SupplyIn-Input": {
             /** Item */
             item: string;
-            supply: components["schemas"]["Supply"];
+            supply: components["schemas"]["Supply-Input"];
+        };
+        /** SupplyIn */
+        "SupplyIn-Output": {
+            /** Item */
+            item: string;
+            supply: components["schemas"]["offsetter__core__stock__Supply"];
         };
         /** TodayView */
         TodayView: {
@@ -7693,6 +8604,78 @@ export interface components {
             sub: string;
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * Told
+         * @description A printer's own words at one moment.
+         */
+        Told: {
+            /**
+             * Formats
+             * @default []
+             */
+            formats: string[];
+            /**
+             * Heeds
+             * @default []
+             */
+            heeds: string[];
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Queued
+             * @default 0
+             */
+            queued: number;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: string[];
+            /**
+             * Scalings
+             * @default []
+             */
+            scalings: string[];
+            /**
+             * State
+             * @default unknown
+             * @enum {string}
+             */
+            state: "ready" | "printing" | "stopped" | "unknown";
+            /**
+             * Supplies
+             * @default []
+             */
+            supplies: components["schemas"]["offsetter__core__printer_told__Supply"][];
+            /**
+             * Takes Jobs
+             * @default true
+             */
+            takes_jobs: boolean;
+            /**
+             * Trays
+             * @default []
+             */
+            trays: components["schemas"]["Tray"][];
+            /**
+             * Uuid
+             * @default
+             */
+            uuid: string;
         };
         /** Trace */
         Trace: {
@@ -7745,6 +8728,81 @@ export interface components {
             stored: number;
             /** To Print */
             to_print: number;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * Tray
+         * @description Where a sheet or a roll lies. Sizes in mm; 0: not said. level_pct: None where it does not know.
+         */
+        Tray: {
+            /** Id */
+            id: string;
+            /**
+             * Length Mm
+             * @default 0
+             */
+            length_mm: number;
+            /** Level Pct */
+            level_pct?: number | null;
+            /**
+             * Media Type
+             * @default
+             */
+            media_type: string;
+            /** Name */
+            name: string;
+            /**
+             * Width Mm
+             * @default 0
+             */
+            width_mm: number;
+        };
+        /** TrayFit */
+        TrayFit: {
+            /** Fits */
+            fits: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Is Empty
+             * @default false
+             */
+            is_empty: boolean;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+        };
+        /** TrayView */
+        TrayView: {
+            /** Amount */
+            amount?: number | null;
+            /** Id */
+            id: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Level Pct */
+            level_pct: number | null;
+            /** Loaded At */
+            loaded_at?: string | null;
+            /**
+             * Loaded By
+             * @default
+             */
+            loaded_by: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /**
+             * Media
+             * @default
+             */
+            media: string;
+            /** Name */
+            name: string;
             /** Width Mm */
             width_mm: number;
         };
@@ -8031,6 +9089,64 @@ export interface components {
             width_mm: number;
         };
         /**
+         * Supply
+         * @description One container of a printer. level_pct: None where it does not know, or says only that there is some.
+         */
+        offsetter__core__printer_told__Supply: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string | "";
+            /**
+             * Fills Up
+             * @default false
+             */
+            fills_up: boolean;
+            /**
+             * Has Some
+             * @default false
+             */
+            has_some: boolean;
+            /** Level Pct */
+            level_pct?: number | null;
+            /**
+             * Lied
+             * @default
+             */
+            lied: string;
+            /** Low Pct */
+            low_pct?: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Supply
+         * @description Where an item comes from.
+         */
+        offsetter__core__stock__Supply: {
+            /**
+             * Lead Days
+             * @default 3
+             */
+            lead_days: number;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Pack
+             * @default 1
+             */
+            pack: number;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+        };
+        /**
          * Patch
          * @description A decision that one key applies and undo takes back: fields of one station's document.
          */
@@ -8202,6 +9318,236 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machines_at_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brief"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machine_at_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtWork"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_at_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtWork"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -10895,6 +12241,66 @@ export interface operations {
             };
         };
     };
+    job_printer: {
+        parameters: {
+            query?: {
+                print?: string;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtPrinter"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_print: {
         parameters: {
             query?: never;
@@ -11563,6 +12969,190 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Leftover"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_printer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Introduced"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    link_printer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    name_channels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChannelsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
                 };
             };
             /** @description Unauthorized */
@@ -13865,6 +15455,68 @@ export interface operations {
             };
         };
     };
+    send_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Send"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     run_file: {
         parameters: {
             query?: {
@@ -13885,6 +15537,126 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_send: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                send_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Send"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_send: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                send_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Send"];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -14511,7 +16283,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SupplyIn"];
+                "application/json": components["schemas"]["SupplyIn-Input"];
             };
         };
         responses: {
@@ -14521,7 +16293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SupplyIn"];
+                    "application/json": components["schemas"]["SupplyIn-Output"];
                 };
             };
             /** @description Unauthorized */

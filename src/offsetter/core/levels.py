@@ -28,9 +28,9 @@ def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int
 
 
 def short_supplies(
-    levels: Levels, printer: Printer, feed: Feed, layout: RunLayout, ink_ml: dict[str, float]
-) -> tuple[Finding, ...]:
-    """Cautions when the roll or a channel ends inside this run, with the piece at which it ends."""
+    levels: Levels, printer: Printer, feed: Feed, layout: RunLayout, ink_ml: dict[str, float], toner_pages: dict[str, float]
+) -> tuple[Finding, ...]:  # fmt: skip
+    """Cautions when the roll or a channel ends inside this run, with the piece at which it ends. ink_ml, toner_pages: of one print."""
     found = []
     left_m, need_m = levels.media_m.get(printer.id) if feed.kind == "roll" else None, layout.length_um / 1e6
     sheets, need = levels.sheets.get(feed.media), len(layout.cut_lengths_um)
@@ -45,14 +45,19 @@ def short_supplies(
             why=f"{left_m:.2f} m are left on {printer.name}, the run takes {need_m:.2f} m.",
             fix_text="Load a new roll first, or print fewer.",
         ))  # fmt: skip
-    for channel, left_ml in levels.ink_ml.get(printer.id, {}).items():
-        each = ink_ml.get(channel, 0.0)
-        lasts = int(left_ml / each) if each > 0 else len(layout.places)
+    inside, counted = levels.held.get(printer.id, {}), levels.ink_ml.get(printer.id, {})
+    for channel in dict.fromkeys((*inside, *counted)):
+        is_toner = channel in printer.yields
+        each = (toner_pages if is_toner else ink_ml).get(channel, 0.0)
+        left = inside[channel] if channel in inside else counted[channel]
+        lasts = int(left / each) if each > 0 else len(layout.places)
         if lasts < len(layout.places):
+            unit = "pages at 5 %" if is_toner else "mL"
+            where = f"in {printer.name}, by its level" if channel in inside else "left"
             found.append(Finding(
                 code=f"ink-short-{channel}", severity="caution",
-                message=f"{CHANNEL_NAMES[channel]} ends at print {lasts + 1} of {len(layout.places)}",
-                why=f"{left_ml:.0f} mL are left, a print takes {each:.2f} mL.", fix_text="Have the next bottle at hand.",
+                message=f"{CHANNEL_NAMES.get(channel, channel)} ends at print {lasts + 1} of {len(layout.places)}",
+                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}.", fix_text=f"Have the next {'cartridge' if is_toner else 'bottle'} at hand.",
             ))  # fmt: skip
     return tuple(found)
 

@@ -1,12 +1,29 @@
 """Acts recorded: what hands and machines did, each refused when the books could not be true with it."""
 
+from typing import Literal
+
 from sqlalchemy.orm import Session
 
-from offsetter.core.acts import Act, Closed, Fetched, Pressed, Renewed, Resolved, Signed, Stored, Voided
+from offsetter.core.acts import (
+    Act,
+    Closed,
+    Fetched,
+    Pressed,
+    Printed,
+    Renewed,
+    Resolved,
+    Signed,
+    Stored,
+    Voided,
+    standing,
+)
 from offsetter.core.context import Context
 from offsetter.core.counted_sheets import SheetUse, covers_in, uses_in
 from offsetter.core.ledger import fold
 from offsetter.core.leftovers import lot_of
+from offsetter.core.machine_acts import MachineAct
+from offsetter.core.runs import Run
+from offsetter.core.supplies import took_of
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -15,6 +32,7 @@ from offsetter.desk.recording import Recording
 from offsetter.store.acts import ActStore
 from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.lots import LotStore
+from offsetter.store.machines import MachineStore
 from offsetter.store.runs import RunStore
 
 AS_IT_WAS = "Nothing was recorded."
@@ -43,8 +61,10 @@ class Acts:
                               prepared_first=tuple(s.id for s in ctx.before_print)).completed()  # fmt: skip
             store.add(ready, self._base.now())
             self._keep_stores(session, ready, 1)
+            self._keep_machines(session, ready, ready.id, known, runs, 1)
             if isinstance(ready.body, Voided) and (undone := store.find(ready.body.voids)) is not None:
                 self._keep_stores(session, undone, -1)
+                self._keep_machines(session, undone, ready.id, known, runs, -1)
             if isinstance(ready.body, Closed | Voided):
                 self._logbook.write(session, act.job)
 
@@ -61,6 +81,22 @@ class Acts:
                 sheets.add_uses(press, cover, times * uses_in(act, SheetUse(press=press, cover=cover)), act.at)
             elif isinstance(body, Renewed):
                 self._recount(session, press, cover)
+
+    def _keep_machines(
+        self, session: Session, act: Act, mark: str, known: tuple[Act, ...], runs: dict[str, Run], sign: Literal[1, -1]
+    ) -> None:
+        """What the printer took, or the press did; sign -1: after it was taken back, under that act's mark."""
+        body, machines = act.body, MachineStore(session)
+        if isinstance(body, Pressed) and body.press:
+            machines.used(body.press, {"presses": sign * body.count / body.together}, act.at)
+        elif isinstance(body, Printed) and (run := runs.get(body.run)) is not None:
+            printer = self._jobs.shop_in(session)[0].printers.get(run.plan.way.printer)
+            if printer is None:
+                return
+            done = sum(a.body.count for a in standing(known) if isinstance(a.body, Printed) and a.body.run == run.id and a.id != act.id)  # fmt: skip
+            took = took_of(run, printer, min(done, run.copies - body.count), body.count, sign)
+            machines.add(MachineAct(id=f"took-{mark}", machine=printer.id, at=act.at, body=took))
+            machines.used(printer.id, {"m2": sign * took.m2, "prints": sign * body.count, "jobs": sign}, act.at)
 
     def _recount(self, session: Session, press: str, cover: str) -> None:
         """A sheet was taken new, or that was taken back: counted again from the acts since the last new one."""

@@ -31,6 +31,7 @@ from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
 from offsetter.store.customers import CustomerStore
 from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
+from offsetter.store.machines import MachineStore
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
@@ -88,6 +89,12 @@ class Jobs:
             found = self._shops[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
         stock = StockStore(session)
         return number + stock.turns(), (found, levels_of(stock.on_hand(), found))
+
+    def _shop_now(self) -> tuple[Shop, Levels]:
+        """With what the machines say that they hold: looked at, and never kept with where a job stands."""
+        with self._base.session() as session:
+            shop, store_levels = self.shop_in(session)
+            return shop, store_levels.model_copy(update={"held": MachineStore(session).held()})
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""
@@ -258,7 +265,7 @@ class Jobs:
 
     def inputs(self, stored: Stored, of_shop: tuple[Shop, Levels] | None = None) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""
-        shop, store_levels = of_shop or self.shop()
+        shop, store_levels = of_shop or self._shop_now()
         return LineInputs(shop=shop, profile=self.profile, prints=stored.prints, print=stored.print,
                           kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=stored.spoil,
                           proof_wanted=shop.proof_wanted)  # fmt: skip

@@ -4,7 +4,7 @@ from sqlalchemy import Engine, create_engine, inspect, text
 
 from offsetter.store.tables import Base
 
-APPEND_ONLY = {"acts", "stock_acts"}
+APPEND_ONLY = {"acts", "stock_acts", "machine_acts"}
 
 
 def engine_for(url: str) -> Engine:

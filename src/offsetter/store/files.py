@@ -10,6 +10,7 @@ from pathlib import Path
 
 class FileStore:
     def __init__(self, folder: Path) -> None:
+        self.folder = folder.resolve()
         self._originals, self._derived = folder / "originals", folder / "derived"
         self._originals.mkdir(parents=True, exist_ok=True)
         self._derived.mkdir(parents=True, exist_ok=True)

@@ -312,3 +312,67 @@ class NozzleRow(Base):
     printer: Mapped[str] = mapped_column(Key)
     at: Mapped[datetime] = mapped_column(UtcDateTime())
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class LinkRow(Base):
+    """How a machine is reached: its address on the network, or the folder that it takes files from."""
+
+    __tablename__ = "machine_links"
+    machine: Mapped[str] = mapped_column(Key, primary_key=True)
+    address: Mapped[str] = mapped_column(String(200, collation="utf8mb4_bin"))
+    folder: Mapped[str] = mapped_column(String(400, collation="utf8mb4_bin"))
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+    changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class MachineStateRow(Base):
+    """A machine as it was last heard, and what it has done since anybody counts."""
+
+    __tablename__ = "machine_states"
+    machine: Mapped[str] = mapped_column(Key, primary_key=True)
+    asked_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    """By whichever server asks: two of them do not ask at once."""
+    told_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    told: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    problem: Mapped[str] = mapped_column(String(300))
+    totals: Mapped[dict[str, Any]] = mapped_column(JSON)
+    held: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    """Channel to what is in it, by what it really lays: worked out when a level comes in."""
+    last_used: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    begun: Mapped[datetime] = mapped_column(UtcDateTime())
+
+
+class MachineActRow(Base):
+    """What was done with a machine, and what it took. Append-only."""
+
+    __tablename__ = "machine_acts"
+    __table_args__ = (UniqueConstraint("id"), Index("ix_machine_acts_machine_kind", "machine", "kind", "at"), Index("ix_machine_acts_machine_at", "machine", "at"))  # fmt: skip
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    id: Mapped[str] = mapped_column(String(60, collation="utf8mb4_bin"))
+    machine: Mapped[str] = mapped_column(Key)
+    kind: Mapped[str] = mapped_column(Key)
+    at: Mapped[datetime] = mapped_column(UtcDateTime())
+    actor: Mapped[str] = mapped_column(String(80))
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class SendRow(Base):
+    """A run handed to its printer: written before anything is sent, so that nothing is ever sent twice."""
+
+    __tablename__ = "sends"
+    __table_args__ = (
+        UniqueConstraint("name"),
+        Index("ix_sends_run_id", "run_id"),
+        Index("ix_sends_is_open", "is_open"),
+    )
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))
+    run_id: Mapped[str] = mapped_column(Key)
+    machine: Mapped[str] = mapped_column(Key)
+    name: Mapped[str] = mapped_column(String(120, collation="utf8mb4_bin"))
+    """As the printer knows it."""
+    is_open: Mapped[bool]
+    """It is not known yet how it ends."""
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)

@@ -33,6 +33,8 @@ def main() -> int:
         last_backup=settings.last_backup,
         authority=settings.authority,
         filling=settings.filling,
+        loopback_ports=frozenset(settings.loopback_ports),
+        watches=True,
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,

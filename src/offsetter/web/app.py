@@ -17,6 +17,7 @@ from offsetter.store.files import FileStore
 from offsetter.web import (
     acts,
     artworks,
+    at_work,
     colour,
     customers,
     inventory,
@@ -54,17 +55,24 @@ def create_app(
     last_backup: Path | None = None,
     authority: Path | None = None,
     filling: Path | None = None,
+    loopback_ports: frozenset[int] = frozenset(),
+    watches: bool = False,
 ) -> FastAPI:
+    """watches: ask the printers on the network by itself."""
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
-    services = Services(base, is_demo=is_demo, probes=probes)
+    services = Services(base, is_demo=is_demo, probes=probes, loopback_ports=loopback_ports)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         base.work.warm()
         with suppress(OperationalError):  # a database that comes later is caught up with at the first look at Jobs
             services.standings.catch_up()
+        if watches:
+            services.watch.start()
         yield
+        services.watch.stop()
+        services.sending.close()
         base.work.close()
         base.engine.dispose()
 
@@ -86,6 +94,7 @@ def create_app(
         people,
         recipes,
         machines,
+        at_work,
         nozzles,
         customers,
         stock,

@@ -1,3 +1,4 @@
+from pathlib import Path
 from typing import Annotated
 
 from fastapi import Depends, Request
@@ -5,6 +6,7 @@ from fastapi import Depends, Request
 from offsetter.core.values import Refusal
 from offsetter.desk.acts import Acts
 from offsetter.desk.artworks import Artworks
+from offsetter.desk.at_work import MachinesAtWork
 from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
 from offsetter.desk.codes import Codes
@@ -15,6 +17,7 @@ from offsetter.desk.finder import Finder
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
+from offsetter.desk.links import Links
 from offsetter.desk.logbook import Logbook
 from offsetter.desk.machines import Machines
 from offsetter.desk.measuring import Measuring
@@ -31,17 +34,24 @@ from offsetter.desk.proofs import Proofs
 from offsetter.desk.quotations import Quotations
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
+from offsetter.desk.sending import Sending
 from offsetter.desk.standings import Standings
 from offsetter.desk.stock import Stock
 from offsetter.desk.today import Today
+from offsetter.desk.watch import Watch
 from offsetter.desk.ways import Ways
+
+CHECKOUT = Path(__file__).resolve().parents[3]
 
 
 class Services:
     """The desk's use cases, made once a server."""
 
-    def __init__(self, base: Base, *, is_demo: bool = False, probes: dict[str, str] | None = None) -> None:
-        """probes: name to host:port of what measures colour on the shop's network."""
+    def __init__(
+        self, base: Base, *, is_demo: bool = False, probes: dict[str, str] | None = None, loopback_ports: frozenset[int] = frozenset()
+    ) -> None:  # fmt: skip
+        """probes: name to host:port of what measures colour on the shop's network. loopback_ports: of this machine that printers may
+        answer at."""
         self.base, self.is_demo = base, is_demo
         self.people = People(base)
         self.pictures = Pictures(base.files)
@@ -56,6 +66,11 @@ class Services:
         self.mending = Mending(base, self.jobs, self.standings)
         self.runs = Runs(base, self.jobs, self.standings.made)
         self.acts = Acts(base, self.jobs, self.logbook)
+        kept_out = (CHECKOUT, base.files.folder)
+        self.links = Links(base, self.jobs, loopback_ports=loopback_ports, kept_out=kept_out)
+        self.at_work = MachinesAtWork(base, self.jobs, lambda at: at.astimezone())
+        self.sending = Sending(base, self.jobs, self.runs, self.acts, self.links, self.at_work)
+        self.watch = Watch(base, self.jobs, self.links, self.sending)
         self.leftovers = Leftovers(base, self.jobs)
         self.presses = Presses(base, self.jobs)
         self.ways = Ways(base, self.jobs)

@@ -25,6 +25,8 @@ class Settings(BaseSettings):
     """Where the shop's opener notes its last backup; None: somebody else sees to them."""
     probes: dict[str, str] = {}
     """Name to host:port of what measures colour on the shop's network, as JSON."""
+    loopback_ports: list[int] = []
+    """Of this machine, as JSON, that printers may answer at; besides those only the shop's own network is spoken to."""
     tls_certificate: Path | None = None
     tls_key: Path | None = None
     authority: Path | None = None

@@ -57,6 +57,17 @@ def ink_ml(
     return {c: round(p / 100 * area_m2 * laydown.get(c, 0.0), 4) for c, p in coverage_pct.items()}
 
 
+A4_M2 = 0.210 * 0.297
+YIELD_COVERAGE_PCT = 5.0
+"""A toner cartridge's pages are told at this coverage of an A4 page (ISO/IEC 19798: 5 % a colour)."""
+
+
+def pages_at_5(coverage_pct: dict[str, float], width_mm: float, height_mm: float) -> dict[str, float]:
+    """A4 pages at 5 % coverage that one print's toner amounts to, a channel."""
+    sheets = width_mm * height_mm / 1e6 / A4_M2
+    return {c: round(pct / YIELD_COVERAGE_PCT * sheets, 4) for c, pct in coverage_pct.items()}
+
+
 def minutes_for(
     stages: tuple[Stage, ...], pieces: int, layout: RunLayout, mode: PrintMode, laying: Laying = ONE_BY_ONE
 ) -> Minutes:

@@ -14,6 +14,7 @@ MachineName = Annotated[str, Field(min_length=2, max_length=40)]
 Word = Annotated[str, Field(min_length=1, max_length=60)]
 Line = Annotated[str, Field(min_length=1, max_length=240)]
 PlatenMm = Annotated[float, Field(ge=30, le=3000)]
+InkChannel = Annotated[str, Field(pattern=r"^[A-Z][A-Za-z]{0,7}$")]
 Sources = dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]]
 """Field to where its value comes from; a value that the shop has looked at is not among them."""
 
@@ -95,6 +96,12 @@ class Printer(Frozen):
     takes: Literal["inks", "rgb"] = "inks"
     """What is sent to it: ink shares, or the RGB of a driver that separates by itself."""
     feeds: tuple[Feed, ...] = Field(min_length=1, max_length=20)
+    tanks_ml: dict[InkChannel, Annotated[float, Field(gt=0, le=20_000)]] = Field({}, max_length=16)
+    """What each ink's tank or cartridge holds when it is full; empty: nobody said, and levels stay shares."""
+    yields: dict[InkChannel, Annotated[int, Field(ge=10, le=1_000_000)]] = Field({}, max_length=16)
+    """Of toner: A4 pages at 5 % coverage that a full cartridge gives."""
+    cleaning_ml: float = Field(0.0, ge=0, le=100)
+    """Of each ink, besides what is laid, with every job."""
 
     @model_validator(mode="before")
     @classmethod

@@ -7,6 +7,7 @@ from importlib.resources import files
 from pydantic import ValidationError
 
 from offsetter.core.facts.advice import AdviceFacts
+from offsetter.core.facts.care import CareFacts
 from offsetter.core.facts.faults import Fault
 from offsetter.core.facts.kinds import Kinds
 from offsetter.core.facts.methods import Method
@@ -70,6 +71,12 @@ def advice_facts() -> AdviceFacts:
 def faults() -> tuple[Fault, ...]:
     """What is seen when something goes wrong, with its cure."""
     return tuple(Fault.model_validate(row) for row in tomllib.loads((_DATA / "faults.toml").read_text())["fault"])
+
+
+@cache
+def care() -> CareFacts:
+    """What machines want done for them."""
+    return CareFacts.model_validate(tomllib.loads((_DATA / "care.toml").read_text()))
 
 
 @cache

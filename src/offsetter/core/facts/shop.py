@@ -45,7 +45,9 @@ class Levels(Frozen):
     sheets: dict[str, int] = {}
     """Medium to sheets in store."""
     ink_ml: dict[str, dict[str, float]] = {}
-    """Printer to channel to millilitres."""
+    """Printer to channel to millilitres, in it and on the shelf."""
+    held: dict[str, dict[str, float]] = {}
+    """Printer to channel to what is in it by its own word or by somebody's look: mL, of toner pages at 5 %, by what it really lays."""
 
 
 class BrokenFact(Frozen):
@@ -101,6 +103,16 @@ class Shop(Frozen):
     @property
     def ovens_in_use(self) -> tuple[Oven, ...]:
         return tuple(o for o in self.ovens.values() if not o.retired)
+
+    @property
+    def in_use(self) -> tuple[Printer | Press | Oven, ...]:
+        """Every machine that is not retired."""
+        every: tuple[Printer | Press | Oven, ...] = (
+            *self.printers.values(),
+            *self.presses.values(),
+            *self.ovens.values(),
+        )
+        return tuple(m for m in every if not m.retired)
 
     def recipe(self, recipe_id: str, version: int) -> Recipe:
         """The version that was pinned; the newest when that one is not kept."""

@@ -3,7 +3,7 @@
 from typing import Literal
 
 from offsetter.core import levels
-from offsetter.core.compute.cost import ink_of
+from offsetter.core.compute.cost import ink_of, pages_at_5
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.context import Context
 from offsetter.core.facts import Feed, GarmentSize, Method, Printer
@@ -63,7 +63,8 @@ def live(ctx: Context) -> tuple[Finding, ...]:
     if ctx.layout is None or (ctx.ledger.printed and not ctx.ledger.to_print):
         return ()
     ink = ink_of(ctx.spec, ctx.measured, ctx.method)
-    return levels.short_supplies(ctx.given.levels, ctx.printer, ctx.feed, ctx.layout, ink)
+    toner = pages_at_5(ctx.measured.coverage_pct, ctx.spec.width_um / 1000, ctx.spec.height_um / 1000) if ctx.printer.yields else {}  # fmt: skip
+    return levels.short_supplies(ctx.given.levels, ctx.printer, ctx.feed, ctx.layout, ink, toner)
 
 
 def _inside(ctx: Context) -> float | None:

@@ -1,0 +1,70 @@
+"""Tasks of care by sort of machine, and the room that they stand in."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from offsetter.core.facts.machines import Oven, Press, Printer
+from offsetter.core.facts.methods import Method
+from offsetter.core.values import Frozen
+
+Wants = Literal["", "ink", "white ink", "toner", "roll", "garment"]
+USES = ("m2", "prints", "presses")
+"""What care is counted by, besides days and hours of standing still."""
+UNITS = {"m2": "m²", "prints": "prints", "presses": "pressings"}
+Line = Annotated[str, Field(min_length=3, max_length=240)]
+
+
+class CareTask(Frozen):
+    id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
+    name: str = Field(min_length=3, max_length=80)
+    sorts: tuple[Literal["printers", "presses", "ovens"], ...]
+    wants: Wants = ""
+    """Which of them."""
+    days: int | None = Field(None, ge=1, le=3650)
+    m2: float | None = Field(None, gt=0, le=1_000_000)
+    prints: int | None = Field(None, ge=1, le=10_000_000)
+    presses: int | None = Field(None, ge=1, le=10_000_000)
+    idle_h: float | None = Field(None, gt=0, le=10_000)
+    """Due after standing still for so long."""
+    before_first: bool = False
+    """Asked about before the first job of the day."""
+    minutes: int = Field(ge=1, le=600)
+    steps: tuple[Line, ...] = Field(min_length=1, max_length=12)
+    caution: str = Field("", max_length=300)
+    part: str = Field("", max_length=120)
+    qualified: bool = False
+    """Repairs that it finds are for qualified people alone."""
+    why: str = Field(min_length=3, max_length=240)
+    skipped: tuple[str, ...] = ()
+    """Words of causes that a skipped one shows itself by."""
+
+    @property
+    def by_use(self) -> tuple[str, float] | None:
+        """What it is counted by, and how much of it."""
+        return next(((u, float(n)) for u in USES if (n := getattr(self, u)) is not None), None)
+
+
+class RoomRange(Frozen):
+    celsius: tuple[float, float]
+    humidity_pct: tuple[float, float]
+    source: str
+
+
+class CareFacts(Frozen):
+    task: tuple[CareTask, ...]
+    room: RoomRange
+
+
+def tasks_of(facts: CareFacts, machine: Printer | Press | Oven, methods: dict[str, Method]) -> tuple[CareTask, ...]:
+    """Those that this machine has."""
+    sort = "printers" if isinstance(machine, Printer) else "presses" if isinstance(machine, Press) else "ovens"
+    own = set[Wants]({""})
+    if isinstance(machine, Printer):
+        used = [methods[f.method] for f in machine.feeds if f.method in methods]
+        jets = any(m.colorant != "toner" for m in used)
+        own |= {"ink"} if jets else {"toner"}
+        own |= {"white ink"} if jets and any(m.white == "plate" for m in used) else set()
+        own |= {"roll"} if any(f.kind == "roll" for f in machine.feeds) else set()
+        own |= {"garment"} if any(f.kind == "garment" for f in machine.feeds) else set()
+    return tuple(t for t in facts.task if sort in t.sorts and t.wants in own)

@@ -1,0 +1,189 @@
+"""What a machine holds, how long that lasts, and how much it really lays: from what it says, what was filled in and what was printed."""
+
+import math
+from collections import defaultdict
+from collections.abc import Iterable
+from datetime import date, datetime, timedelta
+from typing import Literal
+
+from offsetter.core.compute.cost import pages_at_5
+from offsetter.core.compute.ink_fit import InkFit, fit_ink
+from offsetter.core.facts import Printer
+from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
+from offsetter.core.runs import Run
+from offsetter.core.values import Frozen
+
+PACE_DAYS = 28
+RISES_PCT = 3.0
+"""More than a reading wavers: somebody filled it (from memory)."""
+
+
+class Point(Frozen):
+    """Used up to here since the count began: expected and read, in the container's own unit."""
+
+    expected: float
+    read: float
+
+
+class Stands(Frozen):
+    """One container of a machine. unit: mL, or pages at 5 %."""
+
+    channel: str
+    name: str
+    unit: str
+    holds: float | None
+    pct: float | None
+    read_at: datetime | None
+    by_hand: bool = False
+    left: float | None = None
+    wanted: float = 0.0
+    """Of runs that are released and not printed."""
+    pace: float = 0.0
+    """A day."""
+    lasts: tuple[int, int] | None = None
+    """Days at this pace, at most and at least as the weeks differ; None: not used, or not known."""
+    ends: date | None = None
+    fit: InkFit | None = None
+    points: tuple[Point, ...] = ()
+    lot: str = ""
+    expires: date | None = None
+    filled_at: datetime | None = None
+    said: str = ""
+    """What does not go together, in words."""
+    store_ml: float | None = None
+    """All that the store counts of it, in the machine and on the shelf."""
+
+
+CHANNELS = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}
+
+
+def channels_of(printer: Printer) -> tuple[str, ...]:
+    """What it holds, where somebody said how much."""
+    return tuple(dict.fromkeys((*printer.tanks_ml, *printer.yields)))
+
+
+def took_of(run: Run, printer: Printer, done: int, count: int, sign: Literal[1, -1] = 1) -> Took:
+    """What the next count prints of a run take, after the first done ones, by its plates."""
+    expected: defaultdict[str, float] = defaultdict(float)
+    m2 = 0.0
+    for signature, copies in run.per(done, count).items():
+        item = next(i for i in run.plan.items if i.signature == signature)
+        wide, high = item.spec.width_um / 1000, item.spec.height_um / 1000
+        m2 += wide * high / 1e6 * copies
+        each = pages_at_5(item.measure.coverage_pct, wide, high) if printer.yields else item.ink_ml
+        for channel, amount in each.items():
+            expected[channel] += amount * copies
+    ended = [p.cut for p in run.plan.layout.places[done : done + count]]
+    return Took(job=run.job, run=run.id, count=count, sheets=len(set(ended)), m2=round(m2, 4), sign=sign,
+                expected={c: round(v, 3) for c, v in expected.items() if v > 0})  # fmt: skip
+
+
+def standing_of(
+    printer: Printer, history: tuple[MachineAct, ...], wanted: dict[str, float], store_ml: dict[str, float], today: date, channels: Iterable[str] = (),
+) -> tuple[Stands, ...]:  # fmt: skip
+    """history: this machine's acts, the oldest first. channels: that it says it has, besides."""
+    return tuple(
+        _one(printer, c, history, wanted.get(c, 0.0), store_ml.get(c), today)
+        for c in dict.fromkeys((*channels_of(printer), *channels))
+    )
+
+
+def _one(
+    printer: Printer, channel: str, history: tuple[MachineAct, ...], wanted: float, store_ml: float | None, today: date
+) -> Stands:
+    holds = printer.tanks_ml.get(channel) or printer.yields.get(channel)
+    unit = "mL" if channel in printer.tanks_ml else "pages" if channel in printer.yields else ""
+    read = next((a for a in reversed(history) if isinstance(a.body, Levels) and channel in a.body.pct), None)
+    filled = next((a for a in reversed(history) if isinstance(a.body, Filled) and a.body.channel == channel), None)
+    pct = read.body.pct[channel] if read and isinstance(read.body, Levels) else None
+    fit, points = _learned(printer, channel, history, holds) if holds else (None, ())
+    factor = fit.factor if fit and fit.verdict == "corrected" else 1.0
+    left = pct / 100 * holds if pct is not None and holds else None
+    pace, weeks = _pace(channel, history, today)
+    pace, weeks = pace * factor, [w * factor for w in weeks]
+    spread = max(weeks) - min(weeks) if len(weeks) > 1 else 0.0
+    lasts = _lasts(left, pace, spread / 2)
+    body = filled.body if filled and isinstance(filled.body, Filled) else None
+    return Stands(
+        channel=channel, name=CHANNELS.get(channel, channel), unit=unit, holds=holds, pct=pct, read_at=read.at if read else None,
+        by_hand=bool(read and isinstance(read.body, Levels) and read.body.by_hand), left=round(left, 2) if left is not None else None,
+        wanted=round(wanted * factor, 2), pace=round(pace, 3), lasts=lasts,
+        ends=today + timedelta(days=math.floor(left / pace)) if lasts and left is not None and pace else None,
+        fit=fit, points=points, lot=body.lot if body else "", expires=body.expires if body else None, filled_at=filled.at if filled else None,
+        said=_odd(channel, history, left, store_ml), store_ml=store_ml,
+    )  # fmt: skip
+
+
+FORESEEN_DAYS = 365
+
+
+def _lasts(left: float | None, pace: float, half: float) -> tuple[int, int] | None:
+    if left is None or pace * FORESEEN_DAYS < left or pace <= 0:
+        return None
+    slow = left / max(pace - half, pace / 3)
+    return math.floor(left / (pace + half)), min(FORESEEN_DAYS, math.ceil(slow))
+
+
+def _pace(channel: str, history: tuple[MachineAct, ...], today: date) -> tuple[float, list[float]]:
+    """A day's use over four weeks, or as many whole days as are known; and each week's."""
+    took = [a for a in history if isinstance(a.body, Took) and (today - a.at.date()).days < PACE_DAYS]
+    if not took:
+        return 0.0, []
+    days = min(PACE_DAYS, max(1, (today - history[0].at.date()).days + 1))
+    weeks: dict[int, float] = dict.fromkeys(range(max(1, days // 7)), 0.0)
+    whole = 0.0
+    for act in took:
+        assert isinstance(act.body, Took)
+        used = act.body.expected.get(channel, 0.0) * act.body.sign
+        whole += used
+        week = min(len(weeks) - 1, (today - act.at.date()).days // 7)
+        weeks[week] += used / 7
+    return max(0.0, whole / days), list(weeks.values())
+
+
+def _learned(
+    printer: Printer, channel: str, history: tuple[MachineAct, ...], holds: float
+) -> tuple[InkFit | None, tuple[Point, ...]]:
+    """What it really lays, from readings between its printings; a printing after which nobody read is added to the next."""
+    rows: list[tuple[float, float]] = []
+    for act in history:
+        if isinstance(act.body, Took) and (used := act.body.expected.get(channel)) is not None:
+            rows.append((used * act.body.sign, -1.0))
+        elif isinstance(act.body, Levels) and (pct := act.body.pct.get(channel)) is not None:
+            rows.append((rows.pop()[0] if rows and rows[-1][1] < 0 else 0.0, pct))
+    if not any(v >= 0 for _, v in rows):
+        return None, ()
+    cleaning = printer.cleaning_ml if channel in printer.tanks_ml else 0.0
+    fit = fit_ink(tuple(e for e, _ in rows), tuple(v for _, v in rows), holds, cleaning)
+    return fit, _points(rows, holds)
+
+
+def _points(rows: list[tuple[float, float]], holds: float) -> tuple[Point, ...]:
+    """Since the level last rose."""
+    found: list[Point] = []
+    begins, expected, last = math.nan, 0.0, math.nan
+    for used, pct in rows:
+        expected += used
+        if pct < 0:
+            continue
+        if math.isnan(begins) or pct > last + RISES_PCT:
+            begins, expected, found = pct, 0.0, []
+        last = pct
+        found.append(Point(expected=round(expected, 2), read=round((begins - pct) / 100 * holds, 2)))
+    return tuple(found[-60:])
+
+
+def _odd(channel: str, history: tuple[MachineAct, ...], left: float | None, store_ml: float | None) -> str:
+    """A level that rose though nobody noted a filling; a tank that holds more than the store counts."""
+    last, filled = math.nan, True
+    said = ""
+    for act in history:
+        if isinstance(act.body, Filled) and act.body.channel == channel:
+            filled, said = True, ""
+        elif isinstance(act.body, Levels) and (pct := act.body.pct.get(channel)) is not None:
+            if pct > last + RISES_PCT and not filled:
+                said = f"It rose from {last:.0f} to {pct:.0f} % and nobody noted a filling: note it, with its lot."
+            last, filled = pct, False
+    if not said and left is not None and store_ml is not None and left > store_ml * 1.05 + 5:
+        said = f"The store counts {store_ml:.0f} mL in all, its tank alone says {left:.0f}: something was filled in that was never received, or was counted wrong."
+    return said

@@ -1,0 +1,452 @@
+"""A run handed to its printer. The intent is kept before anything is sent; after a doubtful answer the printer is asked by name, and
+then a person: nothing is ever sent twice by itself."""
+
+import secrets
+import tempfile
+from concurrent.futures import Future, ThreadPoolExecutor
+from datetime import timedelta
+from pathlib import Path
+from typing import Literal
+
+from offsetter.core.acts import Act, Printed, standing
+from offsetter.core.care import Due
+from offsetter.core.facts import Feed, Printer
+from offsetter.core.printer_told import Told, Tray
+from offsetter.core.runs import Run
+from offsetter.core.sending import Send, SendState
+from offsetter.core.values import Frozen, Refusal
+from offsetter.core.wording import several
+from offsetter.desk.acts import Acts
+from offsetter.desk.at_work import MachinesAtWork
+from offsetter.desk.base import Base
+from offsetter.desk.jobs import Jobs
+from offsetter.desk.links import Links
+from offsetter.desk.runs import Runs
+from offsetter.devices import folder as folders
+from offsetter.devices import printer as device
+from offsetter.formats.run_pages import take_pages
+from offsetter.formats.settings_card import Setting, write_card
+from offsetter.store.acts import ActStore
+from offsetter.store.machines import Heard, Link, MachineStore
+from offsetter.store.runs import RunStore
+from offsetter.store.sends import SendStore
+
+NOTHING = "Nothing was sent."
+PDF = "application/pdf"
+SAME_MM = 3.0
+"""A tray that is so near to a sheet's size holds it."""
+LOST_AFTER = timedelta(minutes=5)
+"""A handing over that nobody has finished by then was broken off, with the server."""
+
+
+class TrayFit(Frozen):
+    id: str
+    name: str
+    fits: bool
+    said: str
+    """Why not, or what lies in it."""
+    is_empty: bool = False
+
+
+class Passed(Frozen):
+    """A task of care that is put off for one run."""
+
+    task: str
+    reason: str
+
+
+class AtPrinter(Frozen):
+    """What stands between a released run and its printer."""
+
+    printer: str
+    name: str
+    way: Literal["network", "folder", "hand"]
+    said: str = ""
+    is_hindered: bool = False
+    trays: tuple[TrayFit, ...] = ()
+    tray: str = ""
+    """The one to take."""
+    care: tuple[Due, ...] = ()
+    """Asked for before the first job."""
+    notes: tuple[str, ...] = ()
+    """What this printer does not heed, and must be set by hand."""
+    run: str = ""
+    """The run to send; empty: none waits."""
+    sheets: tuple[int, int] = (1, 0)
+    """From which sheet, and how many."""
+    sends: tuple[Send, ...] = ()
+
+
+class Sending:
+    def __init__(self, base: Base, jobs: Jobs, runs: Runs, acts: Acts, links: Links, at_work: MachinesAtWork) -> None:
+        self._base, self._jobs, self._runs, self._acts, self._links, self._at_work = base, jobs, runs, acts, links, at_work  # fmt: skip
+        self._hands = ThreadPoolExecutor(2, "sending")
+        self._going: dict[str, Future[None]] = {}
+
+    def close(self) -> None:
+        self._hands.shutdown(wait=False, cancel_futures=True)
+
+    def look(self, job_id: str, print_id: str = "") -> AtPrinter:
+        """The printer of a print's way, and the newest released run that waits for it."""
+        seen = self._jobs.look(job_id, "", print_id)
+        shop = self._jobs.shop()[0]
+        with self._base.session() as session:
+            runs = {r.id: r for r in RunStore(session).of_job(job_id)}
+            printed = _printed(ActStore(session).of_job(job_id))
+            sends = SendStore(session).of_runs(runs)
+            newest = next((r for r in reversed(runs.values()) if r.state == "released" and printed.get(r.id, 0) < r.copies), None)  # fmt: skip
+            decided = newest.plan.way if newest else seen.line.way
+            machine = decided.printer if decided else ""
+            printer = shop.printers.get(machine)
+            if printer is None or decided is None:
+                return AtPrinter(printer="", name="", way="hand", sends=sends)
+            store = MachineStore(session)
+            link, heard = store.link(machine), store.heard_of(machine)
+        told = heard.told if heard else None
+        feed = printer.feed(decided.method)
+        way: Literal["network", "folder", "hand"] = "network" if link.address else "folder" if link.folder else "hand"
+        now = self._at_work.look(machine) if link.address else None
+        trays = _trays(told, link, feed, newest) if way == "network" else ()
+        return AtPrinter(
+            printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
+            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told) if way == "network" else (),
+            run=newest.id if newest else "", sheets=_left(newest, printed.get(newest.id, 0)) if newest else (1, 0), sends=sends,
+        )  # fmt: skip
+
+    def send(self, run_id: str, tray: str, passed: tuple[Passed, ...], by: str, *, anyway: bool = False) -> Send:
+        """Hand the sheets of a run that are not printed yet to its printer, or into its folder."""
+        run = self._runs.find(run_id)
+        shop = self._jobs.shop()[0]
+        printer = shop.printers.get(run.plan.way.printer)
+        if printer is None:
+            raise Refusal("no-such-printer", "The printer of this run is not the shop's any more.", NOTHING, "Choose another at Method.")  # fmt: skip
+        link = self._links.of(printer.id)
+        if not link.address and not link.folder:
+            raise Refusal("by-hand", f"{printer.name} is not reached from here.", NOTHING, "Carry the file to it, or say at Machines how it is reached.")  # fmt: skip
+        document = self._runs.file_of(run, "run.pdf", 0)
+        self._ask_for_care(printer, passed)
+        if link.address and not anyway:
+            self._refuse_hindered(printer, link)
+        with self._jobs.changing(run.job) as session:
+            store = SendStore(session)
+            run = next((r for r in RunStore(session).of_job(run.job) if r.id == run_id), run)
+            if run.state != "released":
+                raise Refusal("superseded", f"Run {run.number} was replaced by a later one.", NOTHING, "Send the later one.")  # fmt: skip
+            first, sheets = _left(run, _printed(ActStore(session).of_job(run.job)).get(run.id, 0))
+            if not sheets:
+                raise Refusal("all-printed", f"All of run {run.number} is printed.", NOTHING, "Press what is in hand.")
+            going = next((s for s in store.of_runs([run.id]) if s.is_open), None)
+            if going is not None:
+                what = "it is not known whether it came out" if going.state == "unknown" else f"it is {going.state}"
+                raise Refusal("sent-already", f"Run {run.number} was sent already: {what}.", "It was not sent again.", "See it through first, or say what became of it.")  # fmt: skip
+            now, mark = self._base.now(), secrets.token_hex(3)
+            per_sheet = _per_sheet(run)
+            send = Send(
+                id=secrets.token_hex(8), job=run.job, run=run.id, machine=printer.id, name=f"R{run.number} {self._title(run)} {mark}"[:100], by=by, made_at=now,
+                way="network" if link.address else "folder", state="handing over", tray=tray[:120], first_sheet=first, sheets=sheets,
+                prints=sum(per_sheet[first - 1 : first - 1 + sheets]), passed=tuple(f"{p.task}: {p.reason}" for p in passed),
+            )  # fmt: skip
+            store.save(send, now)
+        self._going[send.id] = self._hands.submit(self._hand_over, send, run, printer, link, document)
+        return send
+
+    def cancel(self, send_id: str, by: str) -> Send:
+        """Stop what is on its way; what was printed stays printed."""
+        send = self._find(send_id)
+        link = self._links.of(send.machine)
+        if send.way == "folder":
+            try:
+                back = folders.take_back(Path(link.folder), send.files)
+            except OSError as gone:
+                raise Refusal("folder-gone", f"The folder {link.folder} cannot be seen.", "Nothing was taken back.", "Look whether it is there.") from gone  # fmt: skip
+            if not back:
+                raise Refusal("taken-already", "Its program has taken the files.", "Nothing was taken back.", "Stop it at the machine.")  # fmt: skip
+            return self._now(send, state="cancelled", said=f"Taken back by {by} before it was taken.")
+        if send.number is None:
+            raise Refusal("not-there-yet", "The printer has given it no number yet.", "Nothing was stopped.", "Wait a moment, or stop it at the printer.")  # fmt: skip
+        number = send.number
+        try:
+            self._links.at(link).cancel(number, by)
+        except device.Refused:
+            return self.follow(send)
+        except (device.Unreached, device.Doubtful) as gone:
+            raise Refusal("printer-silent", f"{self._named(send)} does not answer.", "Nothing was stopped.", "Stop it at the printer.") from gone  # fmt: skip
+        return self.follow(self._now(send, said=f"Stopped by {by}."))
+
+    def settle(self, send_id: str, *, came_out: bool, by: str) -> Send:
+        """What a person saw where nobody else can know: it came out, or it did not."""
+        send = self._find(send_id)
+        if not send.is_open or send.state in ("waiting", "printing", "handing over"):
+            raise Refusal("known-already", f"This is known: it is {send.state}.", "Nothing was changed.", "Go on.")
+        if not came_out:
+            return self._now(send, state="not sent", said=f"{by} looked: it did not come out.")
+        return self._ended(send.model_copy(update={"sheets_done": send.sheets}), "done", f"{by} looked: it came out.")
+
+    def wait(self, send_id: str, seconds: float = 30) -> None:
+        """Until a handing over of this server is over; for those who cannot poll."""
+        going = self._going.get(send_id)
+        if going is not None:
+            going.result(seconds)
+
+    def follow(self, send: Send) -> Send:
+        """Ask after one that is on its way. What cannot be learnt stays as it was."""
+        if send.way == "folder":
+            return self._follow_folder(send)
+        going = self._going.get(send.id)
+        if send.state == "handing over":
+            is_lost = (going is None or going.done()) and self._base.now() - send.made_at > LOST_AFTER
+            return self._look_for(send, "the server was stopped while it was being sent") if is_lost else send
+        if send.number is None or send.state == "unknown":
+            return send
+        try:
+            told = self._links.at(self._links.of(send.machine)).job(send.number)
+        except (device.Unreached, device.Doubtful, device.Refused, Refusal):
+            return send
+        if told is None or told.name != send.name:
+            # It forgets old jobs, or was switched off and numbers them anew.
+            return self._now(send, state="unknown", said="The printer does not know this job any more.")
+        return self._heard(send, told)
+
+    # How it goes over.
+
+    def _hand_over(self, send: Send, run: Run, printer: Printer, link: Link, document: Path) -> None:
+        try:
+            if send.way == "folder":
+                self._into_folder(send, run, printer, link, document)
+            else:
+                self._over_network(send, run, printer, link, document)
+        except Exception as failed:  # whatever it was: the intent is not left hanging without a word
+            self._look_for(send, f"something went wrong here ({type(failed).__name__})")
+            raise
+        finally:
+            self._going.pop(send.id, None)
+
+    def _over_network(self, send: Send, run: Run, printer: Printer, link: Link, document: Path) -> None:
+        try:
+            at = self._links.at(link)
+            told = at.ask()
+        except (device.Unreached, device.Doubtful, device.Refused, Refusal) as silent:
+            self._now(send, state="not sent", said=f"{printer.name} does not answer: {silent}.")
+            return
+        if told.formats and PDF not in told.formats and "application/octet-stream" not in told.formats:
+            self._now(send, state="not sent", said=f"{printer.name} takes no PDF: print the file from its own program.")
+            return
+        with tempfile.TemporaryDirectory() as folder:
+            part = document
+            if send.first_sheet > 1 or send.sheets < len(run.plan.layout.cut_lengths_um):
+                part = Path(folder) / "part.pdf"
+                take_pages(document, part, send.first_sheet, send.sheets)
+            try:
+                number = at.print(part, _wanted(send, run, told), told.heeds)
+            except device.Unreached as gone:
+                self._now(send, state="not sent", said=f"{printer.name}: {gone}.")
+                return
+            except device.Refused as no:
+                again = "; send it again in a while" if no.is_busy else ""
+                self._now(send, state="not sent", said=f"{printer.name} says: {no.said}{again}.")
+                return
+            except device.Doubtful as broken:
+                self._look_for(send, str(broken))
+                return
+        self._now(send, state="waiting", number=number)
+
+    def _look_for(self, send: Send, why: str) -> Send:
+        """The printer is asked for it by its name; what it does not know, only a person does."""
+        try:
+            found = self._links.at(self._links.of(send.machine)).find(send.name)
+        except (device.Unreached, device.Doubtful, device.Refused, Refusal):
+            found = None
+        if found is None:
+            return self._now(send, state="unknown", said=f"It is not known whether it came out: {why}.")
+        return self._heard(self._now(send, number=found.id, state="waiting"), found)
+
+    def _into_folder(self, send: Send, run: Run, printer: Printer, link: Link, document: Path) -> None:
+        title = self._runs.called(run, "run.pdf", 0)
+        files: dict[str, Path | str] = {title: document}
+        if all(i.cut for i in run.plan.items):
+            for at in range(len(run.plan.layout.cut_lengths_um)):
+                files[self._runs.called(run, "cut.dxf", at)] = self._runs.file_of(run, "cut.dxf", at)
+        files[f"{Path(title).stem}.txt"] = _card(run, printer, title)
+        try:
+            put = folders.put_whole(Path(link.folder), files)
+        except OSError as failed:
+            self._now(send, state="not sent", said=f"The folder {link.folder} took nothing: {failed.strerror or failed}.")  # fmt: skip
+            return
+        self._now(send, state="in its folder", files=put, said=f"{several(len(put), 'file')} in {link.folder}.")
+
+    def _follow_folder(self, send: Send) -> Send:
+        if send.state not in ("in its folder", "taken"):
+            return send
+        with self._base.session() as session:
+            done = _printed(ActStore(session).of_job(send.job)).get(send.run, 0)
+        run = self._runs.find(send.run)
+        if done >= sum(_per_sheet(run)[: send.first_sheet - 1 + send.sheets]):
+            return self._now(send, state="done", sheets_done=send.sheets)
+        folder = self._links.of(send.machine).folder
+        try:
+            there = folders.still_there(Path(folder), send.files) if folder else ()
+        except OSError:
+            return self._now(send, said=f"The folder {folder} cannot be seen now.")
+        if there or send.state == "taken":
+            return send
+        return self._now(send, state="taken", said="Its program took the files; say when they are printed.")
+
+    # What is heard of it.
+
+    def _heard(self, send: Send, told: device.JobTold) -> Send:
+        states: dict[str, SendState] = {"waiting": "waiting", "held": "held up", "printing": "printing", "stopped": "held up", "done": "done", "cancelled": "cancelled", "aborted": "failed"}  # fmt: skip
+        state = states[told.state]
+        # Some count no sheets: one that is done did them all.
+        sheets = send.sheets if state == "done" else min(send.sheets, told.sheets_done)
+        if (state, sheets, told.id) == (send.state, send.sheets_done, send.number):
+            return send
+        now = send.model_copy(update={"sheets_done": sheets, "number": told.id})
+        if state in ("done", "cancelled", "failed"):
+            why = {"done": "", "cancelled": "It was cancelled.", "failed": "The printer gave it up."}[state]
+            return self._ended(now, state, send.said or why)
+        return self._now(now, state=state)
+
+    def _ended(self, send: Send, state: SendState, said: str) -> Send:
+        """What came out is recorded as printed, once, in the printer's name: sheets that it says are done."""
+        run = self._runs.find(send.run)
+        with self._base.session() as session:
+            known = ActStore(session).of_job(run.job)
+            loaded = MachineStore(session).newest(send.machine, ("loaded",), 40)
+        done = _printed(known).get(run.id, 0)
+        before = sum(_per_sheet(run)[: send.first_sheet - 1])
+        count = min(before + send.prints_done(_per_sheet(run)), run.copies) - max(done, before)
+        lot = next((getattr(a.body, "lot", "") for a in reversed(loaded) if getattr(a.body, "tray", "") == send.tray), "")  # fmt: skip
+        if count > 0:
+            act = Act(id=f"sent-{send.id}", job=run.job, at=self._base.now(), actor=self._named(send), signature="", body=Printed(run=run.id, count=count, lot=lot))  # fmt: skip
+            try:
+                self._acts.record(act)
+            except Refusal as no:
+                said = f"{said} It is not counted as printed: {no.happened}".strip()
+        return self._now(send, state=state, said=said)
+
+    def _now(self, send: Send, **changes: object) -> Send:
+        with self._base.session() as session, session.begin():
+            store = SendStore(session)
+            known = store.find(send.id, locked=True)
+            if known is None or not known.is_open:
+                return known or send
+            now = send.model_copy(update=changes)
+            store.save(now, self._base.now())
+        return now
+
+    # What is asked before.
+
+    def _ask_for_care(self, printer: Printer, passed: tuple[Passed, ...]) -> None:
+        put_off = {p.task for p in passed if p.reason.strip()}
+        open_tasks = [d for d in self._at_work.due_before(printer.id) if d.task.id not in put_off]
+        if open_tasks:
+            raise Refusal("care-first", f"{printer.name} wants {' and '.join(d.task.name.lower() for d in open_tasks)} before its first job.", NOTHING,
+                          "Do it and say so, or put it off with a reason.")  # fmt: skip
+
+    def _refuse_hindered(self, printer: Printer, link: Link) -> None:
+        with self._base.session() as session:
+            heard: Heard | None = MachineStore(session).heard_of(printer.id)
+        if heard and heard.told and not heard.problem and heard.told.is_hindered:
+            raise Refusal("printer-hindered", f"{printer.name}: {heard.told.said}.", NOTHING, "Put it right at the printer, or send it all the same: it prints when it can.")  # fmt: skip
+
+    def _find(self, send_id: str) -> Send:
+        with self._base.session() as session:
+            found = SendStore(session).find(send_id)
+        if found is None:
+            raise Refusal("no-such-send", "Nothing of this was sent.", "Nothing was changed.", "Open the job again.")
+        return found
+
+    def _named(self, send: Send) -> str:
+        printer = self._jobs.shop()[0].printers.get(send.machine)
+        return printer.name if printer else send.machine
+
+    def _title(self, run: Run) -> str:
+        return " ".join("".join(c if c.isalnum() or c in " -" else " " for c in self._jobs.title(run.job)).split())[:60]
+
+
+def _printed(acts: tuple[Act, ...]) -> dict[str, int]:
+    """Run to prints that are recorded."""
+    found: dict[str, int] = {}
+    for act in standing(acts):
+        if isinstance(act.body, Printed):
+            found[act.body.run] = found.get(act.body.run, 0) + act.body.count
+    return found
+
+
+def _per_sheet(run: Run) -> tuple[int, ...]:
+    """Prints on each of a run's sheets or cut lengths, in order."""
+    cuts = [p.cut for p in run.plan.layout.places]
+    return tuple(cuts.count(n) for n in range(1, len(run.plan.layout.cut_lengths_um) + 1))
+
+
+def _left(run: Run, printed: int) -> tuple[int, int]:
+    """The first sheet that is not printed in full, and how many there are from it on."""
+    whole = 0
+    for at, count in enumerate(_per_sheet(run), 1):
+        whole += count
+        if whole > printed:
+            return at, len(run.plan.layout.cut_lengths_um) - at + 1
+    return 1, 0
+
+
+def _wanted(send: Send, run: Run, told: Told) -> device.Wanted:
+    layout = run.plan.layout
+    tray = next((t for t in told.trays if t.id == send.tray), None)
+    is_roll = not layout.sheet_um
+    # A roll is cut where the page ends; of sheets the size is what lies in the tray.
+    length = max(layout.cut_lengths_um) / 1000 if is_roll else (layout.sheet_um or 0) / 1000
+    return device.Wanted(name=send.name, by=send.by, width_mm=layout.media_um / 1000, length_mm=length, tray=send.tray if tray else "", media_type=tray.media_type if tray else "")  # fmt: skip
+
+
+def _trays(told: Told | None, link: Link, feed: Feed | None, run: Run | None) -> tuple[TrayFit, ...]:
+    """Which tray holds what the run wants: by its size, and by what somebody laid into it."""
+    if told is None or feed is None:
+        return ()
+    wants = run.plan.media if run else feed.media
+    found = [_fit(t, link.media.get(t.id, ""), wants, feed) for t in told.trays]
+    # What somebody laid there counts more than a size that fits.
+    return tuple(sorted(found, key=lambda f: (not f.fits, link.media.get(f.id, "") != wants, f.is_empty)))
+
+
+def _fit(tray: Tray, laid: str, wants: str, feed: Feed) -> TrayFit:
+    is_empty = tray.level_pct == 0
+    spoken = wants.replace("-", " ")
+    if laid and laid != wants:
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {laid.replace('-', ' ')}", is_empty=is_empty)  # fmt: skip
+    if tray.width_mm and abs(tray.width_mm - feed.media_mm) > SAME_MM:
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {tray.width_mm:.0f} mm, this run wants {feed.media_mm:.0f} mm", is_empty=is_empty)  # fmt: skip
+    said = f"empty: lay {spoken} into it first" if is_empty else f"{spoken} was laid into it" if laid else f"its size fits; nobody said that it holds {spoken}"  # fmt: skip
+    return TrayFit(id=tray.id, name=tray.name, fits=True, said=said, is_empty=is_empty)
+
+
+def _notes(told: Told | None) -> tuple[str, ...]:
+    if told is None:
+        return ()
+    notes = []
+    if "print-scaling" not in told.heeds or (told.scalings and "none" not in told.scalings):
+        notes.append("It cannot be told to print at 100 %: switch every fitting to the page off at the printer itself.")
+    if "media-col" not in told.heeds:
+        notes.append("It cannot be told which tray to take: choose it at the printer itself.")
+    return tuple(notes)
+
+
+def _card(run: Run, printer: Printer, title: str) -> str:
+    way = run.plan.way
+    mode = next((m for m in printer.modes if m.id == way.mode), printer.modes[0])
+    feed = printer.feed(way.method)
+    spec = run.plan.items[0].spec
+    settings = (
+        Setting(name="Machine", value=printer.name),
+        Setting(name="Mode", value=f"{mode.name}, {mode.dpi} dpi"),
+        Setting(name="Medium", value=run.plan.media.replace("-", " ")),
+        Setting(name="Size", value="100 %, never fitted to the page"),
+        Setting(
+            name="Mirror",
+            value="OFF: the file is mirrored already" if spec.mirrored else "OFF: the file is as it is meant",
+        ),
+        Setting(name="Copies", value="1"),
+        Setting(name="White", value=f"plate White, {mode.white_passes} passes" if spec.white else "none"),
+        Setting(name="Colour changes", value="OFF in its program and its driver"),
+        Setting(name="Prints", value=f"{run.copies} on {several(len(run.plan.layout.cut_lengths_um), 'length')}"),
+    )
+    return write_card(Path(title).stem, settings, feed.steps if feed else ())

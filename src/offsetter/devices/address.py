@@ -1,0 +1,87 @@
+"""An address that a person typed: looked up once, judged, and from then on only that one machine is spoken to."""
+
+import ipaddress
+import re
+import socket
+from dataclasses import dataclass
+from urllib.parse import urlsplit
+
+from offsetter.core.values import Refusal
+
+IPP_PORT = 631
+USUAL_PATH = "/ipp/print"
+LONGEST = 200
+NOTHING = "Nothing was sent."
+OWN_NETWORKS = tuple(ipaddress.ip_network(n) for n in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "fc00::/7"))
+"""RFC 1918 and RFC 4193. Link-local, where clouds keep their secrets, is not among them."""
+_HOST = re.compile(r"^[A-Za-z0-9](?:[A-Za-z0-9.-]{0,120}[A-Za-z0-9])?$")
+_PATH = re.compile(r"^/[A-Za-z0-9/._~%-]{0,120}$")
+
+
+@dataclass(frozen=True, slots=True)
+class Address:
+    """uri: as the printer knows itself. ip: what its name stood for when it was checked."""
+
+    uri: str
+    host: str
+    ip: str
+    port: int
+    path: str
+
+
+def checked_address(typed: str, loopback_ports: frozenset[int] = frozenset()) -> Address:
+    """An address on the shop's own network. loopback_ports: of this machine, that may be spoken to. Raises Refusal for any other."""
+    typed = typed.strip()
+    whole = typed if "://" in typed else f"ipp://{typed}"
+    try:
+        parts = urlsplit(whole)
+        host, port = parts.hostname or "", parts.port or IPP_PORT
+    except ValueError:
+        raise _bad(typed) from None
+    path = parts.path if parts.path not in ("", "/") else USUAL_PATH
+    is_odd = parts.query or parts.fragment or parts.username or parts.password or len(typed) > LONGEST
+    is_name = bool(_HOST.match(host)) or _is_ip(host)
+    if parts.scheme == "ipps":
+        raise Refusal("no-tls-printer", "Printers are spoken to without encryption here, on the shop's own network alone.", NOTHING,
+                      "Give the address as ipp://.")  # fmt: skip
+    if parts.scheme != "ipp" or is_odd or not is_name or not _PATH.match(path):
+        raise _bad(typed)
+    ip = _looked_up(host, port)
+    if not _is_of_the_shop(ip, port, loopback_ports):
+        raise Refusal("foreign-address", f"{host} is at {ip}, which is not on the shop's own network.", NOTHING,
+                      "Give the address of a printer that stands here.")  # fmt: skip
+    shown = f"[{host}]" if ":" in host else host
+    return Address(uri=f"ipp://{shown}:{port}{path}", host=host, ip=str(ip), port=port, path=path)
+
+
+def _bad(typed: str) -> Refusal:
+    return Refusal("bad-address", f"“{typed[:60]}” is no address of a printer.", NOTHING,
+                   "Give its name or number on the network, or the whole address that begins with ipp://.")  # fmt: skip
+
+
+def _is_ip(host: str) -> bool:
+    try:
+        ipaddress.ip_address(host)
+    except ValueError:
+        return False
+    return True
+
+
+def _looked_up(host: str, port: int) -> ipaddress.IPv4Address | ipaddress.IPv6Address:
+    try:
+        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
+    except OSError:
+        raise Refusal("no-such-host", f"Nothing on the network is called {host}.", NOTHING,
+                      "Look at the printer's own panel for its address.") from None  # fmt: skip
+    # Of several the older kind: printers speak it all.
+    found.sort(key=lambda f: f[0] != socket.AF_INET)
+    ip = ipaddress.ip_address(str(found[0][4][0]).split("%")[0])
+    return ip.ipv4_mapped or ip if isinstance(ip, ipaddress.IPv6Address) else ip
+
+
+def _is_of_the_shop(
+    ip: ipaddress.IPv4Address | ipaddress.IPv6Address, port: int, loopback_ports: frozenset[int]
+) -> bool:
+    if ip.is_loopback:
+        return port in loopback_ports
+    return any(ip in n for n in OWN_NETWORKS if n.version == ip.version)
