@@ -14,13 +14,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pyipp import IPP
 from reportlab.pdfgen.canvas import Canvas
+from standins.kinds import KINDS
+from standins.serving import Machines
 
 from offsetter.core.printer_told import Told, channel_of
 from offsetter.devices.address import Address
 from offsetter.devices.ipp_message import BadMessage, Message, Tag, Value, decode, encode, of
 from offsetter.devices.printer import Printer, Wanted, told_of
-from standins.kinds import KINDS
-from standins.serving import Machines
 
 
 @pytest.fixture(scope="module")

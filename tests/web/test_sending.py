@@ -6,9 +6,9 @@ from datetime import timedelta
 
 import pytest
 from fastapi.testclient import TestClient
+from standins.serving import Machines
 
 from offsetter.web.app import create_app
-from standins.serving import Machines
 from tests.conftest import stocked
 from tests.web.conftest import Counter, welcome_people
 
@@ -228,7 +228,7 @@ def test_care_is_done_or_skipped_with_a_reason_and_comes_back(shop, ada):
     assert (mine["state"], mine["done_by"]) == ("fine", "Ada")
     skipped = act(kind="cared", task="nozzle-check", outcome="skipped", reason="no time").json()
     assert next(c for c in skipped["care"] if c["task"]["id"] == "nozzle-check")["skipped_today"]
-    assert ada.get("/api/jobs/{}/printer".format(released(ada)[0])).json()["care"] == []
+    assert ada.get(f"/api/jobs/{released(ada)[0]}/printer").json()["care"] == []
     now = shop[0].base.now
     shop[0].base.now = lambda: now() + timedelta(days=3)
     try:

@@ -222,9 +222,9 @@ HEEDED = ("copies", "sides", "print-quality", "print-scaling", "media-col")
 
 def told_of(said: Attributes) -> Told:
     """A printer's attributes as the shop reads them; what is missing, odd or impossible is left unknown."""
-    heeds = tuple(str(v) for v in _all(said, "job-creation-attributes-supported")) or tuple(
-        n for n in HEEDED if f"{n}-supported" in said
-    )
+    # Some list all that a job may ask for, some only what its template lacks.
+    listed = (str(v) for v in _all(said, "job-creation-attributes-supported"))
+    heeds = tuple(dict.fromkeys((*listed, *(n for n in HEEDED if f"{n}-supported" in said))))
     return Told(
         name=_text(said, "printer-info") or _text(said, "printer-name"), model=_text(said, "printer-make-and-model"), uuid=_text(said, "printer-uuid"),
         state=STATES.get(_whole(said, "printer-state"), "unknown"),
