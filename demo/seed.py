@@ -14,6 +14,7 @@ from zoneinfo import ZoneInfo
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from standins.probe import Probe
 
+from demo import at_work
 from demo.shop import count_shelves, fill, lay
 from offsetter.core.acts import (
     Act,
@@ -69,12 +70,12 @@ class Clock:
 
 
 class Seeding:
-    def __init__(self, url: str, data: Path) -> None:
+    def __init__(self, url: str, data: Path, machines: int = 0) -> None:
         self.clock = Clock()
         self.probe = Probe(lambda: WEEKS_SINCE_CORRECTION + self.clock.shift.days / 7)
         self.work = LocalWork()
         self.base = Base(engine_for(url), FileStore(data), self.work, self.clock)
-        self.desk = Services(self.base, probes={"Kittiwake": self.probe.address})
+        self.desk = Services(self.base, probes={"Kittiwake": self.probe.address}, loopback_ports=frozenset({machines}))
         self.touches = 0
 
     def shop(self) -> bool:
@@ -168,16 +169,18 @@ def next_weekday(now: datetime, weekday: int, hour: int, days_ahead: int = 2) ->
     return day.replace(hour=hour, minute=0, second=0, microsecond=0)
 
 
-def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = None) -> None:
-    """only_shop: what the first page needs. note: where it is told how far the rest is."""
+def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = None, machines: int = 0) -> None:
+    """machines: the port that its printers answer at; 0: none do. only_shop: what the first page needs. note: where it is told how far the rest is."""
 
     def tell(said: str) -> None:
         if note is not None:
             note.write_text(said)
 
-    seeding = Seeding(url, data)
+    seeding = Seeding(url, data, machines)
     seeding.people()
     is_new = seeding.shop()
+    if machines:
+        at_work.link(seeding.desk, machines)
     if only_shop:
         seeding.work.close()
         return
@@ -209,6 +212,9 @@ def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = N
             past_job(seeding, now, *told)
         seeding.clock.shift = timedelta(0)
         count_shelves(seeding.desk)
+    if machines and not any(c.done_at for c in seeding.desk.at_work.look("petrel").care):
+        tell("what its machines hold")
+        at_work.lived(seeding.desk, seeding.base, seeding.clock)
     seeding.work.close()
 
 
@@ -364,5 +370,6 @@ if __name__ == "__main__":
     parser.add_argument("files", type=Path)
     parser.add_argument("--only-shop", action="store_true")
     parser.add_argument("--note", type=Path)
+    parser.add_argument("--machines", type=int, default=0)
     asked = parser.parse_args()
-    main(asked.url, asked.files, only_shop=asked.only_shop, note=asked.note)
+    main(asked.url, asked.files, only_shop=asked.only_shop, note=asked.note, machines=asked.machines)

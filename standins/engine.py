@@ -92,7 +92,8 @@ class Kind:
     is_toner: bool = False
     cleaning_ml: float = 0.4
     """Besides, with every job."""
-    reads_rgb: bool = False
+    stood_days: float = 0.0
+    """Before it is switched on a first time."""
 
 
 class Engine:
@@ -106,7 +107,7 @@ class Engine:
         self.jobs: dict[int, Job] = {}
         self.faults: set[str] = set()
         self.out: dict[str, list[int]] = {}
-        self.last_printed = now()
+        self.last_printed = now() - kind.stood_days * 86_400
         self.pages = 0
         self.began = time.time()
         self.chance = random.Random(seed)
@@ -148,7 +149,8 @@ class Engine:
     def state(self) -> int:
         """3 idle, 4 printing, 5 stopped."""
         with self.lock:
-            if self.faults & STOPS.keys() or any(p.left <= 0 for p in self.kind.papers[:1]):
+            is_dry = any(c.left <= 0 for c in self.kind.containers if c.channel)
+            if self.faults & STOPS.keys() or is_dry or any(p.left <= 0 for p in self.kind.papers[:1]):
                 return 5
             return 4 if any(j.state == 5 for j in self.jobs.values()) else 3
 
@@ -159,7 +161,7 @@ class Engine:
             if self.kind.papers[0].left <= 0 and "media-empty-error" not in found:
                 found.append("media-empty-error")
             colours = [c for c in self.kind.containers if c.channel]
-            if any(c.left / c.holds < 0.01 for c in colours):
+            if any(c.left <= 0 for c in colours):
                 found.append("marker-supply-empty-error")
             elif any(c.left / c.holds < 0.1 for c in colours):
                 found.append("marker-supply-low-warning")

@@ -21,8 +21,8 @@ def _waste(left: float) -> Container:
 
 def _film() -> Kind:
     lays = {"C": 1.05, "M": 0.97, "Y": 1.02, "K": 1.08, "W": 1.09}
-    return Kind("petrel", "Film printer", [*_tanks(250, {"C": 0.62, "M": 0.58, "Y": 0.71, "K": 0.66, "W": 0.24}, lays), _waste(0.4)],
-                [Paper("main-roll", 460, 100_000, "film", 96, 100)], {"C": 9, "M": 9, "Y": 9, "K": 9, "W": 20}, 4.0, 300)  # fmt: skip
+    return Kind("petrel", "Film printer", [*_tanks(250, {"C": 0.62, "M": 0.58, "Y": 0.71, "K": 0.66, "W": 0.02}, lays), _waste(0.4)],
+                [Paper("main-roll", 460, 100_000, "film", 96, 100)], {"C": 9, "M": 9, "Y": 9, "K": 9, "W": 20}, 4.0, 300, stood_days=3)  # fmt: skip
 
 
 def _dye_roll() -> Kind:

@@ -1,21 +1,26 @@
 """The simulated machines on one loopback socket, with a small panel on which their faults are switched."""
 
 import html
+import io
 import json
 import threading
 import time
 from pathlib import Path
 
 import uvicorn
+from PIL import Image
 from starlette.applications import Starlette
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, JSONResponse, RedirectResponse, Response
 from starlette.routing import Route
 
+from offsetter.core.compute.nozzles import draw_sheet, sheet_for
 from standins.engine import FAULTS, Engine
 from standins.ipp import IppPrinter
 from standins.kinds import KINDS
+from standins.scanner import scanned
 
+LINES = 96
 READY_WITHIN_S = 20
 
 
@@ -42,6 +47,7 @@ class Machines:
             Route("/ipp/{name}/{job:int}", ipp, methods=["POST"]),
             Route("/", self._panel),
             Route("/state", self._state),
+            Route("/scan/{name}.png", self._scan),
             Route("/do", self._do, methods=["POST"]),
         ]
         settings = uvicorn.Config(Starlette(routes=routes), "127.0.0.1", port, log_level="error", lifespan="off")
@@ -73,6 +79,19 @@ class Machines:
             {n: {"dropouts": e.dropouts(), "faults": sorted(e.faults)} for n, e in self.engines.items()}
         )
 
+    async def _scan(self, request: Request) -> Response:
+        """The printer's nozzle sheet as it comes off the scanner beside it, with the nozzles that are really out."""
+        engine = self.engines.get(request.path_params["name"])
+        channels = tuple(c.channel for c in engine.kind.containers if c.channel) if engine else ()
+        if engine is None or engine.kind.is_toner:
+            return Response(status_code=404)
+        out = {c: tuple(n) for c, n in engine.dropouts().items()}
+        sheet = sheet_for(channels, LINES, engine.kind.name)  # type: ignore[arg-type]
+        seen = scanned(draw_sheet(sheet, 600, out), 600, 300, seed=engine.pages, skew_deg=0.6, bent_mm=0.2, blur_px=0.6, noise=5)  # fmt: skip
+        made = io.BytesIO()
+        Image.fromarray(seen).save(made, "PNG", dpi=(300, 300))
+        return Response(made.getvalue(), media_type="image/png")
+
     async def _do(self, request: Request) -> Response:
         asked = {k: str(v) for k, v in (await request.form()).items()}
         engine = self.engines.get(asked.get("printer", ""))
@@ -101,6 +120,7 @@ def _page(engines: dict[str, Engine]) -> str:
             + "".join(_key(name, "fill", c.channel, f"fill {c.name.lower()}") for c in e.kind.containers if c.channel)
             + "".join(_key(name, "load", p.id, f"load {p.id}") for p in e.kind.papers)
             + _key(name, "clean", "yes", "clean its nozzles")
+            + ("" if e.kind.is_toner else f'<a href="/scan/{name}.png" download>its nozzle sheet, scanned</a>')
             + "</p></section>"
         )  # fmt: skip
     style = "body{font:16px sans-serif;max-width:70em;margin:2em auto}form{display:inline}button{margin:2px;min-height:32px}"

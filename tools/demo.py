@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import os
 import subprocess
 import sys
 import threading
@@ -9,9 +10,11 @@ from pathlib import Path
 
 from house import ROOT, House, until_stopped, with_parent
 
+PORT_NOTE = "machines-port"
+"""Where its simulated printers answered last: they are found there again."""
 WEEKS_SINCE_CORRECTION = 7.0
 """Of the film printer's tones, as the demo's shop tells it."""
-EDITION = "4"
+EDITION = "5"
 """Of the demo's shop and orders: data of an earlier one get what is new added."""
 
 
@@ -24,6 +27,7 @@ def main() -> int:
     until_stopped()
     house = House(asked.data)
     house.take()
+    machines: subprocess.Popen[str] | None = None
     try:
         house.start_database()
         seeded = house.data / "seeded"
@@ -32,7 +36,15 @@ def main() -> int:
         is_old = house.bring_up_to_date()
         wants_filling = is_old or not seeded.exists() or seeded.read_text() != EDITION
         note = house.data / "filling"
-        seed = [sys.executable, str(ROOT / "demo" / "seed.py"), house.database.url(), str(house.files)]
+        machines, machines_port = _machines(house)
+        seed = [
+            sys.executable,
+            str(ROOT / "demo" / "seed.py"),
+            house.database.url(),
+            str(house.files),
+            "--machines",
+            str(machines_port),
+        ]
         if wants_filling:
             note.write_text("its orders")
             shop = subprocess.Popen([*seed, "--only-shop"], stdin=subprocess.DEVNULL, preexec_fn=with_parent)
@@ -55,12 +67,13 @@ def main() -> int:
         from standins.probe import Probe
 
         probe = Probe(lambda: WEEKS_SINCE_CORRECTION)
-        where = house.serve(asked.port, demo="true", probes=json.dumps({"Kittiwake": probe.address}), filling=str(note))
+        where = house.serve(asked.port, demo="true", probes=json.dumps({"Kittiwake": probe.address}), filling=str(note), loopback_ports=json.dumps([machines_port]))  # fmt: skip
         house.say_where(where)
         # Its machines and blanks are laid in while the server loads.
         if wants_filling and shop.wait():
             sys.exit("offsetter: the demo's shop could not be filled; what it said stands above.")
         print(f"offsetter: the demo shop is open at {where} (Ctrl-C closes it)", flush=True)
+        print(f"offsetter: its simulated printers are fed, filled and made to fail at http://127.0.0.1:{machines_port}", flush=True)  # fmt: skip
         if wants_filling and not asked.whole:
             print("offsetter: it goes on being filled behind the page, once (about two minutes)", flush=True)
             threading.Thread(target=fill, daemon=True).start()
@@ -69,6 +82,23 @@ def main() -> int:
         return 0
     finally:
         house.close()
+        if machines is not None:
+            machines.terminate()
+
+
+def _machines(house: House) -> tuple[subprocess.Popen[str], int]:
+    """The shop's simulated printers in a process of their own, and the port that they answer at."""
+    note, folder = house.data / PORT_NOTE, house.data / "machines"
+    for port in (note.read_text().strip() if note.exists() else "0", "0"):
+        started = subprocess.Popen(
+            [sys.executable, "-m", "standins", port, str(folder)], stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, text=True, preexec_fn=with_parent,
+            cwd=ROOT, env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'src'}"},
+        )  # fmt: skip
+        said = started.stdout.readline().strip() if started.stdout else ""
+        if said.isdigit():
+            note.write_text(said)
+            return started, int(said)
+    sys.exit("offsetter: the simulated printers did not start; what they said stands above.")
 
 
 if __name__ == "__main__":

@@ -98,7 +98,8 @@ def test_our_client_reads_and_prints_on_a_printer_that_we_did_not_write(simulato
     assert (told.state, told.is_hindered) == ("ready", False)
     assert [(s.channel, s.level_pct, s.fills_up) for s in told.supplies] == [("", 25, True), ("K", 75, False)]
     assert any((round(t.width_mm), round(t.length_mm)) in ((210, 297), (216, 279)) for t in told.trays)
-    assert {"copies", "media-col", "print-scaling"} <= set(told.heeds)
+    assert {"copies", "media-col"} <= set(told.heeds)
+    assert "print-scaling" not in told.heeds, "this one cannot be told to print at 100 %, and is not asked to"
     number = simulator.print(page, Wanted(name="R7 tees 4f2a", by="Ada"), told.heeds)
     end = time.monotonic() + 30
     while (job := simulator.job(number)) is None or job.state != "done":
@@ -172,4 +173,4 @@ def test_a_container_is_known_by_its_name_or_its_colour(name, colour, channel):
 def test_a_stopped_printer_says_why_in_a_technicians_words():
     told = Told(state="stopped", reasons=("media-empty-error", "cover-open-error", "vendor-gremlin-warning"))
     assert told.said == "out of paper; cover open; “vendor gremlin”"
-    assert Told(state="ready", reasons=("marker-supply-low-warning",)).said == "ready: ink or toner low"
+    assert Told(state="ready", reasons=("marker-supply-low-warning",)).said == "ready, ink or toner low"

@@ -4,6 +4,7 @@ import time
 import uuid
 from datetime import timedelta
 
+import httpx
 import pytest
 from fastapi.testclient import TestClient
 from standins.serving import Machines
@@ -38,6 +39,7 @@ def ada(shop, machines) -> Counter:
         for fault in list(engine.faults):
             engine.fail(fault, on=False)
         engine.load("main-roll")
+        engine.fill("W")
     ada = Counter(shop[1])
     answer = ada.client.put("/api/links/petrel", json={"address": machines.uri("petrel")}, headers=ada.headers)
     assert answer.status_code == 200, answer.text
@@ -91,7 +93,7 @@ def test_a_sent_run_is_followed_to_its_end_and_counted_as_printed_once(shop, ada
     took = ada.get("/api/at-work/petrel").json()
     assert took["totals"]["prints"] == run["copies"]
     assert took["supplies"][-1]["channel"] == "W"
-    assert took["supplies"][-1]["pct"] == pytest.approx(24, abs=2)
+    assert took["supplies"][-1]["pct"] == pytest.approx(99, abs=2)
 
 
 def test_after_a_swallowed_answer_the_printer_is_asked_by_name_and_nothing_is_sent_twice(shop, ada, machines, monkeypatch):  # fmt: skip
@@ -250,3 +252,22 @@ def test_a_filling_begins_a_new_count_and_a_changed_cartridge_throws_its_rest_aw
     act(kind="levels", pct={"W": 60})
     risen = act(kind="levels", pct={"W": 90}).json()
     assert "nobody noted a filling" in next(s for s in risen["supplies"] if s["channel"] == "W")["said"]
+
+
+def test_the_nozzle_sheet_goes_to_the_printer_and_its_scan_shows_what_is_really_out(shop, ada, machines):
+    engine = machines.engines["petrel"]
+    done = len(engine.jobs)
+    assert ada.post("/api/nozzles/petrel/prints", json={}).status_code == 202
+    assert len(engine.jobs) == done + 1
+    while engine.under_way():
+        time.sleep(0.02)
+    engine.last_printed -= 4 * 86_400
+    scan = httpx.get(f"http://127.0.0.1:{machines.port}/scan/petrel.png").content
+    read = ada.client.post("/api/nozzles/petrel/scans", files={"file": ("scan.png", scan)}, headers=ada.headers).json()
+    missing = {c: n for c, n in read["history"][-1]["missing"].items() if n}
+    assert missing == engine.dropouts()
+    assert set(missing) == set("CMYKW")
+    job, _ = released(ada)
+    assert "stripes would show" in ada.get(f"/api/jobs/{job}/printer").json()["nozzles"]
+    assert ada.post("/api/links/petrel/face-tests", json={"tray": "main-roll"}).status_code == 202
+    assert ada.post("/api/links/dunlin/face-tests", json={}).json()["code"] == "by-hand"

@@ -1271,6 +1271,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links/{printer}/face-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Face Test
+         * @description Send a page that shows which side of a sheet it prints.
+         */
+        post: operations["print_face_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -1465,6 +1485,26 @@ export interface paths {
          * @description A cleaning that was done.
          */
         post: operations["record_cleaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nozzles/{printer}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Nozzle Sheet
+         * @description Send the sheet to its printer.
+         */
+        post: operations["print_nozzle_sheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2860,6 +2900,11 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /**
+             * Nozzles
+             * @default
+             */
+            nozzles: string;
             /** Printer */
             printer: string;
             /**
@@ -2994,6 +3039,8 @@ export interface components {
              * @default []
              */
             unknown: string[];
+            /** Verdict */
+            verdict: string;
         };
         /**
          * Away
@@ -5728,6 +5775,11 @@ export interface components {
             channels: string[];
             /** History */
             history: components["schemas"]["Checked"][];
+            /**
+             * Is Sent
+             * @default false
+             */
+            is_sent: boolean;
             /** Lines */
             lines: number;
             next: components["schemas"]["NextStep"];
@@ -6047,6 +6099,14 @@ export interface components {
             pace: components["schemas"]["Pace"];
             /** Press */
             press: string;
+        };
+        /** PageIn */
+        PageIn: {
+            /**
+             * Tray
+             * @default
+             */
+            tray: string;
         };
         /**
          * Pass
@@ -8568,6 +8628,17 @@ export interface components {
             /** Item */
             item: string;
             supply: components["schemas"]["offsetter__core__stock__Supply"];
+        };
+        /**
+         * Taken
+         * @description The printer has it.
+         */
+        Taken: {
+            /**
+             * Taken
+             * @default true
+             */
+            taken: boolean;
         };
         /** TodayView */
         TodayView: {
@@ -13193,6 +13264,68 @@ export interface operations {
             };
         };
     };
+    print_face_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     logbook: {
         parameters: {
             query?: {
@@ -13754,6 +13887,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NozzlesView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    print_nozzle_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
                 };
             };
             /** @description Unauthorized */

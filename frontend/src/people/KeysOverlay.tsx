@@ -11,6 +11,7 @@ const KEYS: [string, string][] = [
   ["F", "flip the bench, or the next look"],
   ["U", "choose an artwork file"],
   ["P", "open press mode (at Press)"],
+  ["X", "send the run to its printer (at Print)"],
   ["N", "new order (at Jobs)"],
   ["B, O", "the job's ledger, its proof"],
   ["Home", "Today: what is made when, and what is next in whose hands"],

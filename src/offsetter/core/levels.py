@@ -57,7 +57,7 @@ def short_supplies(
             found.append(Finding(
                 code=f"ink-short-{channel}", severity="caution",
                 message=f"{CHANNEL_NAMES.get(channel, channel)} ends at print {lasts + 1} of {len(layout.places)}",
-                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}.", fix_text=f"Have the next {'cartridge' if is_toner else 'bottle'} at hand.",
+                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}{'' if is_toner else ' mL'}.", fix_text=f"Have the next {'cartridge' if is_toner else 'bottle'} at hand.",
             ))  # fmt: skip
     return tuple(found)
 

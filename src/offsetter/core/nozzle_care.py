@@ -57,6 +57,25 @@ def channels_of(printer: Printer, methods: dict[str, Method]) -> tuple[Channel, 
     return ("C", "M", "Y", "K", *white)
 
 
+SHOWS_FROM_PCT = 0.5
+"""Coverage of a channel from which a missing line is seen (from memory)."""
+NAMES = {"C": "cyan", "M": "magenta", "Y": "yellow", "K": "black", "W": "white"}
+
+
+def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> str:
+    """Whether what the last check missed would be seen in a print that covers so much; empty: nobody checked, or nothing is out."""
+    last = next((c for c in reversed(history) if c.kind == "check"), None)
+    out = {c: n for c, n in last.missing.items() if n} if last else {}
+    if not out:
+        return ""
+    seen = {c: n for c, n in out.items() if coverage_pct.get(c, 0.0) >= SHOWS_FROM_PCT}
+    if not seen:
+        named = " and ".join(NAMES.get(c, c) for c in out)
+        return f"Lines of {named} are missing, and this print hardly uses it: it would not show."
+    told = "; ".join(f"{NAMES.get(c, c)} misses {several(len(n), 'line')}, and this print covers {coverage_pct[c]:.0f} % with it" for c, n in seen.items())  # fmt: skip
+    return f"{told[0].upper()}{told[1:]}: stripes would show. Clean first."
+
+
 def next_step(history: tuple[Checked, ...]) -> NextStep:
     """history: the oldest first."""
     checks = [c for c in history if c.kind == "check"]

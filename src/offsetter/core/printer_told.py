@@ -79,11 +79,19 @@ class Told(Frozen):
     @property
     def said(self) -> str:
         """How it stands."""
-        worst = [w for r in self.reasons if (w := reason_said(r))]
+        worst = [w for r in self.reasons if (w := self._named(r))]
         if self.state == "stopped" or (worst and self.is_hindered):
             return "; ".join(worst) or "stopped"
-        more = f": {'; '.join(worst)}" if worst else ""
+        more = f", {'; '.join(worst)}" if worst else ""
         return f"{self.state if self.state != 'unknown' else 'says nothing of its state'}{more}"
+
+    def _named(self, keyword: str) -> str:
+        """A reason in words; what runs low by its name, where the levels tell."""
+        for bare, least in (("marker-supply-low", None), ("toner-low", None), ("marker-supply-empty", 0.0), ("toner-empty", 0.0)):  # fmt: skip
+            if keyword.startswith(bare):
+                low = [s.name for s in self.supplies if s.channel and s.level_pct is not None and s.level_pct <= (s.low_pct or 10.0 if least is None else least)]  # fmt: skip
+                return f"{', '.join(low)} {'low' if least is None else 'empty'}" if low else reason_said(keyword)
+        return reason_said(keyword)
 
     @property
     def is_hindered(self) -> bool:

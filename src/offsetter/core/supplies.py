@@ -88,6 +88,26 @@ def standing_of(
     )
 
 
+LOW_DAYS = 7
+"""A container that lasts no longer is said first (from memory)."""
+
+
+def verdict_of(name: str, said: str, supplies: tuple[Stands, ...], care_due: tuple[str, ...]) -> str:
+    """One sentence: how a machine stands, what ends first, what it waits for."""
+    first = min(
+        (s for s in supplies if s.lasts and s.lasts[0] <= LOW_DAYS), key=lambda s: s.lasts or (0, 0), default=None
+    )
+    short = next((s for s in supplies if s.left is not None and s.wanted > s.left), None)
+    told = [f"{name}: {said}" if said else name]
+    if short is not None:
+        told.append(f"{short.name.lower()} ends before the runs that wait are printed")
+    elif first is not None and first.ends is not None:
+        told.append(f"{first.name.lower()} lasts until {first.ends:%A}" if first.lasts and first.lasts[0] else f"{first.name.lower()} is nearly at its end")  # fmt: skip
+    if care_due:
+        told.append(f"{care_due[0].lower()} is due" if len(care_due) == 1 else f"{len(care_due)} tasks are due")
+    return "; ".join(told) if len(told) > 1 or said else f"{name} is looked after: nothing waits"
+
+
 def _one(
     printer: Printer, channel: str, history: tuple[MachineAct, ...], wanted: float, store_ml: float | None, today: date
 ) -> Stands:
@@ -126,10 +146,10 @@ def _lasts(left: float | None, pace: float, half: float) -> tuple[int, int] | No
 
 def _pace(channel: str, history: tuple[MachineAct, ...], today: date) -> tuple[float, list[float]]:
     """A day's use over four weeks, or as many whole days as are known; and each week's."""
-    took = [a for a in history if isinstance(a.body, Took) and (today - a.at.date()).days < PACE_DAYS]
+    took = [a for a in history if isinstance(a.body, Took) and 0 <= (today - a.at.date()).days < PACE_DAYS]
     if not took:
         return 0.0, []
-    days = min(PACE_DAYS, max(1, (today - history[0].at.date()).days + 1))
+    days = min(PACE_DAYS, max(1, (today - min(a.at for a in history).date()).days + 1))
     weeks: dict[int, float] = dict.fromkeys(range(max(1, days // 7)), 0.0)
     whole = 0.0
     for act in took:
@@ -155,21 +175,25 @@ def _learned(
         return None, ()
     cleaning = printer.cleaning_ml if channel in printer.tanks_ml else 0.0
     fit = fit_ink(tuple(e for e, _ in rows), tuple(v for _, v in rows), holds, cleaning)
-    return fit, _points(rows, holds)
+    return fit, _points(rows, holds, cleaning)
 
 
-def _points(rows: list[tuple[float, float]], holds: float) -> tuple[Point, ...]:
-    """Since the level last rose."""
+def _points(rows: list[tuple[float, float]], holds: float, cleaning_ml: float) -> tuple[Point, ...]:
+    """Since the level last rose, without what cleanings took."""
     found: list[Point] = []
-    begins, expected, last = math.nan, 0.0, math.nan
+    begins, expected, last, jobs = math.nan, 0.0, math.nan, 0
     for used, pct in rows:
-        expected += used
+        expected, jobs = expected + used, jobs + (used > 0)
         if pct < 0:
             continue
         if math.isnan(begins) or pct > last + RISES_PCT:
-            begins, expected, found = pct, 0.0, []
+            begins, expected, found, jobs = pct, 0.0, [], 0
         last = pct
-        found.append(Point(expected=round(expected, 2), read=round((begins - pct) / 100 * holds, 2)))
+        found.append(
+            Point(
+                expected=round(expected, 2), read=round(max(0.0, (begins - pct) / 100 * holds - jobs * cleaning_ml), 2)
+            )
+        )
     return tuple(found[-60:])
 
 

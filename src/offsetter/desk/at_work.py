@@ -11,7 +11,7 @@ from offsetter.core.facts import Oven, Press, Printer, Shop, tasks_of
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
-from offsetter.core.supplies import PACE_DAYS, Stands, standing_of
+from offsetter.core.supplies import PACE_DAYS, Stands, standing_of, verdict_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -54,6 +54,7 @@ class AtWork(Frozen):
     reached: Reached
     address: str = ""
     folder: str = ""
+    verdict: str
     said: str
     """How it stands, in words; empty: it says nothing."""
     is_hindered: bool = False
@@ -109,9 +110,11 @@ class MachinesAtWork:
             supplies = standing_of(machine, history, wanted, counted, now.date(), named)
         room, right = room_said(history, shipped.care().room)
         told = heard.told
+        said = _said(heard, link, now)
         return AtWork(
+            verdict=verdict_of(machine.name, said, supplies, tuple(d.task.name for d in care if d.state == "due" and not d.skipped_today)),
             machine=machine_id, sort=sort, reached="network" if link.address else "folder" if link.folder else "hand", address=link.address, folder=link.folder,
-            said=_said(heard, link, now), is_hindered=bool(told and link.address and (told.is_hindered or heard.problem)), told_at=heard.told_at, problem=heard.problem,
+            said=said, is_hindered=bool(told and link.address and (told.is_hindered or heard.problem)), told_at=heard.told_at, problem=heard.problem,
             message=told.message if told else "", supplies=supplies, others=tuple(s for s in told.supplies if not _channel(s, link)) if told else (),
             unknown=tuple(s.name for s in told.supplies if not _channel(s, link) and not s.fills_up) if told else (),
             trays=_trays(told, link, history), care=care, room=room, room_is_right=right, totals=heard.totals, last_used=heard.last_used,

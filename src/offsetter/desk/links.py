@@ -1,6 +1,8 @@
 """How machines are reached: by an address on the network, by the folder that they take files from, or by hand."""
 
 import os
+import secrets
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -13,6 +15,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.devices import printer as device
 from offsetter.devices.address import checked_address
+from offsetter.formats.face_test import write_face_test
 from offsetter.store.machines import Link, MachineStore
 
 NOTHING = "Nothing was saved."
@@ -79,6 +82,16 @@ class Links:
             store.put_link(link, self._base.now())
         return link
 
+    def print_face_test(self, printer_id: str, tray: str, by: str) -> None:
+        """A page that says which side of it was printed, and which edge went first: laid in with a mark, it settles the tray's face."""
+        link = self.of(self._printer(printer_id).id)
+        if not link.address:
+            raise Refusal("by-hand", "This printer is not reached over the network.", "Nothing was sent.", "Print a line on a marked sheet from its own program.")  # fmt: skip
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "face.pdf"
+            write_face_test(path, tray.replace("-", " ") or "its tray")
+            send_page(self.at(link), path, f"Face test {secrets.token_hex(3)}", by, tray)
+
     def of(self, machine: str) -> Link:
         with self._base.session() as session:
             return MachineStore(session).link(machine)
@@ -119,6 +132,13 @@ def asked(question: Callable[[], Any], host: str) -> Any:
                       "Look whether it is switched on and on the shop's network, and whether the address is right.") from gone  # fmt: skip
     except device.Refused as no:
         raise Refusal("printer-refuses", f"What is at {host} says: {no.said}.", "Nothing was sent.", "Look whether this is the printer's address.") from no  # fmt: skip
+
+
+def send_page(at: device.Printer, page: Path, name: str, by: str, tray: str) -> None:
+    """A page of no run, such as a test: sent once, and nothing is kept of it. Raises Refusal."""
+    host = at.at.host
+    heeds = asked(at.ask, host).heeds
+    asked(lambda: at.print(page, device.Wanted(name=name, by=by, tray=tray), heeds), host)
 
 
 def nearest_kind(told: Told) -> str:

@@ -10,7 +10,8 @@ from offsetter.core.nozzle_care import Checked, Cleaning, NextStep, channels_of,
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
-from offsetter.formats.nozzle_sheet import write_picture, write_plates
+from offsetter.desk.links import Links, send_page
+from offsetter.formats.nozzle_sheet import write_picture, write_plates, write_sheet_pdf
 from offsetter.intake.limits import MAX_BYTES
 from offsetter.intake.receive import nozzle_scan
 from offsetter.store.nozzles import NozzleStore
@@ -27,17 +28,25 @@ class NozzlesView(Frozen):
     """Of each channel."""
     history: tuple[Checked, ...]
     next: NextStep
+    is_sent: bool = False
+    """The printer can be sent the sheet over the network."""
 
 
 class Nozzles:
-    def __init__(self, base: Base, jobs: Jobs) -> None:
-        self._base, self._jobs = base, jobs
+    def __init__(self, base: Base, jobs: Jobs, links: Links) -> None:
+        self._base, self._jobs, self._links = base, jobs, links
 
     def look(self, printer_id: str) -> NozzlesView:
         channels = self._channels(self._printer(printer_id))
         with self._base.session() as session:
             history = NozzleStore(session).newest(printer_id, MOST)
-        return NozzlesView(channels=channels, lines=LINES, history=history, next=next_step(history))
+        return NozzlesView(
+            channels=channels,
+            lines=LINES,
+            history=history,
+            next=next_step(history),
+            is_sent=bool(self._links.of(printer_id).address),
+        )
 
     def picture(self, printer_id: str) -> bytes:
         """The sheet as PNG, at its exact size."""
@@ -49,6 +58,17 @@ class Nozzles:
             path = Path(folder) / "sheet.tif"
             write_plates(path, self._sheet(printer_id), SHEET_DPI)
             return path.read_bytes()
+
+    def print_sheet(self, printer_id: str, tray: str, by: str) -> None:
+        """Send the sheet to its printer: printed twice, it is two sheets of paper. Raises Refusal where it cannot be sent."""
+        link = self._links.of(printer_id)
+        if not link.address:
+            raise Refusal("by-hand", "This printer is not reached over the network.", "Nothing was sent.", "Take the file to it.")  # fmt: skip
+        sheet = self._sheet(printer_id)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "sheet.pdf"
+            write_sheet_pdf(path, sheet, SHEET_DPI)
+            send_page(self._links.at(link), path, f"Nozzle sheet {printer_id} {secrets.token_hex(3)}", by, tray)
 
     def read(self, printer_id: str, name: str, data: bytes, by: str) -> NozzlesView:
         """What a scan says. Raises Refusal for a scan of something else, or one that says too little."""

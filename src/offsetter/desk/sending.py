@@ -11,6 +11,7 @@ from typing import Literal
 from offsetter.core.acts import Act, Printed, standing
 from offsetter.core.care import Due
 from offsetter.core.facts import Feed, Printer
+from offsetter.core.nozzle_care import would_show
 from offsetter.core.printer_told import Told, Tray
 from offsetter.core.runs import Run
 from offsetter.core.sending import Send, SendState
@@ -28,6 +29,7 @@ from offsetter.formats.run_pages import take_pages
 from offsetter.formats.settings_card import Setting, write_card
 from offsetter.store.acts import ActStore
 from offsetter.store.machines import Heard, Link, MachineStore
+from offsetter.store.nozzles import NozzleStore
 from offsetter.store.runs import RunStore
 from offsetter.store.sends import SendStore
 
@@ -35,6 +37,8 @@ NOTHING = "Nothing was sent."
 PDF = "application/pdf"
 SAME_MM = 3.0
 """A tray that is so near to a sheet's size holds it."""
+CHECKS = 20
+"""Of nozzles, looked back over."""
 LOST_AFTER = timedelta(minutes=5)
 """A handing over that nobody has finished by then was broken off, with the server."""
 
@@ -68,6 +72,8 @@ class AtPrinter(Frozen):
     """The one to take."""
     care: tuple[Due, ...] = ()
     """Asked for before the first job."""
+    nozzles: str = ""
+    """Whether missing lines would be seen in this print."""
     notes: tuple[str, ...] = ()
     """What this printer does not heed, and must be set by hand."""
     run: str = ""
@@ -102,6 +108,7 @@ class Sending:
                 return AtPrinter(printer="", name="", way="hand", sends=sends)
             store = MachineStore(session)
             link, heard = store.link(machine), store.heard_of(machine)
+            checks = NozzleStore(session).newest(machine, CHECKS)
         told = heard.told if heard else None
         feed = printer.feed(decided.method)
         way: Literal["network", "folder", "hand"] = "network" if link.address else "folder" if link.folder else "hand"
@@ -110,6 +117,7 @@ class Sending:
         return AtPrinter(
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
             tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told) if way == "network" else (),
+            nozzles=would_show(checks, _coverage(newest)),
             run=newest.id if newest else "", sheets=_left(newest, printed.get(newest.id, 0)) if newest else (1, 0), sends=sends,
         )  # fmt: skip
 
@@ -371,6 +379,13 @@ def _printed(acts: tuple[Act, ...]) -> dict[str, int]:
         if isinstance(act.body, Printed):
             found[act.body.run] = found.get(act.body.run, 0) + act.body.count
     return found
+
+
+def _coverage(run: Run | None) -> dict[str, float]:
+    """The most that any print of the run covers with each ink."""
+    measures = [i.measure for i in run.plan.items] if run else []
+    channels = {c for m in measures for c in m.coverage_pct}
+    return {c: max(m.coverage_pct.get(c, 0.0) for m in measures) for c in channels}
 
 
 def _per_sheet(run: Run) -> tuple[int, ...]:

@@ -94,9 +94,13 @@ class Watch:
             if told is None or printer is None:
                 return
             levels = levels_told(told, link)
-            if levels and levels != self._last(store, printer):
+            if not levels:
+                return
+            is_new = levels != self._last(store, printer)
+            if is_new:
                 mark = f"read-{link.machine}-{now:%Y%m%d%H%M%S%f}"[:60]
                 store.add(MachineAct(id=mark, machine=link.machine, at=now, body=Levels(pct=levels)))
+            if is_new or link.machine not in store.held():
                 hold(store, printer, now)
 
     @staticmethod

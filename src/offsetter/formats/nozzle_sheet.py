@@ -4,10 +4,12 @@ from io import BytesIO
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from offsetter.core.compute.nozzles import INK_RGB, LINE_MM, LINE_THICK_MM, PATCH_MM, NozzleSheet, draw_sheet
 from offsetter.core.values import Refusal
+from offsetter.formats.plates_pdf import write_pdf
 from offsetter.formats.plates_tiff import write_tiff
 
 PLATES = "CMYKW"
@@ -21,7 +23,17 @@ def write_picture(sheet: NozzleSheet, dpi: int) -> bytes:
 
 
 def write_plates(path: Path, sheet: NozzleSheet, dpi: int) -> None:
-    """Each line in its own ink alone, at full. Raises Refusal for inks that plates have no place for."""
+    """As TIFF, each line in its own ink alone, at full. Raises Refusal for inks that plates have no place for."""
+    write_tiff(path, plates_of(sheet, dpi), dpi)
+
+
+def write_sheet_pdf(path: Path, sheet: NozzleSheet, dpi: int) -> None:
+    """As PDF, a page of the sheet's exact size, for a printer that is sent it. Raises Refusal as above."""
+    write_pdf(path, plates_of(sheet, dpi), sheet.width_mm, sheet.height_mm)
+
+
+def plates_of(sheet: NozzleSheet, dpi: int) -> NDArray[np.uint8]:
+    """Rows, columns, four or five inks: each line in its own ink alone, at full. Raises Refusal for inks that plates have no place for."""
     lost = [r.channel for r in sheet.rows if r.channel not in PLATES]
     if lost:
         raise Refusal("no-such-plate", f"Plates have no place for {lost[0]}.", "Nothing was written.", "Take the picture instead.")  # fmt: skip
@@ -41,4 +53,4 @@ def write_plates(path: Path, sheet: NozzleSheet, dpi: int) -> None:
         box(plane, *row.patch_mm, PATCH_MM, PATCH_MM)
         for x, y in row.lines_mm:
             box(plane, x, y, LINE_MM, LINE_THICK_MM)
-    write_tiff(path, planes, dpi)
+    return planes

@@ -3,6 +3,7 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Depends, File, Response, UploadFile
+from pydantic import Field
 
 from offsetter.core.nozzle_care import Cleaning
 from offsetter.core.values import Frozen
@@ -13,6 +14,16 @@ from offsetter.web.limits import FORM_BYTES, FactId
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+
+
+class PageIn(Frozen):
+    tray: Annotated[str, Field(max_length=120)] = ""
+
+
+class Taken(Frozen):
+    """The printer has it."""
+
+    taken: bool = True
 
 
 class CleanedIn(Frozen):
@@ -36,6 +47,20 @@ def nozzle_plates(printer: FactId, desk: Desk) -> Response:
     """The sheet ink by ink."""
     named = {"content-disposition": f'attachment; filename="nozzles-{printer}.tif"'}
     return Response(desk.nozzles.plates(printer), media_type="image/tiff", headers=named)
+
+
+@router.post("/nozzles/{printer}/prints", status_code=202)
+def print_nozzle_sheet(printer: FactId, given: PageIn, desk: Desk, person: Person) -> Taken:
+    """Send the sheet to its printer."""
+    desk.nozzles.print_sheet(printer, given.tray, person)
+    return Taken()
+
+
+@router.post("/links/{printer}/face-tests", status_code=202)
+def print_face_test(printer: FactId, given: PageIn, desk: Desk, person: Person) -> Taken:
+    """Send a page that shows which side of a sheet it prints."""
+    desk.links.print_face_test(printer, given.tray, person)
+    return Taken()
 
 
 @router.post("/nozzles/{printer}/scans", max_body_size=MAX_BYTES + FORM_BYTES)

@@ -1,9 +1,10 @@
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { MachineSort, Oven, Press, Printer } from "../../api/types";
+import type { Brief, MachineSort, Oven, Press, Printer } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { useBriefs } from "../../ui/atMachine";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { AddMachine } from "./AddMachine";
@@ -18,6 +19,7 @@ export default function MachinesPage() {
   const navigate = useNavigate();
   const { shop } = useShop();
   const me = useMe();
+  const briefs = useBriefs();
   const [isAdding, setAdding] = useState(false);
   useEffect(() => {
     document.title = "Machines · Offsetter";
@@ -49,7 +51,7 @@ export default function MachinesPage() {
                           <span className={`block font-semibold ${m.retired ? "text-soft line-through" : ""}`}>
                             {m.name}
                           </span>
-                          <Told sort={sort} machine={m} />
+                          <Told sort={sort} machine={m} brief={briefs.find((b) => b.machine === m.id)} />
                         </button>
                       </li>
                     ))}
@@ -98,7 +100,7 @@ function One({ sort, machine }: { sort: MachineSort; machine: Machine }) {
 }
 
 /** Its most telling measure, and what nobody has looked at yet. */
-function Told({ sort, machine }: { sort: MachineSort; machine: Machine }) {
+function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; brief: Brief | undefined }) {
   const units = useUnits();
   const { shop } = useShop();
   const open = Object.keys(machine.sources ?? {}).length;
@@ -114,6 +116,13 @@ function Told({ sort, machine }: { sort: MachineSort; machine: Machine }) {
   return (
     <span className="block text-sm text-soft">
       {machine.retired ? "retired" : said}
+      {!machine.retired && brief?.said && (
+        <span className={`block ${brief.is_hindered ? "text-stop" : ""}`}>{brief.said}</span>
+      )}
+      {!machine.retired && brief?.low && <span className="block text-need">{brief.low}</span>}
+      {!machine.retired && !!brief?.care_due && (
+        <span className="block text-need">{several(brief.care_due, "task")} to do</span>
+      )}
       {open > 0 && <span className="block text-need">{several(open, "value")} to check</span>}
     </span>
   );

@@ -17,6 +17,7 @@ export function Nozzles({ printer }: { printer: Printer }) {
   const me = useMe();
   const file = useRef<HTMLInputElement>(null);
   const [isReading, setReading] = useState(false);
+  const [isSent, setSent] = useState(false);
   const { wrong, tell } = useSaying();
   const key = ["nozzles", printer.id];
   const path = { printer: printer.id };
@@ -38,6 +39,11 @@ export function Nozzles({ printer }: { printer: Printer }) {
       <h2 className="text-lg font-bold">{seen.next.said}</h2>
       <p className="text-soft">{seen.next.why}</p>
       <Refused said={wrong} />
+      {isSent && (
+        <p role="status" className="mt-1">
+          The sheet is on its way: scan it when it lies in the tray, then read the scan.
+        </p>
+      )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {me.role !== "viewer" && (
           <>
@@ -54,7 +60,25 @@ export function Nozzles({ printer }: { printer: Printer }) {
                 if (scan) void read(scan);
               }}
             />
-            <Button kind={rung ? "plain" : "go"} disabled={isReading} onClick={() => file.current?.click()}>
+            {seen.is_sent && (
+              <Button
+                kind={rung ? "plain" : "go"}
+                onClick={() =>
+                  void tell(
+                    told(api.POST("/api/nozzles/{printer}/prints", { params: { path }, body: { tray: "" } })).then(() =>
+                      setSent(true),
+                    ),
+                  )
+                }
+              >
+                Print the sheet
+              </Button>
+            )}
+            <Button
+              kind={rung || seen.is_sent ? "plain" : "go"}
+              disabled={isReading}
+              onClick={() => file.current?.click()}
+            >
               {isReading ? "Reading the scan…" : "Read a scan"}
             </Button>
             {rung && (

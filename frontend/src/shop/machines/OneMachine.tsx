@@ -1,8 +1,10 @@
 import type { ReactNode } from "react";
 import { useMe } from "../../settings/me";
+import { useAtWork } from "../../ui/atMachine";
 import { Button, Switch } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
 import { several } from "../../ui/several";
+import { Care } from "./Care";
 import type { Changes, Machine } from "./machines";
 import { Words } from "./Value";
 
@@ -19,6 +21,7 @@ type OneMachineProps = {
 /** One machine: drawn to scale, its values beside it, what nobody has looked at yet said first. */
 export function OneMachine({ machine, changes, verdict, sub, drawing, below, children }: OneMachineProps) {
   const me = useMe();
+  const now = useAtWork(machine.id);
   const open = Object.keys(machine.sources ?? {}).length;
   return (
     <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_380px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
@@ -34,6 +37,7 @@ export function OneMachine({ machine, changes, verdict, sub, drawing, below, chi
         {below && <div className="px-6 pb-4">{below}</div>}
       </section>
       <aside aria-label="Its values" className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
+        {!("feeds" in machine) && now && <Care now={now} />}
         {open > 0 && (
           <div className="mb-4 border-l-4 border-need pl-3">
             <p className="font-semibold">

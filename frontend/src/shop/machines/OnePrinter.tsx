@@ -4,10 +4,11 @@ import { useShop } from "../../api/useShop";
 import { Bench, useView } from "../../bench/Bench";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { useAtWork } from "../../ui/atMachine";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { usePrices } from "../prices/PricesPage";
 import { type Changes, useChanges, useKinds } from "./machines";
-import { Nozzles } from "./Nozzles";
+import { Now } from "./Now";
 import { OneMachine } from "./OneMachine";
 import { Length, Plain, Source, Words } from "./Value";
 
@@ -15,8 +16,16 @@ const GAP_MM = 70;
 /** A roll is drawn as far as it hangs out. */
 const ROLL_MM = 620;
 
-/** A printer: each medium that it takes, to one scale, with what its heads reach; and the values of the one chosen. */
+/** A printer: how it stands now, and behind that what it takes. */
 export function OnePrinter({ printer }: { printer: Printer }) {
+  const now = useAtWork(printer.id);
+  const [isOpen, setOpen] = useState(false);
+  if (!isOpen && now) return <Now printer={printer} now={now} onValues={() => setOpen(true)} />;
+  return <Taken printer={printer} onBack={() => setOpen(false)} />;
+}
+
+/** A printer: each medium that it takes, to one scale, with what its heads reach; and the values of the one chosen. */
+function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
   const { shop } = useShop();
   const changes = useChanges("printers", printer.id);
   const [method, setMethod] = useState(printer.feeds[0]?.method ?? "");
@@ -40,9 +49,11 @@ export function OnePrinter({ printer }: { printer: Printer }) {
           ? "Its driver separates: it is sent RGB in its own profile."
           : "It is sent ink shares, plate by plate."
       }
-      below={<Nozzles printer={printer} />}
       drawing={<Feeds printer={printer} chosen={feed?.method ?? ""} onChoose={setMethod} />}
     >
+      <div>
+        <Button onClick={onBack}>How it stands now</Button>
+      </div>
       {printer.feeds.length > 1 && feed && (
         <Pick
           label="Medium for"
@@ -73,6 +84,7 @@ export function OnePrinter({ printer }: { printer: Printer }) {
           onChange={(takes) => void changes.change({ takes })}
         />
       </div>
+      <Holds printer={printer} changes={changes} />
       <Words
         label="Before the first job of the day"
         lines={2}
@@ -290,6 +302,43 @@ function AnotherWay({
           onAdded(method);
       }}
     />
+  );
+}
+
+/** What each container holds when it is full: with it, levels become millilitres, pages and days. */
+function Holds({ printer, changes }: { printer: Printer; changes: Changes }) {
+  const tanks = printer.tanks_ml ?? {};
+  const yields = printer.yields ?? {};
+  const now = useAtWork(printer.id);
+  const known = [
+    ...new Set([...Object.keys(tanks), ...Object.keys(yields), ...(now?.supplies ?? []).map((s) => s.channel)]),
+  ];
+  if (!known.length) return null;
+  const isToner = Object.keys(yields).length > 0;
+  const field = isToner ? "yields" : "tanks_ml";
+  const kept = isToner ? yields : tanks;
+  return (
+    <fieldset>
+      <legend className="font-semibold">
+        {isToner ? "A full cartridge gives, in A4 pages at 5 %" : "Holds when full, mL"}
+      </legend>
+      <Source sources={printer.sources} field={field} />
+      <div className="grid grid-cols-5 gap-2">
+        {known.map((c) => (
+          <Plain
+            key={c}
+            label={c}
+            value={kept[c] ?? 0}
+            sources={undefined}
+            field=""
+            onDone={(v) => {
+              const { [c]: _, ...rest } = kept;
+              void changes.change({ [field]: v > 0 ? { ...rest, [c]: isToner ? Math.round(v) : v } : rest });
+            }}
+          />
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

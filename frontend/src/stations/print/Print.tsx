@@ -13,6 +13,7 @@ import { Button, Key, NumberField } from "../../ui/parts";
 import { daysAgo } from "../../ui/when";
 import { Findings, Waits } from "../Waits";
 import { LoadPicture } from "./LoadPicture";
+import { isOpen, Sending, usePrinter } from "./Sending";
 import { StaleChoice } from "./StaleChoice";
 
 export function PrintBench({ station, jobLine }: StationProps) {
@@ -54,7 +55,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
               <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
             </p>
           )}
-          {drawing.feed === "sheet" && drawing.faces.length > 0 && <TestSheet drawing={drawing} />}
+          {drawing.feed === "sheet" && drawing.faces.length > 0 && <TestSheet drawing={drawing} job={jobLine.job} />}
         </section>
       </div>
     </div>
@@ -62,9 +63,21 @@ export function PrintBench({ station, jobLine }: StationProps) {
 }
 
 /** Which side this printer prints is settled once, by a marked sheet; its own load card says it from then on. */
-function TestSheet({ drawing }: { drawing: DrawingOf<"print"> }) {
+function TestSheet({ drawing, job }: { drawing: DrawingOf<"print">; job: Job }) {
   const queries = useQueryClient();
   const outbox = useOutbox();
+  const { seen } = usePrinter(job);
+  const [isPrinted, setPrinted] = useState(false);
+  const isOnNetwork = seen?.way === "network";
+  const print = async () => {
+    try {
+      const path = { printer: drawing.printer_id };
+      await told(api.POST("/api/links/{printer}/face-tests", { params: { path }, body: { tray: seen?.tray ?? "" } }));
+      setPrinted(true);
+    } catch (error) {
+      if (error instanceof ProblemError) outbox.sayProblem(error);
+    }
+  };
   const settle = async (prints: "up" | "down") => {
     const path = { printer: drawing.printer_id, method: drawing.method };
     try {
@@ -76,11 +89,16 @@ function TestSheet({ drawing }: { drawing: DrawingOf<"print"> }) {
   };
   return (
     <div className="mt-2">
+      {isOnNetwork && (
+        <div className="mb-1">
+          <Button onClick={() => void print()}>{isPrinted ? "Print it once more" : "Print a test sheet"}</Button>
+        </div>
+      )}
       <p>
         <span className="font-semibold">
           {drawing.prints ? "Settled by a test sheet." : "Not sure which side it prints?"}
         </span>{" "}
-        Mark a sheet's upper side, print a line on it, and look:
+        {isPrinted ? "It is on its way. Look at your mark:" : "Mark a sheet's upper side, print on it, and look:"}
       </p>
       <div className="mt-1 flex flex-wrap gap-2">
         <Button onClick={() => void settle("up")}>It is on the marked side</Button>
@@ -94,6 +112,9 @@ export function PrintCard({ station, jobLine }: StationProps) {
   const { job, line } = jobLine;
   const work = useWork(job.id, job.print, "/api/jobs/{job_id}/plates");
   const outbox = useOutbox();
+  const { seen } = usePrinter(job);
+  // What a printer is at, it counts itself.
+  const onItsWay = (seen?.sends ?? []).filter((s) => s.way === "network" && isOpen(s)).map((s) => s.run);
   if (!drawingOf(station, "print")) return <p className="text-soft">{station.sub}</p>;
   const released = job.runs.filter((r) => r.state === "released");
   const open = released.filter((r) => r.printed < r.copies);
@@ -144,8 +165,14 @@ export function PrintCard({ station, jobLine }: StationProps) {
           </Button>
         </div>
       )}
+      {released.length > 0 && !hasStale && <Sending job={job} />}
       {[...released].reverse().map((run) => (
-        <RunCard key={run.id} run={run} jobLine={jobLine} isWaiting={open.includes(run) && !hasStale} />
+        <RunCard
+          key={run.id}
+          run={run}
+          jobLine={jobLine}
+          isWaiting={open.includes(run) && !hasStale && !onItsWay.includes(run.id)}
+        />
       ))}
       {line.plates_ready && <InkBars station={station} />}
       <Findings station={station} jobLine={jobLine} />

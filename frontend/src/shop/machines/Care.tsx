@@ -1,0 +1,186 @@
+import { useState } from "react";
+import type { AtWork, Due } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { useHands } from "../../ui/atMachine";
+import { Button, NumberField } from "../../ui/parts";
+import { Refused } from "../../ui/saying";
+import { Typed } from "../../ui/Typed";
+import { when } from "../../ui/when";
+
+/** What a machine wants done: what is due first, then what comes, as shares of their intervals. */
+export function Care({ now }: { now: AtWork }) {
+  const hands = useHands(now.machine);
+  const care = now.care ?? [];
+  const due = care.filter((d) => d.state === "due");
+  const rest = care.filter((d) => d.state !== "due");
+  return (
+    <section aria-label="Care" className="mb-5">
+      <h2 className="text-lg font-bold">{due.length ? "To do" : "Nothing waits to be done"}</h2>
+      <Refused said={hands.wrong} />
+      <ul className="flex flex-col gap-3">
+        {due.map((d) => (
+          <li key={d.task.id}>
+            <DueTask due={d} hands={hands} />
+          </li>
+        ))}
+      </ul>
+      <ul className="mt-3 flex flex-col gap-2 border-t border-hair pt-3">
+        {rest.map((d) => (
+          <li key={d.task.id}>
+            <Coming due={d} hands={hands} />
+          </li>
+        ))}
+      </ul>
+      <RoomNote now={now} hands={hands} />
+      <p className="mt-2">
+        <a href="/api/at-work/care.ics" className="font-semibold text-act underline underline-offset-2">
+          Care as a calendar
+        </a>
+      </p>
+    </section>
+  );
+}
+
+type Hands = ReturnType<typeof useHands>;
+
+export function DueTask({ due, hands }: { due: Due; hands: Hands }) {
+  const me = useMe();
+  const [why, setWhy] = useState<string | null>(null);
+  const { task } = due;
+  const record = (outcome: "done" | "skipped", reason = "") =>
+    void hands.record({ kind: "cared", task: task.id, outcome, reason, totals: {} });
+  return (
+    <div className={`border-l-4 pl-3 ${due.skipped_today ? "border-hair2" : "border-need"}`}>
+      <h3 className="font-semibold">
+        {task.name}, {task.minutes} min
+      </h3>
+      <p className="text-sm text-soft">
+        {due.skipped_today ? `Skipped today: ${due.skipped_why}. ${due.cost}` : `${sentence(due.said)}. ${task.why}`}
+      </p>
+      {!due.skipped_today && due.skipped_at && <p className="text-sm text-need">Skipped before. {due.cost}</p>}
+      <Steps due={due} />
+      {me.role !== "viewer" && (
+        <div className="mt-1.5 flex flex-wrap items-end gap-2">
+          <Button onClick={() => record("done")}>Done</Button>
+          {why === null ? (
+            !due.skipped_today && (
+              <Button kind="quiet" onClick={() => setWhy("")}>
+                Skip it
+              </Button>
+            )
+          ) : (
+            <form
+              className="flex items-end gap-2"
+              onSubmit={(e) => {
+                e.preventDefault();
+                record("skipped", why);
+                setWhy(null);
+              }}
+            >
+              <Typed label="Why" value={why} onChange={setWhy} />
+              <Button type="submit" disabled={!why.trim()}>
+                Skip it
+              </Button>
+            </form>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Steps({ due }: { due: Due }) {
+  const { task } = due;
+  return (
+    <details className="mt-0.5">
+      <summary className="cursor-pointer text-sm font-semibold text-act">How</summary>
+      <ol className="list-decimal pl-5 text-sm">
+        {task.steps.map((s) => (
+          <li key={s}>{s}</li>
+        ))}
+      </ol>
+      {task.part && <p className="text-sm text-soft">Parts: {task.part}</p>}
+      {task.caution && (
+        <p className="mt-1 border-l-4 border-stop pl-2 text-sm">
+          <span className="font-semibold">Take care.</span> {task.caution}
+        </p>
+      )}
+    </details>
+  );
+}
+
+function Coming({ due, hands }: { due: Due; hands: Hands }) {
+  const me = useMe();
+  const share = Math.min(1, due.share);
+  return (
+    <div>
+      <div className="flex items-baseline justify-between gap-2">
+        <span>{due.task.name}</span>
+        <span className="num shrink-0 text-sm text-soft">{due.said}</span>
+      </div>
+      <div className="h-1.5 rounded bg-hair" aria-hidden="true">
+        <div
+          className={`h-full rounded ${due.state === "soon" ? "bg-need" : "bg-act"}`}
+          style={{ width: `${share * 100}%` }}
+        />
+      </div>
+      <div className="flex items-baseline justify-between gap-2">
+        <span className="text-sm text-soft">
+          {due.done_at ? `${when(due.done_at)} by ${due.done_by}` : "not noted yet"}
+        </span>
+        {me.role !== "viewer" && (
+          <Button
+            kind="quiet"
+            label={`Done now: ${due.task.name}`}
+            onClick={() =>
+              void hands.record({ kind: "cared", task: due.task.id, outcome: "done", reason: "", totals: {} })
+            }
+          >
+            Done now
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function RoomNote({ now, hands }: { now: AtWork; hands: Hands }) {
+  const me = useMe();
+  const [open, setOpen] = useState(false);
+  const [celsius, setCelsius] = useState(22);
+  const [humidity, setHumidity] = useState(50);
+  return (
+    <div className={`mt-3 border-l-4 pl-3 ${now.room_is_right ? "border-hair2" : "border-need"}`}>
+      <p>
+        <span className="font-semibold">The room.</span> {now.room || "Nobody has noted it."}
+      </p>
+      <p className="text-sm text-soft">Good: 20 to 25 °C, 40 to 60 % humidity (from memory).</p>
+      {me.role !== "viewer" &&
+        (open ? (
+          <form
+            className="mt-1 flex flex-wrap items-end gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void hands.record({ kind: "room", celsius, humidity_pct: humidity }).then((ok) => ok && setOpen(false));
+            }}
+          >
+            <div className="w-24">
+              <NumberField label="Air" unit="°C" decimals={1} value={celsius} onDone={setCelsius} />
+            </div>
+            <div className="w-24">
+              <NumberField label="Humidity" unit="%" value={humidity} onDone={setHumidity} />
+            </div>
+            <Button type="submit">Note it</Button>
+          </form>
+        ) : (
+          <Button kind="quiet" onClick={() => setOpen(true)}>
+            Note the room
+          </Button>
+        ))}
+    </div>
+  );
+}
+
+function sentence(said: string): string {
+  return said.charAt(0).toUpperCase() + said.slice(1);
+}

@@ -1,0 +1,123 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told } from "../../api/client";
+import type { AtWork, Printer } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { Button, Pick } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { Typed } from "../../ui/Typed";
+
+const HOW = {
+  network: (now: AtWork) => `On the network at ${now.address}`,
+  folder: (now: AtWork) => `Its own program takes files from ${now.folder}`,
+  hand: () => "By hand: files are carried to it, levels are noted",
+};
+
+/** How a printer is reached; the owner says so, for what is typed here is spoken to. */
+export function Reached({ printer, now }: { printer: Printer; now: AtWork }) {
+  const me = useMe();
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const [isOpen, setOpen] = useState(false);
+  const [way, setWay] = useState(now.reached);
+  const [typed, setTyped] = useState(now.address || now.folder || "");
+  const path = { printer: printer.id };
+  const save = () => {
+    const body = { address: way === "network" ? typed : "", folder: way === "folder" ? typed : "" };
+    return tell(
+      told(api.PUT("/api/links/{printer}", { params: { path }, body })).then(() => {
+        setOpen(false);
+        return queries.invalidateQueries({ queryKey: ["at-work"] });
+      }),
+    );
+  };
+  return (
+    <section aria-label="How it is reached" className="border-t border-hair pt-3">
+      <h2 className="font-semibold">How it is reached</h2>
+      <p className="text-sm break-words text-soft">{HOW[now.reached](now)}.</p>
+      <Refused said={wrong} />
+      {me.role === "owner" && !isOpen && (
+        <Button kind="quiet" onClick={() => setOpen(true)}>
+          Reach it another way
+        </Button>
+      )}
+      {isOpen && (
+        <form
+          className="mt-1 flex flex-col gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void save();
+          }}
+        >
+          <Pick
+            label="How"
+            value={way}
+            options={[
+              { id: "network", name: "over the network" },
+              { id: "folder", name: "through a folder of its own program" },
+              { id: "hand", name: "by hand" },
+            ]}
+            onChange={setWay}
+          />
+          {way === "network" && (
+            <Typed
+              label="Its address"
+              value={typed}
+              onChange={setTyped}
+              hint="as on its own panel, such as 192.168.1.40"
+            />
+          )}
+          {way === "folder" && (
+            <Typed label="The folder" value={typed} onChange={setTyped} hint="the whole path, such as /srv/film-in" />
+          )}
+          <div className="flex gap-2">
+            <Button kind="go" type="submit" disabled={way !== "hand" && !typed.trim()}>
+              Save
+            </Button>
+            <Button onClick={() => setOpen(false)}>Leave it</Button>
+          </div>
+        </form>
+      )}
+      {me.role === "owner" && (now.unknown ?? []).length > 0 && <Naming printer={printer} names={now.unknown ?? []} />}
+    </section>
+  );
+}
+
+/** Containers whose names do not tell which ink they hold. */
+function Naming({ printer, names }: { printer: Printer; names: string[] }) {
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const inks = [
+    { id: "", name: "no ink" },
+    ...["C", "M", "Y", "K", "W"].map((id) => ({
+      id,
+      name: { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" }[id] ?? id,
+    })),
+  ];
+  return (
+    <details className="mt-2">
+      <summary className="cursor-pointer text-sm font-semibold text-act">What else it holds ({names.length})</summary>
+      <Refused said={wrong} />
+      <div className="mt-1 flex flex-col gap-2">
+        {names.map((name) => (
+          <Pick
+            key={name}
+            label={name}
+            value=""
+            options={inks}
+            onChange={(ink) =>
+              void tell(
+                told(
+                  api.PUT("/api/links/{printer}/channels", {
+                    params: { path: { printer: printer.id } },
+                    body: { channels: { [name]: ink } },
+                  }),
+                ).then(() => queries.invalidateQueries({ queryKey: ["at-work"] })),
+              )
+            }
+          />
+        ))}
+      </div>
+    </details>
+  );
+}

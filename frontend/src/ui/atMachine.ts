@@ -1,0 +1,43 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, newId, told } from "../api/client";
+import type { components } from "../api/schema";
+import type { AtWork, Brief } from "../api/types";
+import { useSaying } from "./saying";
+
+export type Done = components["schemas"]["DoneIn"]["body"];
+const LIVE_MS = 10_000;
+
+/** A machine as it stands now, asked again while it is looked at. */
+export function useAtWork(machine: string) {
+  return useQuery({
+    queryKey: ["at-work", machine],
+    queryFn: () => told<AtWork>(api.GET("/api/at-work/{machine}", { params: { path: { machine } } })),
+    refetchInterval: LIVE_MS,
+  }).data;
+}
+
+export function useBriefs(): Brief[] {
+  const { data } = useQuery({
+    queryKey: ["at-work"],
+    queryFn: () => told<Brief[]>(api.GET("/api/at-work")),
+    refetchInterval: LIVE_MS * 3,
+  });
+  return data ?? [];
+}
+
+/** What hands did at a machine. */
+export function useHands(machine: string) {
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const record = (body: Done) =>
+    tell(
+      told<AtWork>(
+        api.POST("/api/at-work/{machine}/acts", { params: { path: { machine } }, body: { id: newId(), body } }),
+      ).then((now) => {
+        queries.setQueryData(["at-work", machine], now);
+        void queries.invalidateQueries({ queryKey: ["at-work"], exact: true });
+        void queries.invalidateQueries({ queryKey: ["stock"] });
+      }),
+    );
+  return { wrong, record };
+}
