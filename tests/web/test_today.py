@@ -1,6 +1,7 @@
 """Today over the API: what is left of real jobs, planned; acts, pins, failures and hours move the plan."""
 
 import time
+import uuid
 from datetime import UTC, datetime, timedelta
 
 import pypdfium2
@@ -227,3 +228,19 @@ def test_what_is_led_at_a_press_is_not_planned_elsewhere(counter: Counter, job: 
         counter.client.delete("/api/presses/gannet/session/screen-of-today", headers=counter.headers)
         for p in people:
             counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)
+
+
+def test_care_comes_before_a_printers_first_run_and_goes_when_it_is_done(counter: Counter, job: str):
+    seen = today(counter)
+    care = blocks(seen, "care:petrel")["care:first"]
+    printing = next(b for b in blocks(seen, job).values() if b["station"] == "print")
+    assert (care["title"], care["station"], care["hands_all"]) == ("Petrel", "care", True)
+    assert care["name"].startswith("Stir the white")
+    assert care["end_min"] <= min(b["start_min"] for b in seen["blocks"] if b["machine"] == "petrel" and b["station"] == "print")  # fmt: skip
+    assert care["end_min"] <= printing["start_min"]
+    pin = {"pin": {"job": "care:petrel", "step": "care:first", "at": at(seen, care["start_min"] + 30), "by": ""}, "out": False}  # fmt: skip
+    assert counter.post("/api/today/pins", json=pin).json()["code"] == "no-such-stage"
+    for task in ("stir-white", "nozzle-check"):
+        body = {"kind": "cared", "task": task, "outcome": "done", "reason": "", "totals": {}}
+        counter.post("/api/at-work/petrel/acts", json={"id": uuid.uuid4().hex, "body": body})
+    assert blocks(today(counter), "care:petrel") == {}

@@ -3309,7 +3309,7 @@ export interface components {
              * Station
              * @enum {string}
              */
-            station: "print" | "prepare" | "press" | "inspect";
+            station: "care" | "print" | "prepare" | "press" | "inspect";
             /** Step */
             step: string;
             /** Title */

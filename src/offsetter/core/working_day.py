@@ -1,5 +1,6 @@
 """The shop's day: what is left of its open jobs, its machines and the hours of its people, as the planner reads them."""
 
+from collections.abc import Iterator
 from datetime import date, datetime, timedelta
 from math import ceil
 from typing import Annotated, Literal
@@ -74,6 +75,21 @@ class Hand(Frozen):
     hours: PersonHours
 
 
+class CareFirst(Frozen):
+    """What a machine wants done before its first job of the day."""
+
+    machine: str
+    name: str
+    minutes: int = Field(ge=1, le=DAY_MIN)
+
+
+class AtPrinter(Frozen):
+    """A run that a printer is at now."""
+
+    printer: str
+    share_left: float = Field(1.0, ge=0, le=1)
+
+
 class OpenJob(Frozen):
     told: JobStanding
     work: WorkLeft
@@ -84,6 +100,9 @@ class Notes(Frozen):
 
     running: dict[str, str] = {}
     """Job to the press that is led for it at this moment."""
+    printing: dict[str, AtPrinter] = {}
+    """Job to the printer that is at it."""
+    care: tuple[CareFirst, ...] = ()
     as_in_recipe: frozenset[str] = frozenset()
     """Presses whose learnt pace is refused."""
 
@@ -121,18 +140,47 @@ def day_of(
     wanted = {m for j in jobs for s in j.work.steps for m in s.machines}
     pins = {(p.job, p.step): begin.minute(p.at) for p in notes.pins}
     people = tuple(p for h in hands if h.hours.plans and (p := _person(h, notes, begin)).here)
+    failed = {a.id for a in notes.away if a.what == "machine"}
+    care = tuple(c for c in notes.care if c.machine in wanted - failed)
     return Day(
         machines=tuple(m for m in machines_of(shop, notes, begin, stands_c, people) if m.id in wanted),
         people=people,
-        jobs=tuple(
+        jobs=(*_care(care, people, begin), *(
             Job(
                 id=j.told.id, name=j.told.title, due_min=begin.minute(j.told.due),
-                steps=_going_on(tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps), notes.running.get(j.told.id), begin),
+                steps=_printing(_going_on(tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps), notes.running.get(j.told.id), begin), notes.printing.get(j.told.id), begin),
             )
             for j in jobs
             if j.work.steps
-        ),
+        )),
     )  # fmt: skip
+
+
+CARE = "care:"
+"""Before a machine's id: a job of its own, so that it has its hands and its time."""
+
+
+def _care(care: tuple[CareFirst, ...], people: tuple[Person, ...], begin: Started) -> Iterator[Job]:
+    """Each at the first moment that somebody is here for it: whatever the machine does that day comes after."""
+    free = [[list(w) for w in p.here] for p in people]
+    for one in care:
+        gaps = [(w[0], at, n) for at, windows in enumerate(free) for n, w in enumerate(windows) if w[1] - w[0] >= one.minutes]  # fmt: skip
+        if not gaps:
+            continue
+        start, at, n = min(gaps)
+        free[at][n][0] = start + one.minutes
+        step = Step(id=f"{CARE}first", name=one.name, minutes=one.minutes, machines=(one.machine,), hands="all", pinned_min=start)  # fmt: skip
+        yield Job(id=f"{CARE}{one.machine}", name=one.name, steps=(step.model_copy(update={"not_before": begin.now_min}),))  # fmt: skip
+
+
+def _printing(steps: tuple[Step, ...], now: AtPrinter | None, begin: Started) -> tuple[Step, ...]:
+    """What a printer is at stays there, and takes what is left of it."""
+    at = next((i for i, s in enumerate(steps) if s.id.startswith("print:") and now and now.printer in s.machines), None)
+    if now is None or at is None:
+        return steps
+    left = max(1, ceil(steps[at].minutes * now.share_left))
+    here = steps[at].model_copy(update={"pinned_min": begin.now_min, "machines": (now.printer,), "minutes": left, "hands_before": 0})  # fmt: skip
+    return (*steps[:at], here, *steps[at + 1 :])
 
 
 def _going_on(steps: tuple[Step, ...], press: str | None, begin: Started) -> tuple[Step, ...]:

@@ -5,6 +5,8 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Literal
 
+from sqlalchemy.orm import Session
+
 from offsetter.core import facts as shipped
 from offsetter.core.care import Due, Used, before_first, due_tasks, room_said
 from offsetter.core.facts import Oven, Press, Printer, Shop, tasks_of
@@ -13,6 +15,7 @@ from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
 from offsetter.core.supplies import PACE_DAYS, Stands, standing_of, verdict_of
 from offsetter.core.values import Frozen, Refusal
+from offsetter.core.working_day import CareFirst
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.formats.calendar import Entry, write_calendar
@@ -165,7 +168,7 @@ class MachinesAtWork:
                 hold(store, machine, now)
         return self.look(machine_id)
 
-    def _filled(self, session: object, store: MachineStore, machine: Printer, body: Filled, person: str, now: datetime) -> None:  # fmt: skip
+    def _filled(self, session: Session, store: MachineStore, machine: Printer, body: Filled, person: str, now: datetime) -> None:  # fmt: skip
         """A new count begins; what was left in a cartridge that was changed is gone from the store."""
         history = store.newest(machine.id, ("levels", "took", "filled"), READ, now - LOOK_BACK)
         before = next((a.body.pct[body.channel] for a in reversed(history) if isinstance(a.body, Levels) and body.channel in a.body.pct), None)  # fmt: skip
@@ -178,7 +181,7 @@ class MachinesAtWork:
         full = Levels(pct={body.channel: round(after, 2)}, by_hand=True)
         store.add(MachineAct(id=f"full-{uuid.uuid4().hex}", machine=machine.id, at=now, actor=person, body=full))
         item = f"ink/{machine.id}/{body.channel}"
-        stock = StockStore(session)  # type: ignore[arg-type]
+        stock = StockStore(session)
         shelf = stock.shelves([item], for_update=True).get(item)
         if holds and body.way == "changed" and before and shelf and shelf.is_counted:
             thrown = StockAct(id=uuid.uuid4().hex, item=item, kind="spoiled", amount=round(before / 100 * holds, 2), reason="left in the cartridge that was changed", lot=body.lot)  # fmt: skip
@@ -201,6 +204,18 @@ class MachinesAtWork:
             store = MachineStore(session)
             heard = store.heard_of(machine_id) or Heard(machine=machine_id, begun=now)
             return before_first(self._care(store, shop, machine, heard, store.newest(machine_id, ("cared",), DONE), now))  # fmt: skip
+
+    def first_of_day(self, session: Session, shop: Shop) -> tuple[CareFirst, ...]:
+        """Of every machine in use, as one stretch each."""
+        store, now = MachineStore(session), self._base.now()
+        heard, found = store.heard(), []
+        for machine in shop.in_use:
+            known = heard.get(machine.id) or Heard(machine=machine.id, begun=now)
+            due = before_first(self._care(store, shop, machine, known, store.newest(machine.id, ("cared",), DONE), now))
+            if due:
+                name = ", ".join(d.task.name if n == 0 else d.task.name.lower() for n, d in enumerate(due))
+                found.append(CareFirst(machine=machine.id, name=name, minutes=sum(d.task.minutes for d in due)))
+        return tuple(found)
 
     def calendar(self) -> bytes:
         """Every task that falls due within the next four weeks, as iCalendar."""

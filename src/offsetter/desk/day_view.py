@@ -12,10 +12,10 @@ from offsetter.core.compute.day.what_if import WayOut
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace
 from offsetter.core.values import Frozen
-from offsetter.core.working_day import DAY_MIN, Hand, Notes, OpenJob, PersonHours, Pin, Started
+from offsetter.core.working_day import CARE, DAY_MIN, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
 SHOWN_AHEAD = 6
-Station = Literal["print", "prepare", "press", "inspect"]
+Station = Literal["care", "print", "prepare", "press", "inspect"]
 
 
 class Block(Frozen):
@@ -155,7 +155,7 @@ class Planned(Frozen):
 
 def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
     """is_over: the search behind the screen has ended. said: what was just done made of it."""
-    titles = {j.told.id: j.told.title for j in day.jobs}
+    titles = {j.told.id: j.told.title for j in day.jobs} | _cared_for(day.shop)
     names = {(j.id, s.id): s.name for j in day.made.day.jobs for s in j.steps}
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
     verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
@@ -173,6 +173,10 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
             for i, p in day.pace.items() if i in day.shop.presses
         ),
     )  # fmt: skip
+
+
+def _cared_for(shop: Shop) -> dict[str, str]:
+    return {f"{CARE}{m.id}": m.name for m in shop.in_use}
 
 
 def _blocks(day: Planned, titles: dict[str, str]) -> tuple[Block, ...]:
@@ -247,7 +251,7 @@ def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
 
 def _station(step: str) -> Station:
     found = step.split(":", 1)[0]
-    return found if found in ("print", "prepare", "press") else "inspect"  # type: ignore[return-value]
+    return found if found in ("care", "print", "prepare", "press") else "inspect"  # type: ignore[return-value]
 
 
 def _verdict(

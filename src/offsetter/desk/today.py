@@ -23,7 +23,9 @@ from offsetter.core.learned import Pace, pace_of
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.values import Refusal, digest
 from offsetter.core.working_day import (
+    CARE,
     DAY_MIN,
+    AtPrinter,
     Away,
     Hand,
     Notes,
@@ -35,6 +37,7 @@ from offsetter.core.working_day import (
     machines_of,
     started,
 )
+from offsetter.desk.at_work import MachinesAtWork
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.day_papers import calendar_of, sheet_of
@@ -46,6 +49,7 @@ from offsetter.store.acts import ActStore
 from offsetter.store.day import DayStore
 from offsetter.store.people import PeopleStore
 from offsetter.store.press import PressStore
+from offsetter.store.sends import SendStore
 from offsetter.store.standings import StandingStore
 from offsetter.work.runner import SO_FAR
 
@@ -58,10 +62,12 @@ FIRST_STEPS = 4_000
 
 
 class Today:
-    def __init__(self, base: Base, jobs: Jobs, standings: Standings, local: Callable[[datetime], datetime] | None = None) -> None:  # fmt: skip
-        """local: into the shop's own time zone; the computer's where none is given."""
-        self._base, self._jobs, self._standings = base, jobs, standings
-        self._local = local or (lambda at: at.astimezone())
+    def __init__(
+        self, base: Base, jobs: Jobs, standings: Standings, at_work: MachinesAtWork, local: Callable[[datetime], datetime]
+    ) -> None:  # fmt: skip
+        """local: into the shop's own time zone."""
+        self._base, self._jobs, self._standings, self._at_work = base, jobs, standings, at_work
+        self._local = local
         self._made: Bounded[Made] = Bounded(8)
         self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
         self._paces: Bounded[dict[str, Pace]] = Bounded(2)
@@ -94,7 +100,7 @@ class Today:
         with self._base.session() as session, session.begin():
             jobs, notes, hands, stands, order = self._read(session, begin, locked=True)
             before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
-            known = {(j.id, s.id) for j in before.day.jobs for s in j.steps}
+            known = {(j.id, s.id) for j in before.day.jobs for s in j.steps if not j.id.startswith(CARE)}
             if not out and (pin.job, pin.step) not in known:
                 raise Refusal("no-such-stage", "That stage is done, or is not planned any more.", "The plan is as it was.", "Look at the plan as it is now.")  # fmt: skip
             others = tuple(
@@ -202,9 +208,14 @@ class Today:
                 led = PressStore(session).find(press.id)
                 if led is not None and now - led.seen_at < GONE_AFTER:
                     running[led.job] = press.id
+        printing = {
+            s.job: AtPrinter(printer=s.machine, share_left=1 - s.sheets_done / s.sheets)
+            for s in SendStore(session).open() if s.state in ("handing over", "waiting", "printing", "held up")
+        }  # fmt: skip
+        care = self._at_work.first_of_day(session, self._jobs.shop()[0])
         return (
             tuple(OpenJob(told=told, work=work or WorkLeft()) for told, work in rows),
-            notes.model_copy(update={"running": running}),
+            notes.model_copy(update={"running": running, "printing": printing, "care": care}),
             hands,
             stands,
             tuple(store.read("order") or ()),

@@ -1,3 +1,4 @@
+from datetime import datetime
 from pathlib import Path
 from typing import Annotated
 
@@ -44,6 +45,11 @@ from offsetter.desk.ways import Ways
 CHECKOUT = Path(__file__).resolve().parents[3]
 
 
+def local(at: datetime) -> datetime:
+    """In the shop's own time: the computer's."""
+    return at.astimezone()
+
+
 class Services:
     """The desk's use cases, made once a server."""
 
@@ -61,14 +67,14 @@ class Services:
         self.artworks = Artworks(base, self.pictures, self.jobs)
         self.logbook = Logbook(base, self.jobs)
         self.standings = Standings(base, self.jobs, self.logbook)
-        self.today = Today(base, self.jobs, self.standings)
+        self.at_work = MachinesAtWork(base, self.jobs, local)
+        self.today = Today(base, self.jobs, self.standings, self.at_work, local)
         self.mending = Mending(base, self.jobs, self.standings)
         self.runs = Runs(base, self.jobs, self.standings.made)
         self.acts = Acts(base, self.jobs, self.logbook)
         kept_out = (CHECKOUT, base.files.folder)
         self.links = Links(base, self.jobs, loopback_ports=loopback_ports, kept_out=kept_out)
         self.nozzles = Nozzles(base, self.jobs, self.links)
-        self.at_work = MachinesAtWork(base, self.jobs, lambda at: at.astimezone())
         self.sending = Sending(base, self.jobs, self.runs, self.acts, self.links, self.at_work)
         self.watch = Watch(base, self.jobs, self.links, self.sending)
         self.leftovers = Leftovers(base, self.jobs)

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Today, TodayPerson } from "../../api/types";
-import { doingOf, said, span, tagsOf } from "./day";
+import { doingOf, placeOf, said, span, tagsOf } from "./day";
 
 const MOST = 6;
 
@@ -21,7 +21,7 @@ export function InHands({ today, person }: { today: Today; person: TodayPerson |
               <span className="num">{said(today, d.from)}</span> {d.block.name}
             </p>
             <p className="text-sm text-soft">
-              <Link to={`/jobs/${d.block.job}/${d.block.station}`} className="text-act underline underline-offset-2">
+              <Link to={placeOf(d.block)} className="text-act underline underline-offset-2">
                 {tags.get(d.block.job)} {d.block.title}
               </Link>
               , {d.to - d.from} min

@@ -8,7 +8,7 @@ import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Another } from "./Another";
-import { clock, closer, dayName, daysOf, isoAt, said, scaleOf, span, tagsOf } from "./day";
+import { clock, closer, dayName, daysOf, isCare, isoAt, placeOf, said, scaleOf, span, tagsOf } from "./day";
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
 import { Lanes } from "./Lanes";
@@ -44,6 +44,7 @@ export default function TodayPage() {
   };
   const pin = (block: TodayBlock, minute: number, out = false) =>
     today &&
+    !isCare(block) &&
     tell(
       told<Today>(
         api.POST("/api/today/pins", {
@@ -338,7 +339,7 @@ function Chosen({ today, block, tag, canAct, onPin, onClose }: ChosenProps) {
       <p className="mt-2">
         <span className="font-semibold">Why then:</span> {block.why || "It is the first moment that fits."}
       </p>
-      {canAct && (
+      {canAct && !isCare(block) && (
         <div className="mt-3 flex flex-wrap gap-2">
           <Button hotkey="P" onClick={() => onPin(block, block.start_min, block.is_pinned)}>
             {block.is_pinned ? "Take the pin out" : "Pin it here"}
@@ -352,11 +353,8 @@ function Chosen({ today, block, tag, canAct, onPin, onClose }: ChosenProps) {
         </div>
       )}
       <p className="mt-3 flex gap-4">
-        <Link
-          to={`/jobs/${block.job}/${block.station}`}
-          className="font-semibold text-act underline underline-offset-2"
-        >
-          To its station
+        <Link to={placeOf(block)} className="font-semibold text-act underline underline-offset-2">
+          {isCare(block) ? "To its machine" : "To its station"}
         </Link>
         <button type="button" onClick={onClose} className="text-act underline underline-offset-2">
           Close

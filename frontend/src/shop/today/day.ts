@@ -87,3 +87,9 @@ export function doingOf(today: Today, person: TodayPerson): Doing[] {
   }
   return found;
 }
+
+export const isCare = (block: TodayBlock) => block.station === "care";
+
+/** Where a stage is done from: its job's station, or its machine. */
+export const placeOf = (block: TodayBlock) =>
+  isCare(block) ? `/machines/${block.machine}` : `/jobs/${block.job}/${block.station}`;

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from functools import cached_property
 from typing import Annotated, Literal, Protocol
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field
 
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.values import Frozen, Refusal
@@ -21,11 +21,10 @@ Name = Annotated[str, Field(max_length=160)]
 Minute = Annotated[int, Field(ge=0, le=MOST_MIN)]
 Minutes = Annotated[int, Field(ge=0, le=MOST_MIN)]
 Celsius = Annotated[float, Field(ge=-10, le=400)]
-Windows = tuple[tuple[Minute, Minute], ...]
 Kind = Literal["printer", "oven", "press", "cutter", "other"]
 
 
-def _in_order(windows: Windows) -> Windows:
+def _in_order(windows: tuple[tuple[int, int], ...]) -> tuple[tuple[int, int], ...]:
     """Sorted, overlapping ones joined. Raises ValueError for one that ends before it begins."""
     joined: list[tuple[int, int]] = []
     for start, end in sorted(windows):
@@ -36,6 +35,9 @@ def _in_order(windows: Windows) -> Windows:
         else:
             joined.append((start, end))
     return tuple(joined)
+
+
+Windows = Annotated[tuple[tuple[Minute, Minute], ...], AfterValidator(_in_order)]
 
 
 class Machine(Frozen):
@@ -50,10 +52,6 @@ class Machine(Frozen):
     """From the set temperature reached to even heat."""
     away: Windows = ()
     """When it does not run: broken, or switched off. It is cold afterwards."""
-
-    @model_validator(mode="after")
-    def has_windows_in_order(self) -> "Machine":
-        return self if _in_order(self.away) == self.away else self.model_copy(update={"away": _in_order(self.away)})
 
     def change_min(self, from_c: float | None, to_c: float | None) -> int:
         """Whole minutes between two heats; Refusal-free: what it never reaches takes longer than any day."""
@@ -70,10 +68,6 @@ class Person(Frozen):
     """Breaks are what lies between."""
     skills: tuple[Id, ...] = ()
     """Empty: everything."""
-
-    @model_validator(mode="after")
-    def has_windows_in_order(self) -> "Person":
-        return self if _in_order(self.here) == self.here else self.model_copy(update={"here": _in_order(self.here)})
 
 
 class Wait(Frozen):
