@@ -15,7 +15,7 @@ from offsetter.store.shop import ShopStore
 from offsetter.web.services import Services
 
 TOLD: dict[str, Any] = tomllib.loads((Path(__file__).parent / "shop.toml").read_text())
-SORTS = ("printers", "presses", "ovens")
+SORTS = ("printers", "presses", "ovens", "cutters")
 OWNER = "Ada"
 FIRST_ML = 300.0
 

@@ -75,7 +75,10 @@ def browser_url(database: Database, shop_rows: dict) -> str:
 @pytest.fixture(scope="session")
 def shop(shop_rows: dict) -> Shop:
     """The demo's shop without a database."""
-    own = {k: {i: {"id": i, **b} for i, b in shop_rows[k].items()} for k in ("blanks", "printers", "presses", "ovens")}
+    own = {
+        k: {i: {"id": i, **b} for i, b in shop_rows[k].items()}
+        for k in ("blanks", "printers", "presses", "ovens", "cutters")
+    }
     return Shop.model_validate({
         "name": "Test", "methods": {k: m.model_dump() for k, m in facts.methods().items()},
         "recipes": {k: r.model_dump() for k, r in facts.recipes().items()}, "prices": shop_rows["prices"]["prices"], **own,

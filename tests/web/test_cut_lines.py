@@ -82,6 +82,15 @@ def test_marks_come_with_a_cutter_that_stands_apart_and_the_line_is_part_of_the_
     job = vinyl(counter)
     before = counter.job(job)
     counter.decide(job, "method", schools={**before["line"]["way"]["schools"], "cutting": "separate"})
+    cut = next(b for b in counter.get("/api/today").json()["blocks"] if b["job"] == job and b["station"] == "cut")
+    assert (cut["machine"], cut["name"][:4]) == ("turnstone", "Cut ")
+    retire = lambda is_it: counter.client.put(
+        "/api/machines/cutters/turnstone", json={"retired": is_it}, headers=counter.headers
+    )  # noqa: E731
+    retire(True)
+    assert "no-cutter" in {f["code"] for s in counter.job(job)["line"]["stations"] for f in s["findings"]}
+    retire(False)
+    assert "no-cutter" not in {f["code"] for s in counter.job(job)["line"]["stations"] for f in s["findings"]}
     counter.plates(job)
     run = counter.release(job).json()["runs"][-1]
     counter.follow(f"run-{run['id']}")
@@ -95,6 +104,8 @@ def test_marks_come_with_a_cutter_that_stands_apart_and_the_line_is_part_of_the_
     )
     assert all(c.distance(m) >= 5 for c in of_layer(drawing, "CUT") for m in marks)
     counter.act(job, kind="printed", run=run["id"], count=run["copies"])
+    # Its blade is looked after by how far it travelled.
+    assert counter.get("/api/at-work/turnstone").json()["totals"]["cut_m"] == pytest.approx(run["copies"] * 0.24 * 1.5, rel=0.01)  # fmt: skip
     counter.decide(job, "sheet", cut_offset_um=3_000)
     assert any(s["state"] == "out of date" for s in counter.job(job)["line"]["stations"]), (
         "what was printed was cut otherwise"

@@ -3014,7 +3014,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "printers" | "presses" | "ovens";
+            sort: "printers" | "presses" | "ovens" | "cutters";
             /**
              * Supplies
              * @default []
@@ -3309,7 +3309,7 @@ export interface components {
              * Station
              * @enum {string}
              */
-            station: "care" | "print" | "prepare" | "press" | "inspect";
+            station: "care" | "print" | "cut" | "prepare" | "press" | "inspect";
             /** Step */
             step: string;
             /** Title */
@@ -3575,6 +3575,8 @@ export interface components {
              * @default
              */
             caution: string;
+            /** Cut M */
+            cut_m?: number | null;
             /** Days */
             days?: number | null;
             /** Id */
@@ -3607,7 +3609,7 @@ export interface components {
              */
             skipped: string[];
             /** Sorts */
-            sorts: ("printers" | "presses" | "ovens")[];
+            sorts: ("printers" | "presses" | "ovens" | "cutters")[];
             /** Steps */
             steps: string[];
             /**
@@ -4101,6 +4103,11 @@ export interface components {
              */
             holes: boolean;
             /**
+             * Least Radius Um
+             * @default 0
+             */
+            least_radius_um: number;
+            /**
              * Marks
              * @default false
              */
@@ -4133,6 +4140,42 @@ export interface components {
              * @default
              */
             why_not: string;
+            /** Width Mm */
+            width_mm: number;
+        };
+        /**
+         * Cutter
+         * @description A cutter that stands apart from the printer: it finds the printed marks and follows the line.
+         */
+        Cutter: {
+            /**
+             * Began As
+             * @default
+             */
+            began_as: string;
+            /** Id */
+            id: string;
+            /**
+             * Least Radius Mm
+             * @default 0
+             */
+            least_radius_mm: number;
+            /** Name */
+            name: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
+            /** Speed Mm S */
+            speed_mm_s: number;
             /** Width Mm */
             width_mm: number;
         };
@@ -5477,7 +5520,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "printers" | "presses" | "ovens";
+            sort: "printers" | "presses" | "ovens" | "cutters";
         };
         /** MachineLane */
         MachineLane: {
@@ -8075,6 +8118,8 @@ export interface components {
             blanks: components["schemas"]["Blank"][];
             /** Currency */
             currency: string;
+            /** Cutters */
+            cutters: components["schemas"]["Cutter"][];
             /** Method Names */
             method_names: {
                 [key: string]: string;
@@ -13506,7 +13551,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens";
+                sort: "printers" | "presses" | "ovens" | "cutters";
             };
             cookie?: never;
         };
@@ -13522,7 +13567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
                 };
             };
             /** @description Unauthorized */
@@ -13568,7 +13613,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens";
+                sort: "printers" | "presses" | "ovens" | "cutters";
                 machine: string;
             };
             cookie?: never;
@@ -13587,7 +13632,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
                 };
             };
             /** @description Unauthorized */
@@ -13633,7 +13678,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens";
+                sort: "printers" | "presses" | "ovens" | "cutters";
                 machine: string;
             };
             cookie?: never;
@@ -13646,7 +13691,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
                 };
             };
             /** @description Unauthorized */

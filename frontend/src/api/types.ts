@@ -94,6 +94,7 @@ export type Printer = Schemas["Printer"];
 export type Feed = Printer["feeds"][number];
 export type Press = Schemas["Press"];
 export type Oven = Schemas["Oven"];
+export type Cutter = Schemas["Cutter"];
 export type Kinds = Schemas["KindsOut"];
 export type MachineKind = Schemas["MachineKindOut"];
 export type MachineSort = MachineKind["sort"];

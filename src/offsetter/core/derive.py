@@ -13,6 +13,7 @@ from offsetter.core.decisions import Decisions, Way
 from offsetter.core.facts import (
     Blank,
     Condition,
+    Cutter,
     Fault,
     Feed,
     FlatSize,
@@ -338,12 +339,25 @@ def cut_of(shop: Shop, decisions: Decisions, way: Way) -> CutSpec | None:
     if usual is None:
         return None
     offset = um_of(usual) if sheet.cut_offset_um is None else sheet.cut_offset_um
+    cutter = cutter_of(shop, way)
     return CutSpec(
         offset_um=offset,
         holes=sheet.cut_holes,
         weed_boxes=sheet.weed_boxes,
-        marks=way.schools.get(CUTTING) == "separate",
+        least_radius_um=um_of(cutter.least_radius_mm) if cutter else 0,
+        marks=is_cut_apart(way),
     )
+
+
+def is_cut_apart(way: Way) -> bool:
+    return way.schools.get(CUTTING) == "separate"
+
+
+def cutter_of(shop: Shop, way: Way) -> Cutter | None:
+    """The shop's cutter for what is cut apart from its printer: the narrowest that reaches across the print; None: none stands there."""
+    wide = feed_of(shop, way).printable_mm
+    fits = [c for c in shop.cutters.values() if not c.retired and c.width_mm >= wide]
+    return min(fits, key=lambda c: (c.width_mm, c.id), default=None) if is_cut_apart(way) else None
 
 
 CUTTING = "cutting"

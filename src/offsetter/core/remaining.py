@@ -9,10 +9,12 @@ from math import ceil
 from offsetter.core.acts import Standing
 from offsetter.core.compute.batch import ORDERS, Block, Trace, blocks_of, run_batch
 from offsetter.core.compute.cost import INSPECT_S
+from offsetter.core.compute.cutting import expected_cut_m
 from offsetter.core.compute.day.model import Step, Wait
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.compute.press_model import heat_of
 from offsetter.core.decisions import Way
+from offsetter.core.derive import cutter_of
 from offsetter.core.facts import Press, Printer, Shop, Stage
 from offsetter.core.ledger import Ledger
 from offsetter.core.line import Line
@@ -76,7 +78,7 @@ class _Found:
         if drawing and drawing.comes_first:
             last = self._prepare(line, way, drawing, [], {s.id: line.ledger.to_prepare(s.id) for s in drawing.stages})
             return self._print(line, way, last, "all")
-        last = self._print(line, way, [], "ends")
+        last = self._cut(line, way, self._print(line, way, [], "ends"))
         if drawing is None:
             return last
         coming = _coming(line)
@@ -100,6 +102,21 @@ class _Found:
         return [self._add(
             f"print:{way.method}-{way.printer}", f"Print {called}", minutes + LOAD_MIN + UNLOAD_MIN, after, machines=machines,
             hands="ends", hands_before=LOAD_MIN, hands_after=UNLOAD_MIN,
+        )]  # fmt: skip
+
+    def _cut(self, line: Line, way: Way, after: list[str]) -> list[str]:
+        """On a cutter that stands apart: it runs by itself between loading and taking off."""
+        cutter, coming = cutter_of(self._shop, way), _coming(line)
+        if cutter is None or not coming or line.layout is None or not any(v.cut for v in line.on_run):
+            return after
+        sorts = line.layout.sorts
+        metres = sum(
+            expected_cut_m(sorts[p.sort].width_um / 1000, sorts[p.sort].height_um / 1000, 1) for p in line.layout.places
+        )
+        minutes = ceil(metres * 1000 / cutter.speed_mm_s / 60) + LOAD_MIN * len(line.layout.cut_lengths_um)
+        return [self._add(
+            f"cut:{way.method}-{way.printer}", f"Cut {several(coming, line.makes)}", minutes, after, machines=(cutter.id,), hands="ends",
+            hands_before=LOAD_MIN, hands_after=UNLOAD_MIN,
         )]  # fmt: skip
 
     def _prepare(

@@ -7,6 +7,7 @@ from datetime import date, datetime, timedelta
 from typing import Literal
 
 from offsetter.core.compute.cost import pages_at_5
+from offsetter.core.compute.cutting import expected_cut_m
 from offsetter.core.compute.ink_fit import InkFit, fit_ink
 from offsetter.core.facts import Printer
 from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
@@ -76,6 +77,16 @@ def took_of(run: Run, printer: Printer, done: int, count: int, sign: Literal[1, 
     ended = [p.cut for p in run.plan.layout.places[done : done + count]]
     return Took(job=run.job, run=run.id, count=count, sheets=len(set(ended)), m2=round(m2, 4), sign=sign,
                 expected={c: round(v, 3) for c, v in expected.items() if v > 0})  # fmt: skip
+
+
+def cut_m_of(run: Run, done: int, count: int) -> float:
+    """About how far a blade travels round the next count prints of a run."""
+    return sum(
+        expected_cut_m(i.spec.width_um / 1000, i.spec.height_um / 1000, copies)
+        for signature, copies in run.per(done, count).items()
+        for i in run.plan.items
+        if i.signature == signature
+    )
 
 
 def standing_of(

@@ -221,6 +221,7 @@ def machines_of(
     return (
         *(made(p.id, p.name, "printer") for p in shop.printers.values()),
         *(made(o.id, o.name, "oven") for o in shop.ovens.values()),
+        *(made(c.id, c.name, "cutter") for c in shop.cutters.values()),
         *presses,
     )  # fmt: skip
 

@@ -19,11 +19,12 @@ from offsetter.core.acts import (
 )
 from offsetter.core.context import Context
 from offsetter.core.counted_sheets import SheetUse, covers_in, uses_in
+from offsetter.core.derive import cutter_of
 from offsetter.core.ledger import fold
 from offsetter.core.leftovers import lot_of
 from offsetter.core.machine_acts import MachineAct
 from offsetter.core.runs import Run
-from offsetter.core.supplies import took_of
+from offsetter.core.supplies import cut_m_of, took_of
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -96,6 +97,12 @@ class Acts:
             done = sum(a.body.count for a in standing(known) if isinstance(a.body, Printed) and a.body.run == run.id and a.id != act.id)  # fmt: skip
             took = took_of(run, printer, min(done, run.copies - body.count), body.count, sign)
             machines.add(MachineAct(id=f"took-{mark}", machine=printer.id, at=act.at, body=took))
+            if (cutter := cutter_of(self._jobs.shop_in(session)[0], run.plan.way)) is not None and all(
+                i.cut for i in run.plan.items
+            ):
+                machines.used(
+                    cutter.id, {"cut_m": sign * cut_m_of(run, min(done, run.copies - body.count), body.count)}, act.at
+                )
             machines.used(printer.id, {"m2": sign * took.m2, "prints": sign * body.count, "jobs": sign}, act.at)
 
     def _recount(self, session: Session, press: str, cover: str) -> None:

@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from offsetter.core import facts as shipped
 from offsetter.core.care import Due, Used, before_first, due_tasks, room_said
-from offsetter.core.facts import Oven, Press, Printer, Shop, tasks_of
+from offsetter.core.facts import MACHINES, Machine, MachineSort, Printer, Shop, tasks_of
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
@@ -31,7 +31,6 @@ READ, TOOK, DONE = 240, 240, 120
 """Acts of each kind that are looked back over, whatever the shop's age."""
 LOOK_BACK = timedelta(days=120)
 SPOILED_LOOKED_AT = 200
-Sort = Literal["printers", "presses", "ovens"]
 Reached = Literal["network", "folder", "hand"]
 
 
@@ -53,7 +52,7 @@ class AtWork(Frozen):
     """One machine as it stands now."""
 
     machine: str
-    sort: Sort
+    sort: MachineSort
     reached: Reached
     address: str = ""
     folder: str = ""
@@ -188,7 +187,7 @@ class MachinesAtWork:
             stock.record(thrown, person, now)
         hold(store, machine, now)
 
-    def _checked_care(self, shop: Shop, machine: Printer | Press | Oven, body: Cared, heard: Heard | None) -> Cared:
+    def _checked_care(self, shop: Shop, machine: Machine, body: Cared, heard: Heard | None) -> Cared:
         if body.task not in {t.id for t in tasks_of(shipped.care(), machine, shop.methods)}:
             raise Refusal("no-such-task", "This machine has no such task.", NOTHING, "Choose one of the list.")
         if body.outcome == "skipped" and not body.reason.strip():
@@ -238,7 +237,7 @@ class MachinesAtWork:
         return write_calendar(f"{shop.name}: care", tuple(entries), now)
 
     def _care(
-        self, store: MachineStore, shop: Shop, machine: Printer | Press | Oven, heard: Heard, history: tuple[MachineAct, ...], now: datetime
+        self, store: MachineStore, shop: Shop, machine: Machine, heard: Heard, history: tuple[MachineAct, ...], now: datetime
     ) -> tuple[Due, ...]:  # fmt: skip
         days = max(1.0, (now - heard.begun) / timedelta(days=1))
         pace = {k: n / days for k, n in heard.totals.items()}
@@ -286,10 +285,9 @@ def _channel(supply: Supply, link: Link) -> str:
     return link.channels.get(supply.name, supply.channel)
 
 
-def _machine(shop: Shop, machine_id: str) -> tuple[Sort, Printer | Press | Oven]:
-    found: Printer | Press | Oven | None
-    for sort in ("printers", "presses", "ovens"):
-        found = getattr(shop, sort).get(machine_id)
+def _machine(shop: Shop, machine_id: str) -> tuple[MachineSort, Machine]:
+    for sort in MACHINES:
+        found: Machine | None = getattr(shop, sort).get(machine_id)
         if found is not None:
             return sort, found
     raise Refusal("no-such-machine", "The shop has no such machine.", NOTHING, "Choose one of its own.")

@@ -45,7 +45,7 @@ class Cuts:
             if key not in self._known:
                 width_mm, alpha = v.spec.width_um / 1000, self._pictures.alpha(v.spec)
                 try:
-                    made = contour_of(alpha, width_mm / alpha.shape[1], v.cut.offset_um / 1000, keeps_holes=v.cut.holes)
+                    made = contour_of(alpha, width_mm / alpha.shape[1], v.cut.offset_um / 1000, keeps_holes=v.cut.holes, least_radius_mm=v.cut.least_radius_um / 1000)  # fmt: skip
                     self._known[key] = _view(made, width_mm, is_mirrored=v.spec.mirrored)
                 except Refusal as refusal:
                     self._known[key] = CutView(

@@ -15,7 +15,7 @@ from offsetter.core.values import Frozen
 from offsetter.core.working_day import CARE, DAY_MIN, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
 SHOWN_AHEAD = 6
-Station = Literal["care", "print", "prepare", "press", "inspect"]
+Station = Literal["care", "print", "cut", "prepare", "press", "inspect"]
 
 
 class Block(Frozen):
@@ -219,7 +219,12 @@ def _machines(day: Planned) -> tuple[MachineLane, ...]:
     away = {a.id: a.since for a in day.notes.away if a.what == "machine"}
     busy = {p.machine for p in day.plan.places}
     found = []
-    for kind, ids in (("printer", shop.printers), ("press", shop.presses), ("oven", shop.ovens)):
+    for kind, ids in (
+        ("printer", shop.printers),
+        ("press", shop.presses),
+        ("oven", shop.ovens),
+        ("cutter", shop.cutters),
+    ):
         for machine_id, machine in ids.items():
             if machine_id in busy or machine_id in away:
                 heats = heats_of(day.made.day, day.plan, known[machine_id]) if machine_id in known else ()
@@ -251,7 +256,7 @@ def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
 
 def _station(step: str) -> Station:
     found = step.split(":", 1)[0]
-    return found if found in ("care", "print", "prepare", "press") else "inspect"  # type: ignore[return-value]
+    return found if found in ("care", "print", "cut", "prepare", "press") else "inspect"  # type: ignore[return-value]
 
 
 def _verdict(

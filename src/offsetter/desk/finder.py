@@ -67,6 +67,7 @@ class Finder:
                 *((p.id, p.name, "printer") for p in shop.printers.values()),
                 *((p.id, p.name, "press") for p in shop.presses.values()),
                 *((o.id, o.name, "oven") for o in shop.ovens.values()),
+                *((c.id, c.name, "cutter") for c in shop.cutters.values()),
             ],
             "recipe": [(r.id, r.name, f"version {r.version}") for r in shop.recipes.values()],
         }

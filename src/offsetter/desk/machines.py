@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from offsetter.core import facts as shipped
-from offsetter.core.facts import MACHINES, Kinds, MachineSort, Oven, Press, Printer
+from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer
 from offsetter.core.facts.kinds import machine_body, still_unchecked
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -13,10 +13,9 @@ from offsetter.desk.jobs import Jobs
 from offsetter.desk.naming import free_id
 from offsetter.store.shop import ShopStore
 
-Machine = Printer | Press | Oven
 Fact = TypeVar("Fact", bound=Frozen)
 NOTHING = "Nothing was saved."
-CALLED = {"printers": "printer", "presses": "press", "ovens": "oven"}
+CALLED = {"printers": "printer", "presses": "press", "ovens": "oven", "cutters": "cutter"}
 MEASURED = {"readings", "room_c"}
 """A press's own, changed by measuring it."""
 
@@ -40,8 +39,8 @@ class Machines:
             store = ShopStore(session, author, self._base.now())
             store.lock()
             shop = self._jobs.shop_in(session)[0]
-            _refuse_taken(shop.printers | shop.presses | shop.ovens, name, "")
-            machine_id = free_id(name, {*shop.printers, *shop.presses, *shop.ovens}, CALLED[sort])
+            _refuse_taken(shop.machines, name, "")
+            machine_id = free_id(name, shop.machines, CALLED[sort])
             body = machine_body(kind, name.strip(), own or {})
             made = read_fact(MACHINES[sort], {**body, "id": machine_id}, CALLED[sort])
             store.replace(sort, machine_id, made.model_dump(mode="json", exclude={"id"}))
@@ -58,7 +57,7 @@ class Machines:
             was = known.model_dump(mode="json", exclude={"id"})
             given = {k: v for k, v in body.items() if k not in ("id", "sources", "began_as", *MEASURED)}
             now = read_fact(MACHINES[sort], {**was, **given, "id": machine_id}, CALLED[sort])
-            _refuse_taken(shop.printers | shop.presses | shop.ovens, now.name, machine_id)
+            _refuse_taken(shop.machines, now.name, machine_id)
             if isinstance(now, Printer) and isinstance(known, Printer):
                 _refuse_lost(known, now)
                 if not may_price and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:

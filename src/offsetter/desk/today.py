@@ -123,7 +123,7 @@ class Today:
         shop, _ = self._jobs.shop()
         with self._base.session() as session, session.begin():
             jobs, notes, hands, stands, order = self._read(session, begin, locked=True)
-            known = {h.id for h in hands} if away.what == "person" else {*shop.printers, *shop.presses, *shop.ovens}
+            known = {h.id for h in hands} if away.what == "person" else set(shop.machines)
             if away.id not in known:
                 raise Refusal("nobody-so", f"There is no such {away.what} here.", "The plan is as it was.", "Choose one of the list.")  # fmt: skip
             before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)

@@ -14,6 +14,7 @@ from offsetter.core.facts import (
     BrandColour,
     BrokenFact,
     Condition,
+    Cutter,
     Drift,
     Method,
     Oven,
@@ -27,7 +28,7 @@ from offsetter.core.facts import (
 from offsetter.core.values import Frozen
 from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
-KINDS = ("blanks", "printers", "presses", "ovens")
+KINDS = ("blanks", "printers", "presses", "ovens", "cutters")
 LARGE_KINDS = ("charts", "measurements", "supplies")
 """Looked up one by one: no station reads them."""
 PINNED_KINDS = ("recipes", "conditions")
@@ -183,7 +184,7 @@ class ShopStore:
 
 
 MODELS: dict[str, type[Frozen]] = {
-    "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "methods": Method, "recipes": Recipe, "conditions": Condition,
+    "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter, "methods": Method, "recipes": Recipe, "conditions": Condition,
     "profiles": Profile, "brand_colours": BrandColour, "drift": Drift,
 }  # fmt: skip
 """What a row of each kind is read as."""

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Depends
 from pydantic import Field
 
 from offsetter.core import facts as shipped
-from offsetter.core.facts import Blank, Feed, MachineSort, Oven, Press, Printer
+from offsetter.core.facts import Blank, Cutter, Feed, MachineSort, Oven, Press, Printer
 from offsetter.core.values import Frozen
 from offsetter.desk.prices import PriceOfOne, PricesView
 from offsetter.web.guard import Owner, Person, Who, signed_in
@@ -97,19 +97,19 @@ def read_kinds(desk: Desk) -> KindsOut:
 
 
 @router.post("/machines/{sort}", status_code=201)
-def add_machine(sort: MachineSort, new: NewMachine, desk: Desk, person: Person) -> Printer | Press | Oven:
+def add_machine(sort: MachineSort, new: NewMachine, desk: Desk, person: Person) -> Printer | Press | Oven | Cutter:
     """A machine of a general kind, under the name it is called by."""
     return desk.machines.add(sort, new.kind, new.name, person)
 
 
 @router.put("/machines/{sort}/{machine}")
-def change_machine(sort: MachineSort, machine: FactId, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Printer | Press | Oven:  # fmt: skip
+def change_machine(sort: MachineSort, machine: FactId, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Printer | Press | Oven | Cutter:  # fmt: skip
     """Other values of a machine; what is left out stays."""
     return desk.machines.change(sort, machine, body, person, may_price=who.user.role == "owner")
 
 
 @router.post("/machines/{sort}/{machine}/checked")
-def machine_checked(sort: MachineSort, machine: FactId, desk: Desk, person: Person) -> Printer | Press | Oven:
+def machine_checked(sort: MachineSort, machine: FactId, desk: Desk, person: Person) -> Printer | Press | Oven | Cutter:
     """Somebody has looked at all its values."""
     return desk.machines.checked(sort, machine, person)
 

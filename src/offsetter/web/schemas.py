@@ -9,7 +9,7 @@ from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
 from offsetter.core.compute.advice import Advice, AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
-from offsetter.core.facts import Blank, BrokenFact, Oven, Press, Printer
+from offsetter.core.facts import Blank, BrokenFact, Cutter, Oven, Press, Printer
 from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
@@ -189,6 +189,7 @@ class ShopOut(Frozen):
     printers: tuple[Printer, ...]
     presses: tuple[Press, ...]
     ovens: tuple[Oven, ...]
+    cutters: tuple[Cutter, ...]
     method_names: dict[str, str]
     now: datetime
 

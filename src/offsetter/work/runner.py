@@ -232,7 +232,11 @@ def _cuts(
                 "Make the print files once more.",
             )
         found = contour_of(
-            edge.astype(np.uint8), width_mm / edge.shape[1], spec.offset_um / 1000, keeps_holes=spec.holes
+            edge.astype(np.uint8),
+            width_mm / edge.shape[1],
+            spec.offset_um / 1000,
+            keeps_holes=spec.holes,
+            least_radius_mm=spec.least_radius_um / 1000,
         )
         contours.append(
             found.model_copy(update={"paths": mirrored(found.paths, width_mm)}) if one["mirrored"] else found

@@ -31,7 +31,7 @@ export default function FirstDay() {
   const answers: Record<Step, string> = {
     ways: ways.size ? [...ways].map((w) => shop.method_names[w] ?? w).join(", ") : "not said yet",
     printers: shop.printers.map((p) => p.name).join(", ") || "none yet",
-    presses: [...shop.presses, ...shop.ovens].map((p) => p.name).join(", ") || "none yet",
+    presses: [...shop.presses, ...shop.ovens, ...shop.cutters].map((p) => p.name).join(", ") || "none yet",
     blanks: shop.blanks.length ? several(shop.blanks.length, "blank") : "none yet",
     prices: `in ${shop.currency}`,
   };
@@ -161,6 +161,12 @@ function Presses({ shop, kinds, ways }: { shop: Shop; kinds: Kinds; ways: Readon
     <>
       <p className="text-soft">Its platen and its highest heat matter first; how it heats is measured one quiet day.</p>
       <KindList kinds={of("presses")} shop={shop} sort="presses" />
+      {ways.has("print-cut") && (
+        <>
+          <h2 className="mt-5 font-semibold">Printed vinyl is cut by its printer, or on a cutter apart</h2>
+          <KindList kinds={of("cutters")} shop={shop} sort="cutters" />
+        </>
+      )}
       {cures && (
         <>
           <h2 className="mt-5 font-semibold">Powder is melted in an oven, or hovering under the press</h2>

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { Brief, MachineSort, Oven, Press, Printer } from "../../api/types";
+import type { Brief, Cutter, MachineSort, Oven, Press, Printer } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
@@ -9,6 +9,7 @@ import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { AddMachine } from "./AddMachine";
 import { type Machine, machineOf, SORTS } from "./machines";
+import { OneCutter } from "./OneCutter";
 import { OneOven } from "./OneOven";
 import { OnePress } from "./OnePress";
 import { OnePrinter } from "./OnePrinter";
@@ -96,6 +97,7 @@ export default function MachinesPage() {
 function One({ sort, machine }: { sort: MachineSort; machine: Machine }) {
   if (sort === "printers") return <OnePrinter printer={machine as Printer} />;
   if (sort === "presses") return <OnePress press={machine as Press} />;
+  if (sort === "cutters") return <OneCutter cutter={machine as Cutter} />;
   return <OneOven oven={machine as Oven} />;
 }
 
@@ -112,7 +114,8 @@ function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; b
   } else if (sort === "presses") {
     const press = machine as Press;
     said = `${press.kind}, ${by(press.platen_width_mm, press.platen_height_mm)}`;
-  } else said = by((machine as Oven).width_mm, (machine as Oven).length_mm);
+  } else if (sort === "cutters") said = `${units.length((machine as Cutter).width_mm)} across`;
+  else said = by((machine as Oven).width_mm, (machine as Oven).length_mm);
   return (
     <span className="block text-sm text-soft">
       {machine.retired ? "retired" : said}

@@ -99,6 +99,15 @@ def _box(bounds: tuple[float, float, float, float], wider: float, role: Role) ->
     return CutPath(nodes=tuple((round(x, 4), round(y, 4), 0.0) for x, y in corners), role=role)
 
 
+WINDS = 1.5
+"""A contour against the sides of its print's box, before it is drawn: from memory."""
+
+
+def expected_cut_m(width_mm: float, height_mm: float, copies: int) -> float:
+    """About how far a blade travels for so many prints."""
+    return round(2 * (width_mm + height_mm) * WINDS * copies / 1000, 3)
+
+
 def long_mm(lines: tuple[CutPath, ...]) -> float:
     """How far the blade travels along them."""
     total = 0.0

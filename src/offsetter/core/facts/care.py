@@ -4,27 +4,31 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from offsetter.core.facts.machines import Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
 from offsetter.core.facts.methods import Method
 from offsetter.core.values import Frozen
 
 Wants = Literal["", "ink", "white ink", "toner", "roll", "garment"]
-USES = ("m2", "prints", "presses")
+USES = ("m2", "prints", "presses", "cut_m")
 """What care is counted by, besides days and hours of standing still."""
-UNITS = {"m2": "m²", "prints": "prints", "presses": "pressings"}
+UNITS = {"m2": "m²", "prints": "prints", "presses": "pressings", "cut_m": "m of cut"}
 Line = Annotated[str, Field(min_length=3, max_length=240)]
+
+
+SORT_OF: dict[str, type[Machine]] = {"printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter}
 
 
 class CareTask(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=3, max_length=80)
-    sorts: tuple[Literal["printers", "presses", "ovens"], ...]
+    sorts: tuple[Literal["printers", "presses", "ovens", "cutters"], ...]
     wants: Wants = ""
     """Which of them."""
     days: int | None = Field(None, ge=1, le=3650)
     m2: float | None = Field(None, gt=0, le=1_000_000)
     prints: int | None = Field(None, ge=1, le=10_000_000)
     presses: int | None = Field(None, ge=1, le=10_000_000)
+    cut_m: float | None = Field(None, gt=0, le=10_000_000)
     idle_h: float | None = Field(None, gt=0, le=10_000)
     """Due after standing still for so long."""
     before_first: bool = False
@@ -56,9 +60,9 @@ class CareFacts(Frozen):
     room: RoomRange
 
 
-def tasks_of(facts: CareFacts, machine: Printer | Press | Oven, methods: dict[str, Method]) -> tuple[CareTask, ...]:
+def tasks_of(facts: CareFacts, machine: Machine, methods: dict[str, Method]) -> tuple[CareTask, ...]:
     """Those that this machine has."""
-    sort = "printers" if isinstance(machine, Printer) else "presses" if isinstance(machine, Press) else "ovens"
+    sort = next(s for s, of in SORT_OF.items() if isinstance(machine, of))
     own = set[Wants]({""})
     if isinstance(machine, Printer):
         used = [methods[f.method] for f in machine.feeds if f.method in methods]

@@ -5,16 +5,17 @@ from typing import Any, Literal
 from pydantic import Field
 
 from offsetter.core.facts.blanks import Blank, Size
-from offsetter.core.facts.machines import Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
 from offsetter.core.facts.shop import Prices
 from offsetter.core.values import Frozen
 
 FROM_MEMORY = "from memory: check"
-MachineSort = Literal["printers", "presses", "ovens"]
-MACHINES: dict[MachineSort, type[Printer] | type[Press] | type[Oven]] = {
+MachineSort = Literal["printers", "presses", "ovens", "cutters"]
+MACHINES: dict[MachineSort, type[Machine]] = {
     "printers": Printer,
     "presses": Press,
     "ovens": Oven,
+    "cutters": Cutter,
 }
 NOT_VALUES = {
     "id",

@@ -171,3 +171,21 @@ class Oven(Frozen):
     width_mm: PlatenMm
     length_mm: PlatenMm
     highest_c: float = Field(ge=60, le=400)
+
+
+class Cutter(Frozen):
+    """A cutter that stands apart from the printer: it finds the printed marks and follows the line."""
+
+    id: MachineId
+    name: MachineName
+    began_as: str = Field("", max_length=40)
+    retired: bool = False
+    sources: Sources = {}
+    width_mm: PlatenMm
+    """That its blade reaches across."""
+    speed_mm_s: float = Field(gt=0, le=2000)
+    least_radius_mm: float = Field(0.0, ge=0, le=10)
+    """Corners sharper than this its blade cannot follow: the line is rounded there."""
+
+
+Machine = Printer | Press | Oven | Cutter

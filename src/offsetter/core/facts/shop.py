@@ -5,7 +5,7 @@ from pydantic import Field
 
 from offsetter.core.facts.blanks import Blank
 from offsetter.core.facts.colour import BrandColour, Condition, Drift, Profile, condition_id
-from offsetter.core.facts.machines import Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Frozen
@@ -60,6 +60,9 @@ class BrokenFact(Frozen):
     used: int | None
 
 
+SORTS = ("printers", "presses", "ovens", "cutters")
+
+
 class Shop(Frozen):
     """The slice of the shop that stations read: facts only, no clock and no live levels."""
 
@@ -75,6 +78,7 @@ class Shop(Frozen):
     printers: dict[str, Printer]
     presses: dict[str, Press]
     ovens: dict[str, Oven]
+    cutters: dict[str, Cutter] = {}
     prices: Prices
     ink_profile: str = ""
     """Our own, that stands in where none is assigned: hash."""
@@ -105,14 +109,15 @@ class Shop(Frozen):
         return tuple(o for o in self.ovens.values() if not o.retired)
 
     @property
-    def in_use(self) -> tuple[Printer | Press | Oven, ...]:
+    def in_use(self) -> tuple[Machine, ...]:
         """Every machine that is not retired."""
-        every: tuple[Printer | Press | Oven, ...] = (
-            *self.printers.values(),
-            *self.presses.values(),
-            *self.ovens.values(),
-        )
-        return tuple(m for m in every if not m.retired)
+        every = (getattr(self, sort).values() for sort in SORTS)
+        return tuple(m for of in every for m in of if not m.retired)
+
+    @property
+    def machines(self) -> dict[str, Machine]:
+        """All of them by id, whatever their sort."""
+        return {m.id: m for sort in SORTS for m in getattr(self, sort).values()}
 
     def recipe(self, recipe_id: str, version: int) -> Recipe:
         """The version that was pinned; the newest when that one is not kept."""

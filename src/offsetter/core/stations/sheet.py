@@ -5,7 +5,7 @@ from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
 from offsetter.core.context import Context
 from offsetter.core.decisions import SheetDoc
-from offsetter.core.facts import Feed, Method, Printer
+from offsetter.core.facts import Cutter, Feed, Method, Printer
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -29,6 +29,8 @@ class Inputs(Frozen):
     names: tuple[str, ...] = ()
     """Of the sorts on the run."""
     cut: CutSpec | None = None
+    cutter: Cutter | None = None
+    """That follows it where it is cut apart from its printer."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -37,7 +39,7 @@ def inputs(ctx: Context) -> Inputs:
         doc=ctx.decisions.sheet, ask=ctx.next_ask, method=ctx.method, printer=ctx.printer, feed=ctx.feed, pieces=ctx.order.pieces,
         spares=ctx.spares.count, spares_why=ctx.spares.why, cure_what={"press": "the hovering press", "oven": in_oven, "": ""}[ctx.cures_in],
         label=ctx.order.title, cloth=ctx.blank.colour, names=tuple(ctx.books.name_of(v) for v in ctx.on_run),
-        cut=derive.cut_of(ctx.shop, ctx.decisions, ctx.gone),
+        cut=derive.cut_of(ctx.shop, ctx.decisions, ctx.gone), cutter=derive.cutter_of(ctx.shop, ctx.gone),
     )  # fmt: skip
 
 
@@ -86,6 +88,11 @@ def judge(inputs: Inputs) -> StationResult:
             code="gap-small", severity="caution", message=f"{ask.gap_um / 1000:.0f} mm between prints is hard to cut by hand",
             why="Scissors want about 5 mm (from memory).", fix_text="Gap 8 mm",
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
+        ))  # fmt: skip
+    if inputs.cut and inputs.cut.marks and inputs.cutter is None:
+        findings.append(Finding(
+            code="no-cutter", severity="caution", message=f"No cutter of the shop reaches {ask.printable_um / 1000:.0f} mm across",
+            why="It is decided to be cut apart from its printer, by printed marks.", fix_text="Add the cutter at Machines, or cut it in the printer: Method asks.",
         ))  # fmt: skip
     if inputs.cut and 2 * inputs.cut.offset_um + LINES_APART_UM > ask.gap_um:
         wanted = -(-(2 * inputs.cut.offset_um + LINES_APART_UM) // 1000) * 1000
