@@ -9,6 +9,7 @@ from day import bench_day
 from growth import bench_growth
 from hands import bench_hands
 from intake import bench_intake
+from machines import bench_machines
 from plates import bench_plates
 from screen import bench_schools, bench_screen
 from sheets import bench_sheets
@@ -26,8 +27,11 @@ def main() -> int:
         "growth",
         "day",
         "sheets",
+        "machines",
         "crowd",
     }
+    if "machines" in wanted:
+        bench_machines()
     if "sheets" in wanted:
         bench_sheets()
     if "day" in wanted:
