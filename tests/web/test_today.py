@@ -244,3 +244,17 @@ def test_care_comes_before_a_printers_first_run_and_goes_when_it_is_done(counter
         body = {"kind": "cared", "task": task, "outcome": "done", "reason": "", "totals": {}}
         counter.post("/api/at-work/petrel/acts", json={"id": uuid.uuid4().hex, "body": body})
     assert blocks(today(counter), "care:petrel") == {}
+
+
+def test_an_order_on_the_line_has_an_honest_date_before_it_is_promised(counter: Counter, job: str):
+    found = counter.get(f"/api/jobs/{job}/promise").json()["promise"]
+    seen = today(counter)
+    assert found["soonest"] <= found["quietly"]
+    lane = next(j for j in seen["jobs"] if j["id"] == job)
+    assert datetime.fromisoformat(found["soonest"]) <= datetime.fromisoformat(at(seen, lane["end_min"])) + timedelta(minutes=10)  # fmt: skip
+    # What a customer gets in writing is no earlier than that.
+    text = pypdfium2.PdfDocument(counter.get(f"/api/jobs/{job}/quotation.pdf").content)[0].get_textpage().get_text_range()  # fmt: skip
+    ready = max(datetime.fromisoformat(found["quietly"]), datetime.fromisoformat(SOON))
+    assert f"{ready:%d %B %Y}" in text
+    bare = counter.order({"S": 1}, title="No picture yet")
+    assert "not known yet" in counter.get(f"/api/jobs/{bare}/promise").json()["why"]

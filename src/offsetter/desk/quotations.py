@@ -1,6 +1,6 @@
 """A quotation: the money by quantity of every blank in an order, all its prints together, with what the customer gets to see."""
 
-from datetime import timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 
 from offsetter.core.quote import PriceRow
@@ -8,6 +8,7 @@ from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.proofs import Proofs
+from offsetter.desk.today import Today
 from offsetter.desk.ways import Ways
 from offsetter.formats.quotation_pdf import Quotation, QuotedRow, QuotedThing, write_quotation
 
@@ -16,8 +17,8 @@ MOST_PICTURES = 4
 
 
 class Quotations:
-    def __init__(self, base: Base, jobs: Jobs, ways: Ways, proofs: Proofs) -> None:
-        self._base, self._jobs, self._ways, self._proofs = base, jobs, ways, proofs
+    def __init__(self, base: Base, jobs: Jobs, ways: Ways, proofs: Proofs, today: Today) -> None:
+        self._base, self._jobs, self._ways, self._proofs, self._today = base, jobs, ways, proofs, today
 
     def pdf(self, job_id: str, days: int) -> bytes:
         """Valid for so many days from today. Raises Refusal while a print has no price yet."""
@@ -41,9 +42,17 @@ class Quotations:
             (self._jobs.picture(v.picture_key, "cloth"), v.garment.box.width_mm, v.garment.box.height_mm) for v in shown if v.garment.box
         )[:MOST_PICTURES]  # fmt: skip
         return write_quotation(Quotation(
-            shop=shop.name, title=order.title, customer=order.customer, made=today, until=today + timedelta(days=days), due=order.due.date(),
+            shop=shop.name, title=order.title, customer=order.customer, made=today, until=today + timedelta(days=days), due=self._ready_by(job_id, order.due),
             currency=shop.prices.currency, things=tuple(things), pictures=pictures,
         ))  # fmt: skip
+
+    def _ready_by(self, job_id: str, due: datetime) -> date:
+        """The day that is asked for, or the first honest one where the plan cannot keep that."""
+        try:
+            honest = self._today.promise_of(job_id).quietly
+        except Refusal:  # what it takes is not known yet: the day that is asked for stands
+            return due.date()
+        return max(due, honest).date()
 
 
 def _rows(

@@ -17,7 +17,7 @@ from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Unplaceable
 from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.told import difference, spell
-from offsetter.core.compute.day.what_if import WayOut, promise, ways_out
+from offsetter.core.compute.day.what_if import Promised, WayOut, promise, ways_out
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace, pace_of
 from offsetter.core.remaining import WorkLeft
@@ -277,6 +277,26 @@ class Today:
             self._found_outs[key] = ways_out(made.day, plan, end)
         return self._found_outs[key]
 
+    def promise_of(self, job_id: str) -> PromiseView:
+        """When an order that is on the line could be done, tried against all else that is planned. Raises Refusal while what it takes
+        is not known."""
+        self._bring_up()
+        begin = started(self._local(self._base.now()))
+        shop, _ = self._jobs.shop()
+        with self._base.session() as session:
+            jobs, notes, hands, stands, order = self._read(session, begin)
+        mine = next((j for j in jobs if j.told.id == job_id), None)
+        if mine is None or not mine.work.steps:
+            why = mine.work.why if mine else ""
+            raise Refusal("not-known-yet", f"What this job takes is not known yet{f': {why}' if why else ''}.", "Nothing was promised.", "Finish its line first.")  # fmt: skip
+        others = tuple(j for j in jobs if j.told.id != job_id)
+        made = self._plan(self._day(shop, others, hands, notes, begin, stands), order)
+        machines = machines_of(shop, notes, begin, stands, made.day.people)
+        steps = tuple(s.model_copy(update={"not_before": begin.now_min}) for s in mine.work.steps)
+        day = made.day.model_copy(update={"machines": machines})
+        found = promise(day, made.plan, Job(id=job_id, name=mine.told.title, steps=steps))
+        return _promised(found, made.plan, others, begin, mine.told.title, mine.told.pieces)
+
     def promise(self, job_id: str, pieces: int) -> PromiseView:
         """When so many more of what a job makes could be done, tried against the plan as it stands."""
         self._bring_up()
@@ -294,17 +314,21 @@ class Today:
         machines = machines_of(shop, notes, begin, stands, made.day.people)
         day = made.day.model_copy(update={"machines": machines})
         found = promise(day, plan, Job(id="another", name=title, steps=steps))
-        names = {j.told.id: j.told.title for j in jobs}
-        return PromiseView(
-            title=title, pieces=pieces, quietly=begin.at(found.quietly_min), soonest=begin.at(found.soonest_min),
-            pushes=tuple(f"{names[j]} leaves {spell(m)} {'later' if j in plan.late else 'late'}." for j, m in found.pushes.items()),
-        )  # fmt: skip
+        return _promised(found, plan, jobs, begin, title, pieces)
 
     def _keep_order(self, plan: Plan, order: tuple[str, ...]) -> None:
         """So that the next plan begins from this one, and work is not shuffled for nothing."""
         if plan.order != order:
             with self._base.session() as session, session.begin():
                 DayStore(session).write("order", list(plan.order), self._base.now())
+
+
+def _promised(found: Promised, plan: Plan, jobs: tuple[OpenJob, ...], begin: Started, title: str, pieces: int) -> PromiseView:  # fmt: skip
+    names = {j.told.id: j.told.title for j in jobs}
+    return PromiseView(
+        title=title, pieces=pieces, quietly=begin.at(found.quietly_min), soonest=begin.at(found.soonest_min),
+        pushes=tuple(f"{names[j]} leaves {spell(m)} {'later' if j in plan.late else 'late'}." for j, m in found.pushes.items() if j in names),
+    )  # fmt: skip
 
 
 def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:

@@ -91,7 +91,7 @@ class Services:
         self.brands = Brands(base)
         self.customers = Customers(base, self.jobs, self.standings, self.brands)
         self.proofs = Proofs(self.jobs)
-        self.quotations = Quotations(base, self.jobs, self.ways, self.proofs)
+        self.quotations = Quotations(base, self.jobs, self.ways, self.proofs, self.today)
         self.photos = Photos(base, self.jobs, self.acts)
         self.codes = Codes(base, self.jobs)
         self.finder = Finder(base, self.jobs, self.codes)

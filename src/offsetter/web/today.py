@@ -5,13 +5,19 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Path, Query, Response
 from pydantic import Field
 
-from offsetter.core.values import Frozen
+from offsetter.core.values import Frozen, Refusal
 from offsetter.core.working_day import Away, PersonHours, Pin
 from offsetter.desk.day_view import PromiseView, TodayView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
+
+
+class HonestDate(Frozen):
+    promise: PromiseView | None = None
+    why: str = ""
+    """Why there is none yet."""
 
 
 class PinIn(Frozen):
@@ -68,6 +74,17 @@ def promise_another(
 ) -> PromiseView:
     """When so many more of what a job makes could be done, tried against the plan."""
     return desk.today.promise(job, pieces)
+
+
+@router.get("/jobs/{job_id}/promise")
+def promise_job(job_id: str, desk: Desk) -> HonestDate:
+    """When an order on the line could be done, tried against all else that is planned."""
+    try:
+        return HonestDate(promise=desk.today.promise_of(job_id))
+    except Refusal as no:
+        if no.code != "not-known-yet":
+            raise
+        return HonestDate(why=no.happened)
 
 
 @router.get("/today/sheet.pdf", response_class=Response)

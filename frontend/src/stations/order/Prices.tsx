@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
-import type { PriceRow } from "../../api/types";
+import type { PriceRow, Promised } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import type { JobLine } from "../../line/useJobLine";
 import { Button } from "../../ui/parts";
+import { when } from "../../ui/when";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
 export function Prices({ jobLine }: { jobLine: JobLine }) {
@@ -71,8 +72,42 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           </Button>
         )}
       </p>
+      <HonestDate jobLine={jobLine} />
       {ordered && <Parts row={ordered} isAlone={job.prints.length === 1} />}
     </details>
+  );
+}
+
+/** When it could be done, tried against everything else that is planned: before it is promised to anybody. */
+function HonestDate({ jobLine }: { jobLine: JobLine }) {
+  const { job } = jobLine;
+  const isBegun = job.ledger.printed > 0;
+  const { data } = useQuery({
+    queryKey: ["promise", job.id, job.revisions],
+    queryFn: () =>
+      told<{ promise: Promised | null }>(
+        api.GET("/api/jobs/{job_id}/promise", { params: { path: { job_id: job.id } } }),
+      ),
+    enabled: !isBegun,
+    staleTime: 300_000,
+    retry: false,
+  });
+  const found = data?.promise;
+  if (isBegun || !found) return null;
+  const due = new Date(job.line.decisions.order.due).getTime();
+  const isLate = new Date(found.quietly).getTime() > due;
+  return (
+    <p className={`mt-1.5 border-l-4 pl-2 ${isLate ? "border-need" : "border-hair2"}`}>
+      <span className="font-semibold">Honest date: {when(found.quietly)}</span>, without moving what is planned
+      {isLate && `: later than it is due`}.
+      {isLate && found.soonest !== found.quietly && (
+        <>
+          {" "}
+          Before all else: {when(found.soonest)}.{" "}
+          {found.pushes.length ? found.pushes.join(" ") : "Nothing else would leave late."}
+        </>
+      )}
+    </p>
   );
 }
 
