@@ -84,9 +84,10 @@ def test_marks_come_with_a_cutter_that_stands_apart_and_the_line_is_part_of_the_
     counter.decide(job, "method", schools={**before["line"]["way"]["schools"], "cutting": "separate"})
     cut = next(b for b in counter.get("/api/today").json()["blocks"] if b["job"] == job and b["station"] == "cut")
     assert (cut["machine"], cut["name"][:4]) == ("turnstone", "Cut ")
-    retire = lambda is_it: counter.client.put(
-        "/api/machines/cutters/turnstone", json={"retired": is_it}, headers=counter.headers
-    )  # noqa: E731
+
+    def retire(is_it: bool) -> None:
+        counter.client.put("/api/machines/cutters/turnstone", json={"retired": is_it}, headers=counter.headers)
+
     retire(True)
     assert "no-cutter" in {f["code"] for s in counter.job(job)["line"]["stations"] for f in s["findings"]}
     retire(False)

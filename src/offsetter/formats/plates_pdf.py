@@ -15,11 +15,16 @@ from reportlab.pdfgen.canvas import Canvas
 from offsetter.core.compute.contour import CutPath, dense
 from offsetter.core.compute.sheet import Place, RunLayout
 from offsetter.core.values import Frozen
+from offsetter.formats.qr import draw_qr
 from offsetter.formats.typeface import settable, use_font, wide_pt
 
 POINTS_PER_MM = 72 / 25.4
 WHITE_ON_SCREEN = [0.25, 0.0, 0.0, 0.0]
 LABEL_SIZE_PT = 8
+QR_SHARE = 0.92
+"""Of the strip: what is left is bare."""
+QR_FROM_MM = 28
+"""Beside a narrower print its words need the room."""
 TICK_MM = 2.5
 CUT_STEP_MM = 0.1
 
@@ -136,13 +141,18 @@ def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> 
     arrow.close()
     page.drawPath(arrow, stroke=0, fill=1)
     placing = settable(f"{sort.placing} · {'top this way' if not place.turned else 'top to the left'}")
-    _fitted(page, said, 12, -below * 0.44, wide - 12)
+    side = below * QR_SHARE
+    room = wide - 12
+    if wide >= QR_FROM_MM * POINTS_PER_MM:
+        draw_qr(page, f"{labels.run}-{place.number}", wide - side, -below + (below - side) / 2, side)
+        room -= side + 2
+    _fitted(page, said, 12, -below * 0.44, room)
     if labels.mirrored:
-        page.translate(wide, 0)
+        page.translate(wide - (wide - 12 - room), 0)
         page.scale(-1, 1)
-        _fitted(page, placing, 0, -below * 0.88, wide - 12)
+        _fitted(page, placing, 0, -below * 0.88, room)
     else:
-        _fitted(page, placing, 12, -below * 0.88, wide - 12)
+        _fitted(page, placing, 12, -below * 0.88, room)
 
 
 def _fitted(page: Canvas, text: str, x: float, y: float, room: float) -> None:

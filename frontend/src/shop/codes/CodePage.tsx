@@ -5,12 +5,14 @@ import { api, told } from "../../api/client";
 import type { Making } from "../../api/types";
 import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { Camera } from "./Camera";
 
 /** From the code beside a print, or on the ticket, back to how it was made. */
 export default function CodePage() {
   const { code = "" } = useParams();
   const navigate = useNavigate();
   const [asked, setAsked] = useState(code);
+  const [isLooking, setLooking] = useState(false);
   const query = useQuery({
     queryKey: ["code", code],
     queryFn: () => told<Making>(api.GET("/api/codes/{code}", { params: { path: { code } } })),
@@ -26,7 +28,7 @@ export default function CodePage() {
         {query.data ? `${query.data.code}: ${query.data.title}` : "From a code to the making"}
       </h1>
       <form
-        className="mt-3 flex max-w-md items-end gap-2"
+        className="mt-3 flex max-w-xl items-end gap-2"
         onSubmit={(e) => {
           e.preventDefault();
           navigate(`/codes/${encodeURIComponent(asked.trim())}`);
@@ -44,7 +46,18 @@ export default function CodePage() {
         <Button kind="go" type="submit" disabled={!asked.trim()}>
           Find it
         </Button>
+        {!isLooking && <Button onClick={() => setLooking(true)}>Use the camera</Button>}
       </form>
+      {isLooking && (
+        <Camera
+          onClose={() => setLooking(false)}
+          onRead={(read) => {
+            setLooking(false);
+            setAsked(read);
+            navigate(`/codes/${encodeURIComponent(read.trim())}`);
+          }}
+        />
+      )}
       {!code && (
         <p className="mt-3 max-w-2xl text-soft">
           It stands beside every print on the carrier and on the job's ticket. A washed or returned piece leads back to
@@ -77,6 +90,13 @@ function Made({ made }: { made: Making }) {
           Open the job
         </Link>
       </p>
+      <img
+        src={`/api/codes/${made.code}/qr.svg`}
+        alt={`The code ${made.code}, to be read by a camera`}
+        width={110}
+        height={110}
+        className="mt-2 rounded"
+      />
       <dl className="mt-2 grid max-w-3xl grid-cols-[130px_1fr] gap-y-1">
         {facts.map(([name, value]) => (
           <div key={name} className="contents">
