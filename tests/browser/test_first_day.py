@@ -80,11 +80,12 @@ def test_from_an_empty_folder_to_the_first_order_on_the_line(opened, browser):
     assert hands.inputs < MOST_INPUTS
     # What a general kind said is marked until somebody has looked; what is put right is the shop's own.
     page.goto(f"{opened.client.base_url}/machines/dora")
-    expect(page.get_by_text("4 values come from memory")).to_be_visible()
+    page.get_by_role("button", name="Look at them").click()
+    expect(page.get_by_text("6 values come from memory")).to_be_visible()
     shift = page.get_by_label("Plates shift up to")
     shift.fill("0.3")
     shift.press("Enter")
-    expect(page.get_by_text("3 values come from memory")).to_be_visible()
+    expect(page.get_by_text("5 values come from memory")).to_be_visible()
     page.get_by_role("button", name="All of it is so here").click()
     expect(page.get_by_text("come from memory")).to_have_count(0)
     assert not wrong

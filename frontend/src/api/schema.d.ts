@@ -1331,6 +1331,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/{list_name}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read List
+         * @description A whole list, row by row.
+         */
+        get: operations["read_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Table
+         * @description Write the rows of a table that are right.
+         */
+        post: operations["bring_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{table}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Table
+         * @description What every row of a table would do; nothing is written.
+         */
+        post: operations["preview_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook": {
         parameters: {
             query?: never;
@@ -3389,6 +3449,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_bring_table */
+        Body_bring_table: {
+            /** File */
+            file: string;
+        };
         /** Body_import_recipe */
         Body_import_recipe: {
             /** File */
@@ -3411,6 +3476,11 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** Body_preview_table */
+        Body_preview_table: {
+            /** File */
+            file: string;
         };
         /** Body_read_scan */
         Body_read_scan: {
@@ -7630,6 +7700,26 @@ export interface components {
              */
             kind: "room";
         };
+        /**
+         * RowSeen
+         * @description One row of a table that is brought in: what it would do, or why it cannot.
+         */
+        RowSeen: {
+            /**
+             * Changes
+             * @default true
+             */
+            changes: boolean;
+            /** Row */
+            row: number;
+            /** Said */
+            said: string;
+            /**
+             * Wrong
+             * @default
+             */
+            wrong: string;
+        };
         /** Ruled */
         Ruled: {
             /** Is Good */
@@ -8722,6 +8812,20 @@ export interface components {
             /** Item */
             item: string;
             supply: components["schemas"]["offsetter__core__stock__Supply"];
+        };
+        /** TableSeen */
+        TableSeen: {
+            /** Ready */
+            ready: number;
+            /** Rows */
+            rows: components["schemas"]["RowSeen"][];
+            /**
+             * Written
+             * @default 0
+             */
+            written: number;
+            /** Wrong */
+            wrong: number;
         };
         /**
          * Taken
@@ -13494,6 +13598,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_name: "jobs" | "logbook" | "customers" | "blanks" | "stock" | "leftovers" | "machines";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: "customers" | "stock" | "blanks";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_table"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableSeen"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: "customers" | "stock" | "blanks";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_preview_table"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableSeen"];
                 };
             };
             /** @description Unauthorized */

@@ -123,3 +123,4 @@ export type Due = Schemas["Due"];
 export type Send = Schemas["Send"];
 export type AtPrinter = Schemas["AtPrinter"];
 export type Introduced = Schemas["Introduced"];
+export type TableSeen = Schemas["TableSeen"];

@@ -156,7 +156,7 @@ class Stock:
 
 def plain_cell(text: str) -> str:
     """A cell that no table program takes for a formula."""
-    return f"'{text}" if text[:1] in "=+-@\t\r" else text
+    return f"'{text}" if text and text[0] in "=+-@\t\r" else text
 
 
 def _view(shop: Shop, shelf: Shelf, name: str, told: Outlook, supply: Supply) -> ShelfView:

@@ -1,6 +1,5 @@
 """Names: a customer's list read row by row, and each name drawn as a picture in the shipped type."""
 
-import csv
 import io
 from functools import cache
 from importlib.resources import files
@@ -12,6 +11,7 @@ from PIL import Image, ImageDraw, ImageFont
 from offsetter.core.decisions import MOST_PIECES, Named, OrderDoc
 from offsetter.core.facts import Blank
 from offsetter.core.values import Refusal
+from offsetter.intake.tables import Limits, read_table
 
 FONT = Path(str(files("offsetter.intake"))) / "fonts" / "names.ttf"
 """The typeface that ships: of names, and of a drawing's lettering."""
@@ -37,46 +37,13 @@ def read_names(data: bytes, order: OrderDoc, blanks: dict[str, Blank]) -> tuple[
 
     blanks: line to its blank. Raises Refusal that names the row.
     """
-    if len(data) > MOST_BYTES:
-        raise _refusal(
-            "names-too-large",
-            f"The list is larger than {MOST_BYTES // 1000} kB.",
-            f"Send at most {MOST_NAMES} names in a file.",
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as broken:
-        row = data[: broken.start].count(b"\n") + 1
-        raise _refusal(
-            "names-broken-text",
-            f"Row {row} holds letters that cannot be read.",
-            "Save the list as CSV in UTF-8 and send it again.",
-        ) from broken
-    if "\0" in text:
-        raise _refusal(
-            "names-broken-text", "The file is not a text list.", "Save the list as CSV in UTF-8 and send it again."
-        )
-    head = text.lstrip().split("\n", 1)[0]
-    between = max(",;\t", key=head.count)
-    try:
-        rows = [r for r in csv.reader(io.StringIO(text), delimiter=between) if any(c.strip() for c in r)]
-    except csv.Error as broken:
-        raise _refusal(
-            "names-broken-text", f"The list cannot be read as CSV: {broken}.", "Save it as CSV again."
-        ) from broken
-    heads = [COLUMNS.get(h.strip().lower(), "") for h in rows[0]] if rows else []
-    if "text" not in heads:
+    table = read_table(data, COLUMNS, Limits("names", MOST_BYTES, MOST_NAMES, KEPT, "names"))
+    if "text" not in table.heads:
         raise _refusal("names-no-head", "The first row must name the columns, and none of them is “name”.",
                        "Give it a first row such as: name,size")  # fmt: skip
-    if len(rows) - 1 > MOST_NAMES:
-        raise _refusal(
-            "names-too-many",
-            f"The list has {len(rows) - 1} names; a job takes {MOST_NAMES}.",
-            "Split it over several jobs.",
-        )
-    if len(rows) < 2:
+    if not table.rows:
         raise _refusal("names-empty", "The list has no name in it.", "Add a row for every piece.")
-    return tuple(_named(at, dict(zip(heads, row, strict=False)), order, blanks) for at, row in enumerate(rows[1:], 2))
+    return tuple(_named(at, cells, order, blanks) for at, (_, cells) in enumerate(table.rows, 2))
 
 
 def letters_not_drawn(text: str) -> str:

@@ -59,6 +59,10 @@ class CustomerStore:
         counted = self._counted([r.key for r in rows])
         return [(_told(r), counted.get(r.key, Ordered(0, 0, None))) for r in rows]
 
+    def named(self, name: str) -> Customer | None:
+        row = self._session.scalar(select(CustomerRow).where(CustomerRow.key == key_of(name)))
+        return _told(row) if row else None
+
     def find(self, customer_id: str) -> tuple[Customer, str, Ordered] | None:
         """The customer, the key of their orders, and how many there are."""
         row = self._session.get(CustomerRow, customer_id)

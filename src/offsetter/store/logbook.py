@@ -37,6 +37,19 @@ class LogbookStore:
                 found.append(_entry(row))
         return found
 
+    def readable(self, most: int, after: tuple[datetime, str] | None) -> list[tuple[datetime, str, Entry | None]]:
+        """The newest first, when it was closed and its job beside it; None for a row that another version wrote otherwise."""
+        asked = select(LogbookRow)
+        if after is not None:
+            asked = asked.where(or_(LogbookRow.closed_at < after[0], (LogbookRow.closed_at == after[0]) & (LogbookRow.job_id < after[1])))  # fmt: skip
+        found: list[tuple[datetime, str, Entry | None]] = []
+        for row in self._session.scalars(asked.order_by(LogbookRow.closed_at.desc(), LogbookRow.job_id.desc()).limit(most)):  # fmt: skip
+            entry = None
+            with suppress(Unreadable):
+                entry = _entry(row)
+            found.append((row.closed_at, row.job_id, entry))
+        return found
+
     def page(
         self, words: str, most: int, after: tuple[datetime, str] | None = None
     ) -> list[tuple[Entry, dict[str, Any] | None]]:

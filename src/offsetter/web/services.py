@@ -19,6 +19,7 @@ from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
 from offsetter.desk.links import Links
+from offsetter.desk.lists import Lists
 from offsetter.desk.logbook import Logbook
 from offsetter.desk.machines import Machines
 from offsetter.desk.measuring import Measuring
@@ -85,6 +86,7 @@ class Services:
         self.prices = ShopPrices(base, self.jobs)
         self.stock = Stock(base, self.jobs)
         self.inventory = Inventory(base, self.jobs)
+        self.lists = Lists(base, self.jobs, self.stock, self.leftovers, self.inventory, self.at_work)
         self.conditions = Conditions(base, self.jobs)
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)

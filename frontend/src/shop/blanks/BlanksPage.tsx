@@ -9,6 +9,7 @@ import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button, Choice } from "../../ui/parts";
+import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
 import { BlankForm } from "./BlankForm";
 
@@ -50,6 +51,13 @@ export default function BlanksPage() {
         {me.role !== "viewer" && (
           <div className="border-t border-hair px-4 py-3">
             <Button onClick={() => setNew(true)}>A blank of our own</Button>
+            <p className="mt-2">
+              <Tables
+                list="blanks"
+                brings="blanks"
+                hint="The columns like (a general kind, such as Cotton tee) and colour name; colour as #1A2B3C where it is another one than the kind's own; name, price and code besides, if you like."
+              />
+            </p>
           </div>
         )}
       </aside>

@@ -9,6 +9,7 @@ import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
+import { Tables } from "../../ui/Tables";
 import { Find } from "../Find";
 import { JobRow } from "../jobs/JobRow";
 import { Words } from "../machines/Value";
@@ -29,6 +30,7 @@ export default function CustomersPage() {
       [words],
     ),
   );
+  const me = useMe();
   const rows = pages.flatMap((p) => p.customers);
   const open = customer || rows[0]?.id || "";
   return (
@@ -39,6 +41,11 @@ export default function CustomersPage() {
       >
         <div className="px-3 pt-3">
           <Find label="Find by the beginning of a name" value={words} onFind={setWords} />
+          <Tables
+            list="customers"
+            hint="The columns name, contact and notes; somebody who is there already gets what is new."
+            {...(me.role === "viewer" ? {} : { brings: "customers" as const })}
+          />
         </div>
         <ul className="mt-2 min-h-0 grow overflow-auto">
           {rows.map((c) => (

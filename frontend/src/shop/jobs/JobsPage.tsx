@@ -9,6 +9,7 @@ import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
+import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
 import { Find } from "../Find";
 import { usePages } from "../usePages";
@@ -86,6 +87,7 @@ export default function JobsPage() {
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <Find label="Find by title, customer or code" value={words} onFind={setWords} />
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
+        <Tables list="jobs" />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
       {shop?.filling && (

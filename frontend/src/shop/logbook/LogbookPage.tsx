@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Entry, LogbookPage as Page } from "../../api/types";
 import { Button } from "../../ui/parts";
+import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
 import { Find } from "../Find";
 import { usePages } from "../usePages";
@@ -28,8 +29,9 @@ export default function LogbookPage() {
         Planned is what the line worked out; actual comes from what was recorded as done. Prices are those of the day it
         was closed.
       </p>
-      <div className="mt-3 flex max-w-xl">
+      <div className="mt-3 flex max-w-3xl flex-wrap items-center gap-4">
         <Find label="Find by title, customer or code" value={words} onFind={setWords} />
+        <Tables list="logbook" />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
       <div className="mt-4 flex flex-col gap-5">

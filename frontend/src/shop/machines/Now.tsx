@@ -5,6 +5,7 @@ import { useUnits } from "../../settings/settings";
 import { useHands } from "../../ui/atMachine";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
+import { several } from "../../ui/several";
 import { Typed } from "../../ui/Typed";
 import { when } from "../../ui/when";
 import { Care } from "./Care";
@@ -15,6 +16,7 @@ import { Tanks } from "./Tanks";
 /** A printer as it stands now: what it holds, what lies in it, its nozzles; beside it what it wants done. */
 export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork; onValues: () => void }) {
   const supplies = now.supplies ?? [];
+  const unchecked = Object.keys(printer.sources ?? {}).length;
   return (
     <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_380px] max-[1100px]:block max-[1100px]:overflow-auto">
       <section
@@ -38,6 +40,16 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
         aria-label="Care and how it is reached"
         className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4"
       >
+        {unchecked > 0 && (
+          <p className="mb-4 border-l-4 border-need pl-3">
+            <span className="font-semibold">
+              {several(unchecked, "value")} {unchecked === 1 ? "comes" : "come"} from memory.
+            </span>{" "}
+            <button type="button" onClick={onValues} className="text-act underline underline-offset-2">
+              Look at them
+            </button>
+          </p>
+        )}
         <Care now={now} />
         <Reached printer={printer} now={now} />
         <div className="mt-4 border-t border-hair pt-3">

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Leftover } from "../../api/types";
 import { useUnits } from "../../settings/settings";
+import { Tables } from "../../ui/Tables";
 import { daysAgo } from "../../ui/when";
 
 const SCALE = 0.42;
@@ -31,6 +32,7 @@ export function Leftovers() {
           ? "All at one scale. A job that wants the same print, width and cloth is offered them at Print."
           : "Transfers that a finished job has left over go here from Inspect; the next job that fits is offered them."}
       </p>
+      {rows.length > 0 && <Tables list="leftovers" />}
       <ul className="mt-4 flex flex-wrap gap-5">
         {rows.map((r) => (
           <li key={r.id} className="w-64 rounded-xl border border-hair bg-panel p-4">

@@ -5,6 +5,7 @@ import type { Shelf, Stocked } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
+import { Tables } from "../../ui/Tables";
 import { Find } from "../Find";
 import { AtShelf } from "./AtShelf";
 import { amount } from "./amount";
@@ -49,6 +50,11 @@ export function Shelves() {
       </div>
       <div className="mt-3 flex flex-wrap items-center gap-4">
         <Find label="Find what lies here" value={words} onFind={setWords} />
+        <Tables
+          list="stock"
+          hint="The columns item (as this list's own table calls it) and count: what lies there now. Lot, expires and reason besides, if you like."
+          {...(me.role === "viewer" ? {} : { brings: "stock" as const })}
+        />
         {counted.length > 0 && counted.length < rows.length && (
           <Button kind="quiet" onClick={() => setAll(!isAll)}>
             {isAll ? "Only what is counted" : `And ${rows.length - counted.length} that nobody has counted`}
