@@ -81,6 +81,23 @@ def test_blanks_come_in_by_their_general_kind(counter: Counter):
     assert bring(counter.as_person("Visitor"), "blanks", text).status_code == 403
 
 
+def test_a_table_of_orders_becomes_held_jobs_each_once(counter: Counter):
+    mark = uuid.uuid4().hex[:6]
+    text = (
+        f"reference,title,customer,due,blank,colour,size,count\n{mark}-1,Choir {mark},Quayside Choir,2031-05-02,Crew tee,black,M,4\n"
+        f"{mark}-1,Choir {mark},Quayside Choir,2031-05-02,Crew tee,black,L,2\n{mark}-2,Mugs {mark},Tide Club,2031-05-03 12:00,mug,,one,6\n"
+        f"{mark}-3,Old {mark},Tide Club,2021-05-03,mug,,one,6\n{mark}-4,None {mark},Tide Club,2031-05-03,dream coat,,one,6\n"
+        f"{mark}-5,Mixed {mark},Tide Club,2031-05-03,mug,,one,6\n{mark}-5,Other {mark},Tide Club,2031-05-03,mug,,one,6\n"
+    )
+    seen = bring(counter, "orders", text, "/preview").json()
+    assert [bool(r["wrong"]) for r in seen["rows"]] == [False, False, True, True, True]
+    assert not [r for r in table(counter, "jobs") if mark in r["title"]]
+    assert bring(counter, "orders", text).json()["written"] == 2
+    assert bring(counter, "orders", text).json()["written"] == 0
+    mine = {r["title"]: (r["stands"], r["pieces"]) for r in table(counter, "jobs") if mark in r["title"]}
+    assert mine == {f"Choir {mark}": ("held", "6"), f"Mugs {mark}": ("held", "6")}
+
+
 @pytest.mark.parametrize(
     ("data", "code"),
     [

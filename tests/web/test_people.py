@@ -16,7 +16,7 @@ from tests.web.conftest import PASSWORD, Counter
 OPEN = {"/api/welcome", "/api/welcome/authority.crt", "/api/welcome/owner", "/api/welcome/sign-in", "/api/welcome/demo"}
 OWN_AFFAIRS = {*OPEN, "/api/welcome/switch", "/api/welcome/sign-out", "/api/me/liking"}
 ANYTHING = {"job_id": "x", "recipe_id": "x", "station": "white", "user_id": "x", "session_id": "x", "press": "gannet", "holder": "x" * 8, "key": "x",
-            "run_id": "x", "name": "run.pdf", "file_hash": "x", "kind": "cloth", "code": "R1", "file": "x", "blank_id": "xy", "printer": "dunlin", "method": "x", "profile": "x", "chart": "x", "measurement": "x", "brand": "x", "sort": "ovens", "machine": "fulmar", "customer": "x", "send_id": "x", "list_name": "jobs", "table": "stock"}  # fmt: skip
+            "run_id": "x", "name": "run.pdf", "file_hash": "x", "kind": "cloth", "code": "R1", "file": "x", "blank_id": "xy", "printer": "dunlin", "method": "x", "profile": "x", "chart": "x", "measurement": "x", "brand": "x", "sort": "ovens", "machine": "fulmar", "customer": "x", "send_id": "x", "list_name": "jobs", "table": "stock", "reference": "x", "token_id": "x"}  # fmt: skip
 
 
 def routes(app) -> list[tuple[str, str]]:
@@ -189,7 +189,10 @@ def test_a_viewer_writes_nothing(client, app, counter):
     assert visitor.get("/api/jobs").status_code == 200
     for method, path in routes(app):
         # A try is worked out and forgotten: looking, not writing.
-        if method != "GET" and path not in OWN_AFFAIRS and not path.endswith("/try"):
+        if path.startswith("/api/elsewhere/"):
+            # Programs come here, by a token: a person's session opens it to nobody.
+            assert client.request(method, path, json={}, headers=visitor.headers).json()["code"] == "no-token"
+        elif method != "GET" and path not in OWN_AFFAIRS and not path.endswith("/try"):
             told = client.request(method, path, json={}, headers=visitor.headers)
             assert (told.status_code, told.json()["code"]) == (403, "may-not"), (method, path, told.text)
 

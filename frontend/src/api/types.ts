@@ -124,3 +124,5 @@ export type Send = Schemas["Send"];
 export type AtPrinter = Schemas["AtPrinter"];
 export type Introduced = Schemas["Introduced"];
 export type TableSeen = Schemas["TableSeen"];
+export type Token = Schemas["TokenOut"];
+export type TokenMade = Schemas["TokenMade"];

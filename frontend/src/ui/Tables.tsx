@@ -9,7 +9,7 @@ import { several } from "./several";
 
 const SHOWN = 200;
 
-type TablesProps = { list: string; brings?: "customers" | "stock" | "blanks"; hint?: string };
+type TablesProps = { list: string; brings?: "customers" | "stock" | "blanks" | "orders"; hint?: string };
 
 /** A list as a table to take along; where it makes sense, one brought in, each row seen before anything is written. */
 export function Tables({ list, brings, hint }: TablesProps) {

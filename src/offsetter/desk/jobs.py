@@ -10,6 +10,8 @@ from sqlalchemy.orm import Session
 from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
+from offsetter.core.acts import Act
+from offsetter.core.acts import Held as ActHeld
 from offsetter.core.books import labels_of
 from offsetter.core.compute import placement
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
@@ -29,12 +31,14 @@ from offsetter.desk.kept_jobs import FIRST, Held, KeptJobs, Stored
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.intake.icc import read_profile
+from offsetter.store.acts import ActStore
 from offsetter.store.customers import CustomerStore
 from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
 from offsetter.store.machines import MachineStore
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
+from offsetter.store.tokens import TokenStore
 
 
 class Conflict(Exception):
@@ -151,7 +155,8 @@ class Jobs:
         lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in self._contexts(again, job_id, facts))
         return held.order.title, work_left(facts[0], "open", lines)
 
-    def create(self, order: OrderDoc, author: str) -> str:
+    def create(self, order: OrderDoc, author: str, *, held: str = "", brought: tuple[str, str] | None = None) -> str:
+        """held: why it waits for a person's look from its first moment. brought: whose it is elsewhere, and what it is called there."""
         self._check_due(order)
         job_id = secrets.token_hex(6)
         with self._base.session() as session, session.begin():
@@ -163,6 +168,11 @@ class Jobs:
                 DecisionStore(session).save(
                     job_id, order.prints[0], "place", place.model_dump(mode="json"), author, 0, now
                 )
+            if brought is not None:
+                TokenStore(session).brought(job_id, *brought)
+            if held:
+                waits = Act(id=secrets.token_hex(16), job=job_id, at=self._base.now(), actor=author, signature="", body=ActHeld(reason=held))  # fmt: skip
+                ActStore(session).add(waits, self._base.now())
             self.keep_standing(session, job_id, is_decision=True)
         return job_id
 

@@ -8,6 +8,8 @@ from collections.abc import Callable, Iterator
 from datetime import date, datetime
 from typing import Any, Literal
 
+from pydantic import ValidationError
+
 from offsetter.core import facts as shipped
 from offsetter.core import stock as core_stock
 from offsetter.core.facts import Blank
@@ -16,6 +18,7 @@ from offsetter.core.stock import StockAct
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.at_work import MachinesAtWork
 from offsetter.desk.base import Base
+from offsetter.desk.elsewhere import Elsewhere, OrderIn
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
@@ -27,16 +30,19 @@ from offsetter.store.standings import StandingStore, Unreadable
 from offsetter.store.stock import StockStore
 
 Listed = Literal["jobs", "logbook", "customers", "blanks", "stock", "leftovers", "machines"]
-Brought = Literal["customers", "stock", "blanks"]
+Brought = Literal["customers", "stock", "blanks", "orders"]
 PAGE = 500
+TABLE = "table"
+"""Whose orders of tables are."""
 MOST_BYTES, MOST_ROWS = 2_000_000, 5_000
 NOTHING = "Nothing was written."
 COLUMNS: dict[Brought, dict[str, str]] = {
     "customers": {"name": "name", "customer": "name", "contact": "contact", "notes": "notes"},
     "stock": {"item": "item", "thing": "item", "count": "count", "counted": "count", "on hand": "count", "lot": "lot", "expires": "expires", "reason": "reason"},
+    "orders": {"reference": "reference", "title": "title", "job": "title", "customer": "customer", "due": "due", "blank": "blank", "colour": "colour", "color": "colour", "size": "size", "count": "count", "pieces": "count", "quoted": "quoted"},
     "blanks": {"like": "like", "kind": "like", "colour name": "colour_name", "colour": "colour", "color": "colour", "name": "name", "price": "price", "code": "code"},
 }  # fmt: skip
-NEEDED: dict[Brought, tuple[str, ...]] = {"customers": ("name",), "stock": ("item", "count"), "blanks": ("like", "colour_name")}  # fmt: skip
+NEEDED: dict[Brought, tuple[str, ...]] = {"customers": ("name",), "stock": ("item", "count"), "blanks": ("like", "colour_name"), "orders": ("reference", "title", "customer", "due", "blank", "count")}  # fmt: skip
 
 
 class RowSeen(Frozen):
@@ -56,9 +62,9 @@ class TableSeen(Frozen):
 
 
 class Lists:
-    def __init__(self, base: Base, jobs: Jobs, stock: Stock, leftovers: Leftovers, inventory: Inventory, at_work: MachinesAtWork) -> None:  # fmt: skip
+    def __init__(self, base: Base, jobs: Jobs, stock: Stock, leftovers: Leftovers, inventory: Inventory, at_work: MachinesAtWork, elsewhere: Elsewhere) -> None:  # fmt: skip
         self._base, self._jobs, self._stock = base, jobs, stock
-        self._leftovers, self._inventory, self._at_work = leftovers, inventory, at_work
+        self._leftovers, self._inventory, self._at_work, self._elsewhere = leftovers, inventory, at_work, elsewhere
 
     def csv(self, listed: Listed) -> Iterator[str]:
         """The table in parts, its heads first."""
@@ -162,6 +168,8 @@ class Lists:
 
     def _through(self, what: Brought, data: bytes, author: str, *, write: bool, may_price: bool = True) -> TableSeen:
         table = self._read(what, data)
+        if what == "orders":
+            return self._orders(table, author, write=write)
         row_of = {"customers": self._customer, "stock": self._counted, "blanks": self._blank}[what]
         seen, written = [], 0
         mark = digest("table", what, data.hex()) if write else ""
@@ -173,6 +181,37 @@ class Lists:
             except Refusal as no:
                 one = RowSeen(row=number, said="", wrong=f"{no.happened} {no.to_do}", changes=False)
             seen.append(one)
+        return TableSeen(rows=tuple(seen), ready=sum(r.changes for r in seen), wrong=sum(bool(r.wrong) for r in seen), written=written)  # fmt: skip
+
+    def _orders(self, table: Table, author: str, *, write: bool) -> TableSeen:
+        """Rows of one reference are one order; it waits for a person's look like one that a program brings."""
+        groups: dict[str, list[tuple[int, dict[str, str]]]] = {}
+        for number, cells in table.rows:
+            groups.setdefault(_text(cells, "reference", 80, number) or f"row {number}", []).append((number, cells))
+        seen, written = [], 0
+        for reference, rows in groups.items():
+            number, first = rows[0]
+            try:
+                if self._elsewhere.is_known(TABLE, reference):
+                    seen.append(RowSeen(row=number, said=f"{reference}: is there already", changes=False))
+                    continue
+                told = _order_of(reference, rows)
+                order = self._elsewhere.order_of(told)
+                if told.due <= self._base.now():
+                    raise _wrong(
+                        "table-due", f"Row {number}: its due time lies in the past.", "Give a time from now on."
+                    )
+                if write:
+                    self._elsewhere.take(told, TABLE, f"a table of {author}")
+                    written += 1
+                seen.append(
+                    RowSeen(
+                        row=number,
+                        said=f"{first['title']} for {first['customer']}: {order.pieces} pieces, due {told.due:%d %b %Y}",
+                    )
+                )
+            except Refusal as no:
+                seen.append(RowSeen(row=number, said="", wrong=f"{no.happened} {no.to_do}", changes=False))
         return TableSeen(rows=tuple(seen), ready=sum(r.changes for r in seen), wrong=sum(bool(r.wrong) for r in seen), written=written)  # fmt: skip
 
     def _read(self, what: Brought, data: bytes) -> Table:
@@ -257,6 +296,37 @@ class Lists:
                 return RowSeen(row=row, said=f"{own['name']}, {colour_name}: is there already", changes=False)
             raise
         return RowSeen(row=row, said=f"{made.name}, {made.colour_name}: new")
+
+
+def _order_of(reference: str, rows: list[tuple[int, dict[str, str]]]) -> OrderIn:
+    number, first = rows[0]
+    for at, cells in rows[1:]:
+        other = next(
+            (n for n in ("title", "customer", "due") if cells.get(n, "").strip() not in ("", first.get(n, "").strip())),
+            None,
+        )
+        if other:
+            raise _wrong(
+                "table-mixed",
+                f"Row {at} gives {reference} another {other} than row {number}.",
+                "Give every row of an order the same.",
+            )
+    try:
+        due = datetime.fromisoformat(_text(first, "due", 40, number, needed=True))
+    except ValueError:
+        raise _wrong("table-day", f"Row {number}: “{first.get('due', '')[:20]}” is no time.", "Write it as 2027-03-12 15:00.") from None  # fmt: skip
+    # A day alone is its end of work; a time without a zone is the shop's own.
+    due = due.replace(hour=17) if (due.hour, due.minute) == (0, 0) else due
+    pieces = [{"blank": _text(c, "blank", 60, n, needed=True), "colour": _text(c, "colour", 40, n), "size": _text(c, "size", 20, n) or "one", "count": round(_number(c.get("count", ""), n))} for n, c in rows]  # fmt: skip
+    quoted = first.get("quoted", "").strip()
+    try:
+        return OrderIn.model_validate({
+            "reference": reference, "title": _text(first, "title", 120, number, needed=True), "customer": _text(first, "customer", 80, number, needed=True),
+            "due": due.astimezone(), "pieces": pieces, "quoted": _number(quoted, number) if quoted else None,
+        })  # fmt: skip
+    except ValidationError as wrong:
+        what = wrong.errors()[0]
+        raise _wrong("table-order", f"Row {number}: {'.'.join(str(p) for p in what['loc'])}: {what['msg']}.", "Put it right and send it again.") from wrong  # fmt: skip
 
 
 def _read_blank(body: dict[str, Any], row: int) -> None:

@@ -376,3 +376,28 @@ class SendRow(Base):
     made_at: Mapped[datetime] = mapped_column(UtcDateTime())
     changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class TokenRow(Base):
+    """A program that may bring orders: its token is kept as its hash alone."""
+
+    __tablename__ = "tokens"
+    __table_args__ = (UniqueConstraint("token_hash"),)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    name: Mapped[str] = mapped_column(String(60))
+    token_hash: Mapped[str] = mapped_column(String(64, collation="utf8mb4_bin"))
+    rights: Mapped[list[str]] = mapped_column(JSON)
+    made_by: Mapped[str] = mapped_column(String(80))
+    made_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    used_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+    ended_at: Mapped[datetime | None] = mapped_column(UtcDateTime())
+
+
+class BroughtRow(Base):
+    """An order that came from elsewhere, by whose it is and what it is called there: sent again, it is the same job."""
+
+    __tablename__ = "brought_orders"
+    __table_args__ = (UniqueConstraint("source", "reference"),)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+    source: Mapped[str] = mapped_column(Key)
+    reference: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"))

@@ -20,6 +20,7 @@ from offsetter.web import (
     at_work,
     colour,
     customers,
+    elsewhere,
     inventory,
     jobs,
     leftovers,
@@ -99,12 +100,14 @@ def create_app(
         at_work,
         nozzles,
         customers,
+        elsewhere,
         stock,
         today,
         inventory,
         colour,
     ):
         app.include_router(area.router)
+    app.include_router(elsewhere.owned)
     static.install(app, dist)
     # Pictures are packed already, and event streams must not wait for a block to fill.
     app.add_middleware(
@@ -114,7 +117,7 @@ def create_app(
         exclude_content_types=("text/event-stream", "image/png", "image/jpeg", "image/tiff", "font/woff2"),
     )
     app.add_middleware(RequestBodyLimitMiddleware, max_body_size=JSON_BYTES)
-    app.add_middleware(SignedInFirst, who=services.people.who)
+    app.add_middleware(SignedInFirst, who=services.people.who, program=services.elsewhere.who)
     app.add_middleware(OwnPagesOnly)
     if is_demo:
         # The demo lets in whoever asks: a name that somebody points at this machine must not.

@@ -10,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 
 from offsetter.desk.people import LASTS
 from offsetter.store.people import SignedIn
+from offsetter.store.tokens import Token
 from offsetter.web.problems import MayNot, NotSignedIn, not_signed_in, problem
 from offsetter.web.services import Desk
 
@@ -74,16 +75,36 @@ OPEN_WRITES = {"/api/welcome/owner", "/api/welcome/sign-in", "/api/welcome/demo"
 """Whoever is not signed in yet may send these; their bodies are short."""
 
 
+ELSEWHERE = "/api/elsewhere/"
+"""Other programs come here, with a token and no cookie."""
+PROGRAM = "offsetter.program"
+NO_TOKEN = ("This token opens nothing here.", "Nothing was taken.", "Ask the shop's owner for another.")
+
+
+def token_of(scope: Any, who: Callable[[str], Token | None]) -> Token | None:
+    """The program that asks, by its bearer token; looked up once a request."""
+    if PROGRAM not in scope:
+        told = Request(scope).headers.get("authorization", "")
+        kind, _, plain = told.partition(" ")
+        scope[PROGRAM] = who(plain.strip()) if kind.lower() == "bearer" else None
+    found: Token | None = scope[PROGRAM]
+    return found
+
+
 class SignedInFirst:
     """Pure ASGI: nobody's body is read before it is known who sends it."""
 
-    def __init__(self, app: Any, who: Callable[[str], SignedIn | None]) -> None:
-        self._app, self._who = app, who
+    def __init__(self, app: Any, who: Callable[[str], SignedIn | None], program: Callable[[str], Token | None]) -> None:
+        self._app, self._who, self._program = app, who, program
 
     async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
         path = scope.get("path", "")
         if scope["type"] != "http" or scope["method"] in SAFE or not path.startswith("/api/") or path in OPEN_WRITES:
             await self._app(scope, receive, send)
+            return
+        if path.startswith(ELSEWHERE):
+            known = await run_in_threadpool(token_of, scope, self._program)
+            await (self._app if known is not None else problem(401, "no-token", *NO_TOKEN))(scope, receive, send)
             return
         token = Request(scope).cookies.get(COOKIE, "")
         try:

@@ -33,7 +33,13 @@ class MayNot(Exception):
 
 log = logging.getLogger("offsetter")
 NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code", "no-such-recipe"}
-STATUS = dict.fromkeys(NOT_FOUND, 404) | {"wrong-sign-in": 401, "too-many-tries": 429, "no-demo": 403}
+STATUS = dict.fromkeys(NOT_FOUND, 404) | {
+    "wrong-sign-in": 401,
+    "too-many-tries": 429,
+    "no-demo": 403,
+    "no-token": 401,
+    "no-right": 403,
+}
 
 
 def install(app: FastAPI) -> None:

@@ -14,6 +14,7 @@ from offsetter.desk.codes import Codes
 from offsetter.desk.conditions import Conditions
 from offsetter.desk.customers import Customers
 from offsetter.desk.cuts import Cuts
+from offsetter.desk.elsewhere import Elsewhere
 from offsetter.desk.finder import Finder
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.jobs import Jobs
@@ -66,6 +67,7 @@ class Services:
         self.cuts = Cuts(self.jobs, self.pictures)
         self.orders = Orders(base, self.jobs)
         self.artworks = Artworks(base, self.pictures, self.jobs)
+        self.elsewhere = Elsewhere(base, self.jobs, self.orders, self.artworks)
         self.logbook = Logbook(base, self.jobs)
         self.standings = Standings(base, self.jobs, self.logbook)
         self.at_work = MachinesAtWork(base, self.jobs, local)
@@ -86,7 +88,7 @@ class Services:
         self.prices = ShopPrices(base, self.jobs)
         self.stock = Stock(base, self.jobs)
         self.inventory = Inventory(base, self.jobs)
-        self.lists = Lists(base, self.jobs, self.stock, self.leftovers, self.inventory, self.at_work)
+        self.lists = Lists(base, self.jobs, self.stock, self.leftovers, self.inventory, self.at_work, self.elsewhere)
         self.conditions = Conditions(base, self.jobs)
         self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)

@@ -7,6 +7,7 @@ import type { Jobs, WhichJobs } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
+import { useMe } from "../../settings/me";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -48,6 +49,7 @@ export default function JobsPage() {
   }, [isFilling, queries]);
   const cards = pages.flatMap((p) => p.cards);
   const first = which === "open" && !words ? cards[0] : undefined;
+  const me = useMe();
   const keys = useMemo(() => ({ n: () => setIsNew(true) }), [setIsNew]);
   useHotkeys(keys);
   useEffect(() => {
@@ -87,7 +89,11 @@ export default function JobsPage() {
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <Find label="Find by title, customer or code" value={words} onFind={setWords} />
         <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
-        <Tables list="jobs" />
+        <Tables
+          list="jobs"
+          hint="The columns reference, title, customer, due, blank and count; colour and size where a blank has several, a row for each. Every order is held until somebody has looked at it."
+          {...(me.role === "viewer" ? {} : { brings: "orders" as const })}
+        />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
       {shop?.filling && (

@@ -7,6 +7,7 @@ import { useMe } from "../../settings/me";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
 import { when } from "../../ui/when";
+import { Programs } from "./Programs";
 
 const ROLES = [
   { id: "owner" as const, name: "owner: all, and people" },
@@ -95,6 +96,7 @@ export default function PeoplePage() {
           </ul>
         </section>
       )}
+      {isOwner && <Programs />}
       <PersonForm
         title="Let somebody in"
         open={adding}

@@ -1,0 +1,100 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, told } from "../../api/client";
+import type { Token, TokenMade } from "../../api/types";
+import { Button, Switch } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { Typed } from "../../ui/Typed";
+import { when } from "../../ui/when";
+
+const KEY = ["tokens"];
+
+/** Other programs that may bring orders, or read where theirs stand; each by a token that is told once. */
+export function Programs() {
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const { data } = useQuery({ queryKey: KEY, queryFn: () => told<Token[]>(api.GET("/api/tokens")) });
+  const [isAdding, setAdding] = useState(false);
+  const [name, setName] = useState("");
+  const [brings, setBrings] = useState(true);
+  const [reads, setReads] = useState(true);
+  const [made, setMade] = useState<TokenMade | null>(null);
+  const rows = data ?? [];
+  const rights = [...(brings ? ["bring orders" as const] : []), ...(reads ? ["read orders" as const] : [])];
+  const add = async () => {
+    const asked = told<TokenMade>(api.POST("/api/tokens", { body: { name: name.trim(), rights } }));
+    if (!(await tell(asked.then(setMade)))) return;
+    setAdding(false);
+    setName("");
+    await queries.invalidateQueries({ queryKey: KEY });
+  };
+  const end = (id: string) =>
+    tell(
+      told<Token[]>(api.DELETE("/api/tokens/{token_id}", { params: { path: { token_id: id } } })).then((left) =>
+        queries.setQueryData(KEY, left),
+      ),
+    );
+  return (
+    <section aria-label="Programs" className="mt-8 max-w-3xl">
+      <h2 className="text-lg font-bold">Programs that may bring orders</h2>
+      <p className="text-soft">
+        A web shop or another program, by a token of its own. What it brings is held until somebody has looked at it.
+      </p>
+      <Refused said={wrong} />
+      {made && (
+        <div role="status" className="mt-2 border-l-4 border-act pl-3">
+          <p className="font-semibold">The token of {made.name}, shown this once:</p>
+          <p className="num break-all select-all">{made.token}</p>
+          <Button onClick={() => setMade(null)}>It is written down</Button>
+        </div>
+      )}
+      <ul className="mt-2">
+        {rows.map((t) => (
+          <li
+            key={t.id}
+            className={`flex flex-wrap items-center justify-between gap-3 border-b border-hair py-1.5 ${t.ended_at ? "text-soft" : ""}`}
+          >
+            <span>
+              <span className="font-semibold">{t.name}</span>, may {t.rights.join(" and ")}
+              <span className="block text-sm text-soft">
+                {t.ended_at
+                  ? `ended ${when(t.ended_at)}`
+                  : t.used_at
+                    ? `came last ${when(t.used_at)}`
+                    : `let in by ${t.made_by}, ${when(t.made_at)}; never came yet`}
+              </span>
+            </span>
+            {!t.ended_at && (
+              <Button kind="stop" label={`End it: ${t.name}`} onClick={() => void end(t.id)}>
+                End it
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <div className="mt-3">
+        {isAdding ? (
+          <form
+            className="flex flex-col gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void add();
+            }}
+          >
+            <Typed label="What is it called?" value={name} onChange={setName} hint="such as: the web shop" />
+            <Switch label="It may bring orders" value={brings} onChange={setBrings} />
+            <Switch label="It may read where its orders stand" value={reads} onChange={setReads} />
+            <div className="flex gap-2">
+              <Button kind="go" type="submit" disabled={name.trim().length < 2 || !rights.length}>
+                Let it in
+              </Button>
+              <Button onClick={() => setAdding(false)}>Leave it</Button>
+            </div>
+          </form>
+        ) : (
+          <Button onClick={() => setAdding(true)}>Let a program in</Button>
+        )}
+      </div>
+    </section>
+  );
+}
