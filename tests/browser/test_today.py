@@ -47,6 +47,8 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     page.mouse.move(box["x"] + 3, box["y"] + 5)
     page.mouse.down()
     page.mouse.move(box["x"] - 60, box["y"] + 5, steps=4)
+    # While it is still held, it says why it cannot lie there.
+    expect(page.get_by_role("status").filter(has_text=re.compile("cannot begin then|is over"))).to_be_visible()
     page.mouse.up()
     expect(page.get_by_role("alert")).to_contain_text(re.compile("cannot begin then|is over"))
     assert starts() == block["start_min"] + 5
@@ -57,7 +59,9 @@ def test_the_day_by_keys_and_by_hand(page: Page, counter: Counter):
     page.get_by_role("button", name="Back: Gannet").click()
     expect(press).to_be_visible()
     page.keyboard.press("Escape")
-    expect(card.get_by_role("listitem").first).to_contain_text("Due first")
+    # Care comes before the printer's first run; then what is due first.
+    expect(card.get_by_role("listitem").first).to_contain_text("Stir the white")
+    expect(card.get_by_role("listitem").filter(has_text="Due first").first).to_be_visible()
     page.keyboard.press("o")
     page.get_by_label("How many").fill("12")
     page.get_by_role("button", name="Try it").click()

@@ -9,11 +9,16 @@ import pytest
 from offsetter.core import facts
 from offsetter.core.care import Used, before_first, due_tasks, room_said
 from offsetter.core.compute.cost import pages_at_5
+from offsetter.core.compute.day import Day, plan_day
+from offsetter.core.compute.day.model import Job, Machine, Person, Step
+from offsetter.core.compute.day.what_if import first_deliveries
 from offsetter.core.facts import Levels as Store
 from offsetter.core.facts import tasks_of
+from offsetter.core.learned import printing_pace
 from offsetter.core.levels import short_supplies
 from offsetter.core.machine_acts import Cared, Filled, Levels, MachineAct, Room, Took
 from offsetter.core.nozzle_care import Checked, would_show
+from offsetter.core.sending import Send
 from offsetter.core.supplies import standing_of, verdict_of
 
 NOW = datetime(2026, 3, 2, 8, 10, tzinfo=UTC)  # a Monday
@@ -72,9 +77,10 @@ def test_toner_is_reckoned_in_pages_at_five_per_cent(shop):
     assert pages_at_5({"W": 100.0, "C": 5.0}, 210, 297) == {"W": 20.0, "C": 1.0}
     printer = shop.printers["puffin"]
     feed = printer.feeds[0]
-    layout = type("Layout", (), {"places": (1,) * 12, "length_um": 0, "cut_lengths_um": (1,) * 12})()
+    layout = type("Layout", (), {"places": tuple(type("Place", (), {"cut": n})() for n in range(1, 13)), "length_um": 0, "sheet_um": 297_000, "cut_lengths_um": (1,) * 12})()  # fmt: skip
     told = short_supplies(Store(held={"puffin": {"W": 85.0}}), printer, feed, layout, {}, {"W": 20.0})
     assert [(f.code, f.message) for f in told] == [("ink-short-W", "White ends at print 5 of 12")]
+    assert "after sheet 4 of 12" in told[0].fix_text
 
 
 def cared(task, days, **more):
@@ -115,3 +121,34 @@ def test_whether_missing_lines_matter_depends_on_the_print():
     assert would_show(checked, {"C": 12.0}) == "Cyan misses 2 lines, and this print covers 12 % with it: stripes would show. Clean first."  # fmt: skip
     assert "would not show" in would_show(checked, {"C": 0.1, "M": 40.0})
     assert would_show((), {"C": 12.0}) == ""
+
+
+def sent(minutes: float, planned: float = 20.0, **more) -> Send:
+    body = {"id": "x", "job": "j", "run": "r", "machine": "petrel", "name": "n", "by": "Ada", "made_at": NOW, "state": "done", "sheets": 2, "sheets_done": 2}  # fmt: skip
+    return Send(
+        **{**body, "planned_min": planned, "begun_at": NOW, "ended_at": NOW + timedelta(minutes=minutes), **more}
+    )
+
+
+def test_a_printer_teaches_its_own_pace_from_ten_runs_on():
+    runs = [sent(20 * f) for f in (1.1, 1.2, 1.25, 1.3, 1.2, 1.15, 1.3, 1.2, 1.25)]
+    assert printing_pace(runs) is None
+    # One that was stopped, one that stood for want of paper, and one of a simulated printer teach nothing.
+    odd = [sent(20, state="cancelled"), sent(200), sent(1), sent(20, sheets_done=1)]
+    assert printing_pace([*runs, *odd]) is None
+    learnt = printing_pace([*runs, sent(24), *odd])
+    assert (learnt.rounds, learnt.factor) == (10, 1.2)
+
+
+def test_what_of_a_late_job_could_leave_when_it_is_due():
+    """Ten minutes a lot of five, one minute of packing a piece: of twenty due at 40, ten are pressed at 20 and packed at 30; with
+    fifteen it would be 45."""
+    lots = [Step(id=f"press:{n}", minutes=10, machines=("p",), hands="all", pieces=5) for n in range(4)]
+    job = Job(id="a", name="A", due_min=40, steps=(*lots, Step(id="pack", minutes=20, hands="all")))
+    easy = Job(
+        id="b", name="B", due_min=500, steps=(Step(id="press:0", minutes=5, machines=("p",), hands="all", pieces=3),)
+    )
+    day = Day(machines=(Machine(id="p"),), people=(Person(id="ada", here=((0, 480),)),), jobs=(job, easy))
+    plan = plan_day(day, share=lambda _: 1.0)
+    assert plan.late == {"a": 20}
+    assert [(f.job, f.pieces, f.of) for f in first_deliveries(day, plan)] == [("a", 10, 20)]

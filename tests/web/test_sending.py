@@ -7,6 +7,7 @@ from datetime import timedelta
 import httpx
 import pytest
 from fastapi.testclient import TestClient
+from icalendar import Calendar
 from standins.serving import Machines
 
 from offsetter.web.app import create_app
@@ -271,3 +272,29 @@ def test_the_nozzle_sheet_goes_to_the_printer_and_its_scan_shows_what_is_really_
     assert "stripes would show" in ada.get(f"/api/jobs/{job}/printer").json()["nozzles"]
     assert ada.post("/api/links/petrel/face-tests", json={"tray": "main-roll"}).status_code == 202
     assert ada.post("/api/links/dunlin/face-tests", json={}).json()["code"] == "by-hand"
+
+
+def test_a_power_cut_in_a_run_is_said_and_only_what_came_out_is_counted(shop, ada, machines):
+    job, run = released(ada, {"S": 40, "M": 40})
+    ada.follow(f"run-{run['id']}")
+    engine = machines.engines["petrel"]
+    engine.kind.papers[0].left = run["length_um"] / 1e6 * 0.4
+    assert send(ada, run).status_code == 202
+    until(shop, ada, job, "held up")
+    done = next(j for j in engine.jobs.values() if j.state < 7).done
+    engine.fail("power-cut", on=True)
+    engine.fail("silent", on=True)
+    time.sleep(0.3)
+    engine.fail("power-cut", on=False)
+    engine.fail("silent", on=False)
+    failed = until(shop, ada, job, "failed")
+    assert (failed["sheets_done"], failed["said"]) == (done, "The printer gave it up.")
+    assert ada.job(job)["runs"][0]["printed"] == sum(run["copies_per_cut"][:done])
+
+
+def test_care_reads_as_a_calendar(ada):
+    read = Calendar.from_ical(ada.get("/api/at-work/care.ics").content)
+    events = {str(e["uid"]): e for e in read.walk("VEVENT")}
+    wiped = events["care-petrel-wipe-cap@offsetter"]
+    assert str(wiped["summary"]) == "Petrel: Wipe the capping station and the wiper"
+    assert wiped["dtend"].dt - wiped["dtstart"].dt == timedelta(minutes=10)

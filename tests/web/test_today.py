@@ -76,6 +76,14 @@ def test_a_pin_holds_is_refused_where_it_cannot_and_is_let_go(counter: Counter, 
     def pin(minute: int, *, out: bool = False, step: str = press["step"]):
         return counter.client.post("/api/today/pins", json={"pin": {"job": job, "step": step, "at": at(seen, minute)}, "out": out}, headers=counter.headers)  # fmt: skip
 
+    def tried(minute: int) -> dict:
+        body = {"pin": {"job": job, "step": press["step"], "at": at(seen, minute)}}
+        return counter.post("/api/today/pins/try", json=body).json()
+
+    assert tried(seen["now_min"] - 600)["refused"] == "That time is over."
+    assert tried((seen["now_min"] // 1440 + 2) * 1440 + 180)["refused"]
+    assert tried(later)["refused"] == ""
+    assert not blocks(today(counter), job)[press["step"]]["is_pinned"], "a try keeps nothing"
     held = pin(later)
     assert held.status_code == 200, held.text
     assert blocks(held.json(), job)[press["step"]]["start_min"] == later

@@ -2560,6 +2560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today/pins/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Pin
+         * @description What a pin would do, asked while it is moved; nothing is kept.
+         */
+        post: operations["try_pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today/plan.ics": {
         parameters: {
             query?: never;
@@ -6786,6 +6806,27 @@ export interface components {
             pin: components["schemas"]["Pin"];
         };
         /**
+         * PinTried
+         * @description What a stage pinned to a time would do to the day.
+         */
+        PinTried: {
+            /**
+             * Late
+             * @default []
+             */
+            late: string[];
+            /**
+             * More Min
+             * @default 0
+             */
+            more_min: number;
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+        };
+        /**
          * Place
          * @description One print: its lower left corner in whole micrometres from the roll's left edge and from its cut's leading edge.
          */
@@ -8171,8 +8212,12 @@ export interface components {
         };
         /** Send */
         Send: {
+            /** Begun At */
+            begun_at?: string | null;
             /** By */
             by: string;
+            /** Ended At */
+            ended_at?: string | null;
             /**
              * Files
              * @default []
@@ -8203,6 +8248,11 @@ export interface components {
              * @default []
              */
             passed: string[];
+            /**
+             * Planned Min
+             * @default 0
+             */
+            planned_min: number;
             /**
              * Prints
              * @default 0
@@ -17862,6 +17912,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinTried"];
                 };
             };
             /** @description Unauthorized */

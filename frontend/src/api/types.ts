@@ -126,3 +126,4 @@ export type Introduced = Schemas["Introduced"];
 export type TableSeen = Schemas["TableSeen"];
 export type Token = Schemas["TokenOut"];
 export type TokenMade = Schemas["TokenMade"];
+export type PinTried = Schemas["PinTried"];

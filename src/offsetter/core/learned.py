@@ -4,6 +4,7 @@ The time from one load's end to the next one's, on the same press for the same j
 off. Only rounds that press mode clocked count, and none with a pause in it.
 """
 
+from collections.abc import Iterable
 from itertools import pairwise
 
 import numpy as np
@@ -11,6 +12,7 @@ import numpy as np
 from offsetter.core.acts import Act, Pressed, standing
 from offsetter.core.compute.batch import blocks_of
 from offsetter.core.facts import Recipe
+from offsetter.core.sending import Send
 from offsetter.core.values import Frozen
 
 ENOUGH = 10
@@ -46,12 +48,25 @@ def pace_of(pressed: tuple[Act, ...], recipes: dict[str, Recipe]) -> dict[str, P
             took = (after.at - before.at).total_seconds() / 60
             if planned > 0 and QUICKEST <= took / planned <= SLOWEST:
                 shares.setdefault(press, []).append(took / planned)
-    found = {}
-    for press, seen in shares.items():
-        if len(seen) >= ENOUGH:
-            low, middle, high = (float(q) for q in np.quantile(seen, (0.25, 0.5, 0.75)))
-            found[press] = Pace(rounds=len(seen), factor=round(middle, 2), low=round(low, 2), high=round(high, 2))
-    return found
+    return {press: pace for press, seen in shares.items() if (pace := _middle(seen)) is not None}
+
+
+def printing_pace(sends: Iterable[Send]) -> Pace | None:
+    """Of one printer: what its runs took from their first sheet to their last, as a share of what its modes say; None: too few were seen."""
+    seen = []
+    for s in sends:
+        if s.state == "done" and s.begun_at and s.ended_at and s.planned_min > 0 and s.sheets_done == s.sheets:
+            share = (s.ended_at - s.begun_at).total_seconds() / 60 / s.planned_min
+            if QUICKEST <= share <= SLOWEST:
+                seen.append(share)
+    return _middle(seen)
+
+
+def _middle(seen: list[float]) -> Pace | None:
+    if len(seen) < ENOUGH:
+        return None
+    low, middle, high = (float(q) for q in np.quantile(seen, (0.25, 0.5, 0.75)))
+    return Pace(rounds=len(seen), factor=round(middle, 2), low=round(low, 2), high=round(high, 2))
 
 
 def _round_min(act: Act, recipe: Recipe) -> float:

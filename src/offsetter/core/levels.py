@@ -57,9 +57,21 @@ def short_supplies(
             found.append(Finding(
                 code=f"ink-short-{channel}", severity="caution",
                 message=f"{CHANNEL_NAMES.get(channel, channel)} ends at print {lasts + 1} of {len(layout.places)}",
-                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}{'' if is_toner else ' mL'}.", fix_text=f"Have the next {'cartridge' if is_toner else 'bottle'} at hand.",
+                degree=len(layout.places) - lasts,
+                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}{'' if is_toner else ' mL'}.", fix_text=_split(layout, lasts, "Change the cartridge" if is_toner else "Fill it"),
             ))  # fmt: skip
     return tuple(found)
+
+
+def _split(layout: RunLayout, lasts: int, what: str) -> str:
+    """Where a run can be stopped for a filling: between two sheets or lengths."""
+    on = layout.places[lasts].cut
+    each = "sheet" if layout.sheet_um else "length"
+    return (
+        f"{what} before this run."
+        if on == 1
+        else f"{what} before this run, or after {each} {on - 1} of {len(layout.cut_lengths_um)}: stop it there and send the rest."
+    )
 
 
 def short_coloured(levels: Levels, sheet: ColouredSheet, need: int) -> tuple[Finding, ...]:

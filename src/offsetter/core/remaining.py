@@ -180,7 +180,7 @@ class _Found:
             ids = [self._add(
                 f"press:{print_id}:{at}", f"Press {several(pieces, 'piece')}{name}", ceil(best.minutes + (once if at == 0 else 0)), ids,
                 machines=machines, celsius=blocks[0].celsius, ends_c=best.spans[-1].to_c if best.spans else blocks[-1].celsius, hands="all",
-                cools=blocks[-1].wait_min,
+                cools=blocks[-1].wait_min, pieces=pieces if len(line.ledger.demand.prints) == 1 else 0,
             )]  # fmt: skip
         return ids
 
@@ -207,11 +207,11 @@ class _Found:
 
     def _add(
         self, key: str, name: str, minutes: int, after: list[str], *, at_most: int | None = None, cools: float = 0.0, hands: str = "none",
-        hands_before: int = 0, hands_after: int = 0, machines: tuple[str, ...] = (), celsius: float | None = None, ends_c: float | None = None,
+        hands_before: int = 0, hands_after: int = 0, machines: tuple[str, ...] = (), celsius: float | None = None, ends_c: float | None = None, pieces: int = 0,
     ) -> str:  # fmt: skip
         self.steps.append(Step.model_validate({
             "id": key, "name": name, "minutes": min(STRETCH_MIN, minutes), "machines": machines, "celsius": celsius, "ends_c": ends_c,
-            "hands": hands, "hands_before": hands_before, "hands_after": hands_after,
+            "pieces": pieces, "hands": hands, "hands_before": hands_before, "hands_after": hands_after,
             "after": tuple(Wait(step=s, at_least=self._cooling.get(s, 0), at_most=at_most) for s in dict.fromkeys(after)),
         }))  # fmt: skip
         if cools:

@@ -33,6 +33,11 @@ class Send(Frozen):
     sheets_done: int = Field(0, ge=0)
     prints: int = Field(0, ge=0)
     """On those sheets."""
+    planned_min: float = Field(0, ge=0)
+    """By its mode, for those sheets."""
+    begun_at: datetime | None = None
+    ended_at: datetime | None = None
+    """As they were heard; the second where it came out whole."""
     files: tuple[str, ...] = ()
     """In the machine's folder."""
     said: str = ""

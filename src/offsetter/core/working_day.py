@@ -194,7 +194,8 @@ def _going_on(steps: tuple[Step, ...], press: str | None, begin: Started) -> tup
 
 def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started, times: dict[str, float]) -> Step:
     pin = pins.get((job, step.id))
-    factor = times.get(step.machines[0], 1.0) if step.machines and step.id.startswith("press:") else 1.0
+    learnt = step.machines and step.id.startswith(("press:", "print:"))
+    factor = times.get(step.machines[0], 1.0) if learnt else 1.0
     # A pin in the past was kept or missed: it binds no more.
     return step.model_copy(update={"minutes": ceil(step.minutes * factor), "not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
 

@@ -8,7 +8,7 @@ from offsetter.core.compute.cost import cents, hour_money
 from offsetter.core.compute.day import Day, Hands, Heats, Plan
 from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.told import reasons_of, spell
-from offsetter.core.compute.day.what_if import WayOut
+from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace
 from offsetter.core.values import Frozen
@@ -99,6 +99,17 @@ class PromiseView(Frozen):
     """What would leave late, or later, if it came first; in sentences."""
 
 
+class PinTried(Frozen):
+    """What a stage pinned to a time would do to the day."""
+
+    refused: str = ""
+    """Why it cannot begin then; empty: it can."""
+    more_min: int = 0
+    """That the whole takes longer."""
+    late: tuple[str, ...] = ()
+    """Who would leave late, or later."""
+
+
 class TodayView(Frozen):
     midnight: datetime
     """Minutes are counted from it."""
@@ -115,7 +126,7 @@ class TodayView(Frozen):
     """What changed by what was just done, or since the plan before."""
     outs: tuple[Out, ...]
     learned: tuple[PaceView, ...]
-    """Presses whose minutes are planned by what they really took."""
+    """Presses and printers whose minutes are planned by what they really took."""
     currency: str
     is_better: bool
     """The search behind the screen is over."""
@@ -167,10 +178,10 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
     return TodayView(
         midnight=day.begin.midnight, now_min=day.begin.now_min, verdict=verdict, sub=sub, blocks=_blocks(day, titles), machines=machines,
         people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,
-        outs=tuple(_out(w, titles, day.shop) for w in day.outs), currency=day.shop.prices.currency,
+        outs=(*(_out(w, titles, day.shop) for w in day.outs), *_first(day, titles)), currency=day.shop.prices.currency,
         learned=tuple(
-            PaceView(press=i, name=day.shop.presses[i].name, pace=p, is_refused=i in day.notes.as_in_recipe)
-            for i, p in day.pace.items() if i in day.shop.presses
+            PaceView(press=i, name=day.shop.machines[i].name, pace=p, is_refused=i in day.notes.as_in_recipe)
+            for i, p in day.pace.items() if i in day.shop.machines
         ),
     )  # fmt: skip
 
@@ -252,6 +263,18 @@ def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
     late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
     price = cents(hour_money(way.hands_min, shop.prices.hands_hour))
     return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
+
+
+def _first(day: Planned, titles: dict[str, str]) -> tuple[Out, ...]:
+    """A smaller first delivery: it costs nothing but a word with the customer."""
+    return tuple(
+        Out(
+            name=f"{f.pieces} of {f.of} pieces of {titles[f.job]} in time, the rest after",
+            said="a smaller first delivery: ask the customer",
+            price=Decimal(0),
+        )
+        for f in first_deliveries(day.made.day, day.plan)
+    )
 
 
 def _station(step: str) -> Station:

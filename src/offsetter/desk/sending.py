@@ -152,7 +152,7 @@ class Sending:
             send = Send(
                 id=secrets.token_hex(8), job=run.job, run=run.id, machine=printer.id, name=f"R{run.number} {self._title(run)} {mark}"[:100], by=by, made_at=now,
                 way="network" if link.address else "folder", state="handing over", tray=tray[:120], first_sheet=first, sheets=sheets,
-                prints=sum(per_sheet[first - 1 : first - 1 + sheets]), passed=tuple(f"{p.task}: {p.reason}" for p in passed),
+                planned_min=_planned_min(run, printer, first, sheets), prints=sum(per_sheet[first - 1 : first - 1 + sheets]), passed=tuple(f"{p.task}: {p.reason}" for p in passed),
             )  # fmt: skip
             store.save(send, now)
         self._going[send.id] = self._hands.submit(self._hand_over, send, run, printer, link, document)
@@ -308,7 +308,16 @@ class Sending:
         sheets = send.sheets if state == "done" else min(send.sheets, told.sheets_done)
         if (state, sheets, told.id) == (send.state, send.sheets_done, send.number):
             return send
-        now = send.model_copy(update={"sheets_done": sheets, "number": told.id})
+        at = self._base.now()
+        begun = send.begun_at or (at if state in ("printing", "done") else None)
+        now = send.model_copy(
+            update={
+                "sheets_done": sheets,
+                "number": told.id,
+                "begun_at": begun,
+                "ended_at": at if state == "done" else None,
+            }
+        )
         if state in ("done", "cancelled", "failed"):
             why = {"done": "", "cancelled": "It was cancelled.", "failed": "The printer gave it up."}[state]
             return self._ended(now, state, send.said or why)
@@ -386,6 +395,13 @@ def _coverage(run: Run | None) -> dict[str, float]:
     measures = [i.measure for i in run.plan.items] if run else []
     channels = {c for m in measures for c in m.coverage_pct}
     return {c: max(m.coverage_pct.get(c, 0.0) for m in measures) for c in channels}
+
+
+def _planned_min(run: Run, printer: Printer, first: int, sheets: int) -> float:
+    layout = run.plan.layout
+    mode = next((m for m in printer.modes if m.id == run.plan.way.mode), printer.modes[0])
+    length_um = sum(layout.cut_lengths_um[first - 1 : first - 1 + sheets])
+    return round(length_um / 1e6 * layout.printable_um / 1e6 / mode.m2_per_h * 60, 2)
 
 
 def _per_sheet(run: Run) -> tuple[int, ...]:

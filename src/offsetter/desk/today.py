@@ -19,7 +19,7 @@ from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.told import difference, spell
 from offsetter.core.compute.day.what_if import Promised, WayOut, promise, ways_out
 from offsetter.core.facts import Shop
-from offsetter.core.learned import Pace, pace_of
+from offsetter.core.learned import Pace, pace_of, printing_pace
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.values import Refusal, digest
 from offsetter.core.working_day import (
@@ -41,7 +41,7 @@ from offsetter.desk.at_work import MachinesAtWork
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.day_papers import calendar_of, sheet_of
-from offsetter.desk.day_view import Made, Planned, PromiseView, TodayView, view_of
+from offsetter.desk.day_view import Made, PinTried, Planned, PromiseView, TodayView, view_of
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.press import GONE_AFTER
 from offsetter.desk.standings import Standings
@@ -68,7 +68,7 @@ class Today:
         """local: into the shop's own time zone."""
         self._base, self._jobs, self._standings, self._at_work = base, jobs, standings, at_work
         self._local = local
-        self._made: Bounded[Made] = Bounded(8)
+        self._made: Bounded[Made] = Bounded(24)
         self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
         self._paces: Bounded[dict[str, Pace]] = Bounded(2)
         self._searched = ""
@@ -92,30 +92,45 @@ class Today:
 
     def pin(self, pin: Pin, *, out: bool, person: str) -> TodayView:
         """Pin a stage to a time, or take the pin out. Raises Refusal where the day cannot be planned so; then nothing is kept."""
+        self._bring_up()
+        with self._base.session() as session, session.begin():
+            kept, before, tried = self._pinned(session, pin, out=out, person=person, locked=True)
+            DayStore(session).write("pins", [p.model_dump(mode="json") for p in kept.pins], self._base.now())
+        return self.look(difference(before.day, before.plan, tried.day, tried.plan))
+
+    def try_pin(self, pin: Pin) -> PinTried:
+        """What a pin would do, while it is still moved; nothing is kept. What would be refused is said, not raised."""
+        with self._base.session() as session:
+            try:
+                _, before, tried = self._pinned(session, pin, out=False, person="", locked=False)
+            except Refusal as no:
+                return PinTried(refused=no.happened)
+        more = tried.plan.ends_min - before.plan.ends_min
+        late = {j: m for j, m in tried.plan.late.items() if m > before.plan.late.get(j, 0)}
+        names = {j.id: j.name for j in tried.day.jobs}
+        return PinTried(more_min=more, late=tuple(f"{names[j]} {spell(m)} late" for j, m in late.items()))
+
+    def _pinned(self, session: Session, pin: Pin, *, out: bool, person: str, locked: bool) -> tuple[Notes, Made, Made]:  # fmt: skip
+        """The notes with a pin more (or less), and the plan before and after. Raises Refusal where the day cannot be planned so."""
         begin = started(self._local(self._base.now()))
         if not out and begin.minute(pin.at) < begin.now_min:
             raise Refusal("pin-past", "That time is over.", "The plan is as it was.", "Pin it to a time to come.")
-        self._bring_up()
         shop, _ = self._jobs.shop()
-        with self._base.session() as session, session.begin():
-            jobs, notes, hands, stands, order = self._read(session, begin, locked=True)
-            before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
-            known = {(j.id, s.id) for j in before.day.jobs for s in j.steps if not j.id.startswith(CARE)}
-            if not out and (pin.job, pin.step) not in known:
-                raise Refusal("no-such-stage", "That stage is done, or is not planned any more.", "The plan is as it was.", "Look at the plan as it is now.")  # fmt: skip
-            others = tuple(
-                p for p in notes.pins if (p.job, p.step) != (pin.job, pin.step) and begin.minute(p.at) >= begin.now_min
-            )
-            kept = notes.model_copy(
-                update={"pins": others if out else (*others, pin.model_copy(update={"by": person}))}
-            )
-            day = self._day(shop, jobs, hands, kept, begin, stands)
-            tried = self._plan(day, order)
-            if (pin.job, pin.step) in tried.lost_pins and not out:
-                plan_day(day, share=lambda _: 1.0)  # says why, in its own words
-                raise Refusal("pin-refused", "It cannot begin then.", "The plan is as it was.", "Pin it elsewhere.")
-            DayStore(session).write("pins", [p.model_dump(mode="json") for p in kept.pins], self._base.now())
-        return self.look(difference(before.day, before.plan, tried.day, tried.plan))
+        jobs, notes, hands, stands, order = self._read(session, begin, locked=locked)
+        before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
+        known = {(j.id, s.id) for j in before.day.jobs for s in j.steps if not j.id.startswith(CARE)}
+        if not out and (pin.job, pin.step) not in known:
+            raise Refusal("no-such-stage", "That stage is done, or is not planned any more.", "The plan is as it was.", "Look at the plan as it is now.")  # fmt: skip
+        others = tuple(
+            p for p in notes.pins if (p.job, p.step) != (pin.job, pin.step) and begin.minute(p.at) >= begin.now_min
+        )
+        kept = notes.model_copy(update={"pins": others if out else (*others, pin.model_copy(update={"by": person}))})
+        day = self._day(shop, jobs, hands, kept, begin, stands)
+        tried = self._plan(day, order)
+        if (pin.job, pin.step) in tried.lost_pins and not out:
+            plan_day(day, share=lambda _: 1.0)  # says why, in its own words
+            raise Refusal("pin-refused", "It cannot begin then.", "The plan is as it was.", "Pin it elsewhere.")
+        return kept, before, tried
 
     def away(self, away: Away, *, back: bool) -> TodayView:
         """A machine failed or a person left; or is back."""
@@ -151,8 +166,8 @@ class Today:
 
     def refuse_pace(self, press: str, *, refused: bool) -> TodayView:
         """Plan a press by its recipes' minutes after all, or again by what it really took."""
-        if press not in self._jobs.shop()[0].presses:
-            raise Refusal("no-such-press", "The shop has no such press.", "The plan is as it was.", "Choose one of its presses.")  # fmt: skip
+        if press not in self._jobs.shop()[0].machines:
+            raise Refusal("no-such-press", "The shop has no such machine.", "The plan is as it was.", "Choose one of its own.")  # fmt: skip
         with self._base.session() as session, session.begin():
             store = DayStore(session)
             known = set(store.read("as_in_recipe", locked=True) or ())
@@ -172,7 +187,8 @@ class Today:
         if key not in self._paces:
             with self._base.session() as session:
                 pressed = ActStore(session).newest("pressed", PACE_WINDOW)
-            self._paces[key] = pace_of(pressed, shop.recipes)
+                printed = {p: printing_pace(SendStore(session).newest(p, PACE_WINDOW)) for p in shop.printers}
+            self._paces[key] = pace_of(pressed, shop.recipes) | {p: pace for p, pace in printed.items() if pace}
         return self._paces[key]
 
     def _bring_up(self) -> None:

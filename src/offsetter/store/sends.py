@@ -30,6 +30,10 @@ class SendStore:
             asked = asked.where(SendRow.machine == machine)
         return tuple(s for row in self._session.scalars(asked) if (s := _send(row)) is not None)
 
+    def newest(self, machine: str, most: int) -> tuple[Send, ...]:
+        asked = select(SendRow).where(SendRow.machine == machine).order_by(SendRow.made_at.desc()).limit(most)
+        return tuple(s for row in self._session.scalars(asked) if (s := _send(row)) is not None)
+
     def save(self, send: Send, at: object) -> None:
         body = send.model_dump(mode="json", exclude={"id", "job", "run", "machine", "name", "made_at"})
         self._session.merge(SendRow(

@@ -364,6 +364,7 @@ class SendRow(Base):
         UniqueConstraint("name"),
         Index("ix_sends_run_id", "run_id"),
         Index("ix_sends_is_open", "is_open"),
+        Index("ix_sends_machine_made_at", "machine", "made_at"),
     )
     id: Mapped[str] = mapped_column(Key, primary_key=True)
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"))

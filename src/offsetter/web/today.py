@@ -2,14 +2,15 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Path, Query, Response
+from fastapi import APIRouter, Depends, Path, Query, Request, Response
 from pydantic import Field
 
 from offsetter.core.values import Frozen, Refusal
 from offsetter.core.working_day import Away, PersonHours, Pin
-from offsetter.desk.day_view import PromiseView, TodayView
+from offsetter.desk.day_view import PinTried, PromiseView, TodayView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
+from offsetter.web.turns import in_turn
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 
@@ -46,6 +47,14 @@ def read_today(desk: Desk) -> TodayView:
 def pin_stage(given: PinIn, desk: Desk, person: Person) -> TodayView:
     """Pin a stage to a time, or let it go; refused where the day cannot be planned so."""
     return desk.today.pin(given.pin, out=given.out, person=person)
+
+
+@router.post("/today/pins/try", response_model=PinTried)
+async def try_pin(given: PinIn, desk: Desk, person: Person, request: Request) -> Response:
+    """What a pin would do, asked while it is moved; nothing is kept."""
+    return Response(
+        await in_turn(request, lambda: desk.today.try_pin(given.pin).model_dump_json()), media_type="application/json"
+    )
 
 
 @router.post("/today/away")

@@ -10,6 +10,7 @@ import { NewMachine } from "./NewMachine";
 export function AddMachine({ onClose, onAdded }: { onClose: () => void; onAdded: (id: string) => void }) {
   const kinds = useKinds();
   const me = useMe();
+  const [isFound, setFound] = useState(false);
   const [kind, setKind] = useState<MachineKind | null>(null);
   return (
     <Overlay
@@ -28,29 +29,34 @@ export function AddMachine({ onClose, onAdded }: { onClose: () => void; onAdded:
       ) : (
         <>
           {me.role === "owner" && (
-            <ByAddress kinds={kinds?.machines.filter((k) => k.sort === "printers") ?? []} onAdded={onAdded} />
+            <ByAddress
+              kinds={kinds?.machines.filter((k) => k.sort === "printers") ?? []}
+              onAdded={onAdded}
+              onFound={setFound}
+            />
           )}
-          {SORTS.map(({ sort, name }) => (
-            <section key={sort} className="mb-3">
-              <h3 className="font-semibold">{name}</h3>
-              <ul className="grid grid-cols-2 gap-x-4 max-[700px]:grid-cols-1">
-                {kinds?.machines
-                  .filter((k) => k.sort === sort)
-                  .map((k) => (
-                    <li key={k.id}>
-                      <button
-                        type="button"
-                        onClick={() => setKind(k)}
-                        className="w-full rounded-md border-b border-hair px-2 py-1.5 text-left hover:bg-act-soft"
-                      >
-                        <span className="block font-semibold">{k.name}</span>
-                        <span className="block text-sm text-soft">{k.said}</span>
-                      </button>
-                    </li>
-                  ))}
-              </ul>
-            </section>
-          ))}
+          {!isFound &&
+            SORTS.map(({ sort, name }) => (
+              <section key={sort} className="mb-3">
+                <h3 className="font-semibold">{name}</h3>
+                <ul className="grid grid-cols-2 gap-x-4 max-[700px]:grid-cols-1">
+                  {kinds?.machines
+                    .filter((k) => k.sort === sort)
+                    .map((k) => (
+                      <li key={k.id}>
+                        <button
+                          type="button"
+                          onClick={() => setKind(k)}
+                          className="w-full rounded-md border-b border-hair px-2 py-1.5 text-left hover:bg-act-soft"
+                        >
+                          <span className="block font-semibold">{k.name}</span>
+                          <span className="block text-sm text-soft">{k.said}</span>
+                        </button>
+                      </li>
+                    ))}
+                </ul>
+              </section>
+            ))}
         </>
       )}
     </Overlay>

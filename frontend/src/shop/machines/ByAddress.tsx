@@ -7,20 +7,41 @@ import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
 
-type ByAddressProps = { kinds: MachineKind[]; onAdded: (id: string) => void };
+type ByAddressProps = {
+  kinds: MachineKind[];
+  onAdded: (id: string) => void;
+  /** It answered, or another address is asked. */
+  onFound: (isFound: boolean) => void;
+};
 
 /** A printer by its address: what it says of itself fills the form, a person confirms. */
-export function ByAddress({ kinds, onAdded }: ByAddressProps) {
+export function ByAddress({ kinds, onAdded, onFound }: ByAddressProps) {
   const [address, setAddress] = useState("");
   const [isAsking, setAsking] = useState(false);
   const [found, setFound] = useState<Introduced | null>(null);
   const { wrong, tell } = useSaying();
   const ask = async () => {
     setAsking(true);
-    await tell(told<Introduced>(api.POST("/api/links/ask", { body: { address } })).then(setFound));
+    await tell(
+      told<Introduced>(api.POST("/api/links/ask", { body: { address } })).then((told) => {
+        setFound(told);
+        onFound(true);
+      }),
+    );
     setAsking(false);
   };
-  if (found) return <Confirm found={found} kinds={kinds} onBack={() => setFound(null)} onAdded={onAdded} />;
+  if (found)
+    return (
+      <Confirm
+        found={found}
+        kinds={kinds}
+        onBack={() => {
+          setFound(null);
+          onFound(false);
+        }}
+        onAdded={onAdded}
+      />
+    );
   return (
     <form
       className="mb-4 border-b border-hair pb-4"

@@ -113,7 +113,7 @@ function heading(counted: Shelf[], due: Shelf[], short: Shelf[]): string {
   if (first && first.on_hand < 0)
     return `${first.name}: ${amount(first, first.on_hand)} by the books, so something was not recorded: count it`;
   if (first)
-    return `${first.name}: jobs want ${amount(first, first.wanted)}, ${amount(first, first.on_hand)} are there${short.length > 1 ? `; ${short.length - 1} more are short` : ""}`;
+    return `${first.name.charAt(0).toUpperCase()}${first.name.slice(1)}: jobs want ${amount(first, first.wanted)}, ${amount(first, first.on_hand)} are there${short.length > 1 ? `; ${short.length - 1} more are short` : ""}`;
   return due.length ? `${several(due.length, "thing")} to order now` : "Nothing has to be ordered today";
 }
 

@@ -1,5 +1,5 @@
 import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import type { Today, TodayBlock, TodayMachine } from "../../api/types";
+import type { PinTried, Today, TodayBlock, TodayMachine } from "../../api/types";
 import { useUnits } from "../../settings/settings";
 import { clock, type Doing, doingOf, isIn, type Scale, said, tagsOf } from "./day";
 
@@ -27,6 +27,9 @@ type Given = {
   onChoose: (block: TodayBlock) => void;
   onMove: (block: TodayBlock, minute: number) => void;
   onAway: (what: "machine" | "person", id: string, back: boolean) => void;
+  /** While a stage is moved: what it would do there; null: it was let go. */
+  onTry: (block: TodayBlock | null, minute: number) => void;
+  tried: PinTried | null;
 };
 
 /** The day from above: each press as its platen's heat with the work under it, then the other machines, then hands. */
@@ -247,7 +250,21 @@ function HandBlocks({ doing, ...props }: LanesProps & { doing: Doing[] }) {
 type OneProps = LanesProps & { block: TodayBlock; from: number; to: number; isMovable?: boolean };
 
 /** One stage: dragged to another time where it lies on a machine. Late work, what is pinned and what runs alone differ in shape. */
-function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onChoose, onMove, isMovable }: OneProps) {
+function OneBlock({
+  block,
+  from,
+  to,
+  today,
+  scale,
+  perMin,
+  chosen,
+  canAct,
+  onChoose,
+  onMove,
+  onTry,
+  tried,
+  isMovable,
+}: OneProps) {
   const [shift, setShift] = useState<number | null>(null);
   const start = useRef<{ x: number; perMin: number; moved: boolean } | null>(null);
   const late = today.jobs.find((j) => j.id === block.job)?.late_min ?? 0;
@@ -267,6 +284,7 @@ function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onCho
     const minutes = Math.round((e.clientX - start.current.x) / start.current.perMin / STEP_MIN) * STEP_MIN;
     if (minutes !== 0 || start.current.moved) {
       start.current.moved = true;
+      if (minutes !== shift) onTry(block, Math.round((block.start_min + minutes) / STEP_MIN) * STEP_MIN);
       setShift(minutes);
     }
   };
@@ -274,10 +292,18 @@ function OneBlock({ block, from, to, today, scale, perMin, chosen, canAct, onCho
     const moved = start.current?.moved && shift ? shift : 0;
     start.current = null;
     setShift(null);
+    onTry(null, 0);
     if (moved) onMove(block, Math.round((block.start_min + moved) / STEP_MIN) * STEP_MIN);
   };
+  const isRefused = shift != null && !!tried?.refused;
   const look = `absolute inset-y-1 overflow-hidden rounded border text-left text-sm leading-tight ${
-    isChosen ? "z-10 border-act bg-act-soft" : late ? "border-stop bg-raise" : "border-hair2 bg-raise"
+    isRefused
+      ? "z-10 border-stop bg-stop-soft"
+      : isChosen
+        ? "z-10 border-act bg-act-soft"
+        : late
+          ? "border-stop bg-raise"
+          : "border-hair2 bg-raise"
   } ${block.hands_all ? "border-l-[3px]" : "border-dashed"}`;
   // Too narrow for a finger: chosen by the arrow keys, or in the list below.
   if ((to - from) * perMin < FINGER_PX)

@@ -12,6 +12,7 @@ import { clock, closer, dayName, daysOf, isCare, isoAt, placeOf, said, scaleOf, 
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
 import { Lanes } from "./Lanes";
+import { saidOf, useTrying } from "./useTrying";
 
 const SEARCHING_MS = 1500;
 const LOOKED_MS = 30_000;
@@ -35,6 +36,7 @@ export default function TodayPage() {
   const [near, setNear] = useState<number | null>(null);
   const [isAsking, setIsAsking] = useState(false);
   const [hoursOf, setHoursOf] = useState("");
+  const { tried, onTry } = useTrying(today);
   const [change, setChange] = useState<string[]>([]);
   const { wrong, tell } = useSaying();
 
@@ -156,8 +158,18 @@ export default function TodayPage() {
               onChoose={setChosen}
               onMove={(b, minute) => void pin(b, minute)}
               onAway={(what, id, back) => void away(what, id, back)}
+              onTry={(b, minute) => void onTry(b, minute)}
+              tried={tried}
             />
           </div>
+        )}
+        {tried && (
+          <p
+            role="status"
+            className={`mt-2 border-l-4 pl-3 font-semibold ${tried.refused ? "border-stop text-stop" : tried.late?.length ? "border-need" : "border-act"}`}
+          >
+            {saidOf(tried)}
+          </p>
         )}
         {today.outs.length > 0 && (
           <div className="mt-3">
@@ -222,8 +234,8 @@ export default function TodayPage() {
               <div key={l.press}>
                 <p>
                   {l.is_refused
-                    ? `${l.name} is planned by its recipes' minutes.`
-                    : `${l.name} is planned at ${l.pace.factor} times its recipes' minutes, as ${l.pace.rounds} rounds here took (half of them ${l.pace.low} to ${l.pace.high}).`}
+                    ? `${l.name} is planned by the minutes on paper.`
+                    : `${l.name} is planned at ${l.pace.factor} times the minutes on paper, as ${l.pace.rounds} rounds here took (half of them ${l.pace.low} to ${l.pace.high}).`}
                 </p>
                 {canAct && (
                   <button
@@ -231,7 +243,7 @@ export default function TodayPage() {
                     className="min-h-6 text-act underline underline-offset-2"
                     onClick={() => void learn(l.press, !l.is_refused)}
                   >
-                    {l.is_refused ? "Plan by what it took" : "Plan by the recipes"}
+                    {l.is_refused ? "Plan by what it took" : "Plan by the paper"}
                   </button>
                 )}
               </div>

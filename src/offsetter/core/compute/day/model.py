@@ -95,6 +95,8 @@ class Step(Frozen):
     skill: str = Field("", max_length=120)
     after: tuple[Wait, ...] | None = None
     """None: after the stage before it in the list."""
+    pieces: int = Field(0, ge=0, le=1_000_000)
+    """That are pressed by it; 0: it presses none, or nobody said."""
     pinned_min: Minute | None = None
     """Begins then and at no other time: pinned by a person, or running already."""
     not_before: Minute = 0

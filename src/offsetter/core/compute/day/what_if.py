@@ -56,6 +56,32 @@ def ways_out(day: Day, plan: Plan, today_ends_min: int) -> tuple[WayOut, ...]:
     return tuple(sorted(found, key=lambda w: (sum(w.late.values()), w.hands_min)))
 
 
+class FirstDelivery(Frozen):
+    """What of a late job could leave when it is due."""
+
+    job: str
+    pieces: int
+    of: int
+
+
+def first_deliveries(day: Day, plan: Plan) -> tuple[FirstDelivery, ...]:
+    """Of late jobs of which some pieces are pressed early enough: looked at and packed at the pace of their own last stages."""
+    steps = {(j.id, s.id): s for j in day.jobs for s in j.steps}
+    due = {j.id: j.due_min for j in day.jobs}
+    found = []
+    for job in plan.late:
+        pressed = sorted((p.end_min, steps[(p.job, p.step)].pieces) for p in plan.places if p.job == job and steps[(p.job, p.step)].pieces)  # fmt: skip
+        whole = sum(n for _, n in pressed)
+        packing = sum(s.minutes for (j, _), s in steps.items() if j == job and s.hands == "all" and not s.machines)
+        done, at = 0, due[job]
+        for end, pieces in pressed:
+            if whole and at is not None and end + packing * (done + pieces) / whole <= at:
+                done += pieces
+        if 0 < done < whole:
+            found.append(FirstDelivery(job=job, pieces=done, of=whole))
+    return tuple(found)
+
+
 def promise(day: Day, plan: Plan, job: Job) -> Promised:
     """When one more job could be done, after and before all else. Raises Refusal where it fits nowhere."""
     more = day.model_copy(update={"jobs": (*day.jobs, job)}).checked()

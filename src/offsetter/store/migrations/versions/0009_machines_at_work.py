@@ -42,6 +42,7 @@ def upgrade() -> None:
     )  # fmt: skip
     op.create_index("ix_sends_run_id", "sends", ["run_id"])
     op.create_index("ix_sends_is_open", "sends", ["is_open"])
+    op.create_index("ix_sends_machine_made_at", "sends", ["machine", "made_at"])
 
 
 def downgrade() -> None:
