@@ -710,6 +710,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/job-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Job File
+         * @description Look at a job that comes as a file: what it holds, and what this shop does not have of it.
+         */
+        post: operations["look_at_job_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/job-files/schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job Schema
+         * @description The document's JSON Schema.
+         */
+        get: operations["job_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/job-files/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Job File
+         * @description Take it in as one of this shop's own jobs.
+         */
+        post: operations["take_job_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -867,6 +927,26 @@ export interface paths {
          * @description Save one station's document on the revision it was read at.
          */
         put: operations["decide"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/file.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job File
+         * @description The whole job as a zip: its document with a schema, its pictures, photographs and profiles.
+         */
+        get: operations["job_file"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3020,6 +3100,30 @@ export interface components {
              */
             due: string;
         };
+        /**
+         * Arrival
+         * @description A job that came as a file and is looked at; nothing of it is written yet.
+         */
+        Arrival: {
+            /** Acts */
+            acts: number;
+            /** Customer */
+            customer: string;
+            /** Key */
+            key: string;
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Notes */
+            notes: string[];
+            /** Pieces */
+            pieces: number;
+            /** Runs */
+            runs: number;
+            /** Shop */
+            shop: string;
+            /** Title */
+            title: string;
+        };
         /** ArtworkDoc */
         ArtworkDoc: {
             /**
@@ -3641,6 +3745,11 @@ export interface components {
         };
         /** Body_import_recipe */
         Body_import_recipe: {
+            /** File */
+            file: string;
+        };
+        /** Body_look_at_job_file */
+        Body_look_at_job_file: {
             /** File */
             file: string;
         };
@@ -6044,6 +6153,26 @@ export interface components {
             reasons: components["schemas"]["Ruled"][];
             /** Schools */
             schools: components["schemas"]["SchoolQuestion"][];
+        };
+        /**
+         * Missing
+         * @description Something that the job names and this shop does not have.
+         */
+        Missing: {
+            /** Id */
+            id: string;
+            /** Like */
+            like: [
+                string,
+                string
+            ][];
+            /** Name */
+            name: string;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "blanks" | "printers" | "presses" | "ovens";
         };
         /** MissingValue */
         MissingValue: {
@@ -9124,6 +9253,16 @@ export interface components {
              */
             taken: boolean;
         };
+        /** TakenIn */
+        TakenIn: {
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+        };
         /** TodayView */
         TodayView: {
             /** Blocks */
@@ -12034,6 +12173,182 @@ export interface operations {
             };
         };
     };
+    look_at_job_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_look_at_job_file"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arrival"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_job_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_jobs: {
         parameters: {
             query?: {
@@ -12550,6 +12865,62 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

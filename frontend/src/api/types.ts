@@ -127,3 +127,4 @@ export type TableSeen = Schemas["TableSeen"];
 export type Token = Schemas["TokenOut"];
 export type TokenMade = Schemas["TokenMade"];
 export type PinTried = Schemas["PinTried"];
+export type Arrival = Schemas["Arrival"];

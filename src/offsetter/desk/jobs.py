@@ -118,12 +118,12 @@ class Jobs:
             yield session
             self.keep_standing(session, job_ids[0], is_decision=is_decision)
 
-    def keep_standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> None:
-        """Work out where the job stands and write it."""
+    def keep_standing(self, session: Session, job_id: str, *, is_decision: bool = False, came_along: bool = False) -> None:  # fmt: skip
+        """Work out where the job stands and write it. came_along: it comes from elsewhere, and what it took was taken there."""
         told = self.standing(session, job_id, is_decision=is_decision)
         is_old = StandingStore(session).save(told)
         CustomerStore(session).ensure(told.standing.customer, self._base.now())
-        StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old)
+        StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old or came_along)
 
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
         """Where the job stands, worked out anew over all its prints."""

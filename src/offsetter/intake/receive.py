@@ -58,3 +58,8 @@ def in_child(module: str, name: str, kept: str, *arguments: str) -> None:
 def nozzle_scan(source: Path, name: str, sheet: Path, out: Path, picture: Path) -> None:
     """A scan of a nozzle sheet: what it says as JSON at out, and a small picture of it. Raises Refusal."""
     in_child("nozzle_scan", name, "Nothing was kept of it.", str(source), name, str(sheet), str(out), str(picture))
+
+
+def job_file(source: Path, name: str, folder: Path) -> None:
+    """A job's zip from outside: its document and its files left in folder. Raises Refusal."""
+    in_child("job_file", name, "Nothing was taken in.", str(source), name, str(folder))

@@ -17,6 +17,7 @@ from offsetter.desk.cuts import Cuts
 from offsetter.desk.elsewhere import Elsewhere
 from offsetter.desk.finder import Finder
 from offsetter.desk.inventory import Inventory
+from offsetter.desk.job_files import JobFiles
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.leftovers import Leftovers
 from offsetter.desk.links import Links
@@ -69,6 +70,7 @@ class Services:
         self.artworks = Artworks(base, self.pictures, self.jobs)
         self.elsewhere = Elsewhere(base, self.jobs, self.orders, self.artworks)
         self.logbook = Logbook(base, self.jobs)
+        self.job_files = JobFiles(base, self.jobs, self.artworks, self.logbook)
         self.standings = Standings(base, self.jobs, self.logbook)
         self.at_work = MachinesAtWork(base, self.jobs, local)
         self.today = Today(base, self.jobs, self.standings, self.at_work, local)

@@ -14,6 +14,7 @@ import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
 import { Find } from "../Find";
 import { usePages } from "../usePages";
+import { BringJob } from "./BringJob";
 import { JobRow } from "./JobRow";
 
 const FILLING_MS = 3000;
@@ -50,6 +51,7 @@ export default function JobsPage() {
   const cards = pages.flatMap((p) => p.cards);
   const first = which === "open" && !words ? cards[0] : undefined;
   const me = useMe();
+  const [isBringing, setBringing] = useState(false);
   const keys = useMemo(() => ({ n: () => setIsNew(true) }), [setIsNew]);
   useHotkeys(keys);
   useEffect(() => {
@@ -94,6 +96,15 @@ export default function JobsPage() {
           hint="The columns reference, title, customer, due, blank and count; colour and size where a blank has several, a row for each. Every order is held until somebody has looked at it."
           {...(me.role === "viewer" ? {} : { brings: "orders" as const })}
         />
+        {me.role !== "viewer" && (
+          <button
+            type="button"
+            onClick={() => setBringing(true)}
+            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
+          >
+            Bring a job in
+          </button>
+        )}
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
       {shop?.filling && (
@@ -146,6 +157,7 @@ export default function JobsPage() {
           </Button>
         </div>
       )}
+      {isBringing && <BringJob onClose={() => setBringing(false)} />}
       <OrderForm
         open={isNew}
         onClose={() => setIsNew(false)}

@@ -34,6 +34,18 @@ export default function LedgerPage() {
         pieces still wait for, less in hand. {ledger.books.transfers.length > 1 && "Sizes of one width share a row."}
       </p>
       <Acts job={job} />
+      <p className="mt-4">
+        <a
+          href={`/api/jobs/${job.id}/file.zip`}
+          download
+          className="font-semibold text-act underline underline-offset-2"
+        >
+          The whole job as a file (zip)
+        </a>{" "}
+        <span className="text-sm text-soft">
+          Decisions, pictures, runs and acts; any Offsetter takes it in again at Jobs.
+        </span>
+      </p>
     </main>
   );
 }

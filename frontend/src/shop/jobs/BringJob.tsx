@@ -1,0 +1,102 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { api, sent, told } from "../../api/client";
+import type { Arrival } from "../../api/types";
+import { Overlay } from "../../ui/Overlay";
+import { Button, Pick } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { several } from "../../ui/several";
+
+const ONE: Record<string, string> = { blanks: "Blank", printers: "Printer", presses: "Press", ovens: "Oven" };
+
+/** A whole job that comes as a file; what this shop does not have of it is asked for. */
+export function BringJob({ onClose }: { onClose: () => void }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const input = useRef<HTMLInputElement>(null);
+  const [isLooking, setLooking] = useState(false);
+  const [seen, setSeen] = useState<Arrival | null>(null);
+  const [choices, setChoices] = useState<Record<string, string>>({});
+  const { wrong, tell } = useSaying();
+  const look = async (file: File) => {
+    setSeen(null);
+    setLooking(true);
+    await tell(sent<Arrival>("/api/job-files", file).then(setSeen));
+    setLooking(false);
+  };
+  const take = async () => {
+    if (!seen) return;
+    const path = { key: seen.key };
+    const asked = told<{ id: string }>(api.POST("/api/job-files/{key}", { params: { path }, body: { choices } }));
+    if (!(await tell(asked))) return;
+    await queries.invalidateQueries();
+    navigate(`/jobs/${(await asked).id}/order`);
+  };
+  const missing = seen?.missing ?? [];
+  const open = missing.filter((m) => !choices[`${m.sort}/${m.id}`]);
+  return (
+    <Overlay
+      open
+      wide
+      onClose={onClose}
+      title="Bring a job in"
+      sub="A whole job, as its own page gives it out: decisions, pictures, runs and what was done."
+    >
+      <input
+        ref={input}
+        type="file"
+        accept=".zip,application/zip"
+        aria-label="A job's file"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = "";
+          if (file) void look(file);
+        }}
+      />
+      <Button kind={seen ? "plain" : "go"} disabled={isLooking} onClick={() => input.current?.click()}>
+        {isLooking ? "Looking at it…" : seen ? "Another file" : "Choose its file"}
+      </Button>
+      <Refused said={wrong} />
+      {seen && (
+        <div className="mt-3 flex flex-col gap-3">
+          <p>
+            <span className="font-semibold">
+              {seen.title}, for {seen.customer}
+            </span>
+            , from {seen.shop}: {several(seen.pieces, "piece")}, {several(seen.runs, "run")},{" "}
+            {several(seen.acts, "act")}.
+          </p>
+          {missing.map((m) => {
+            const key = `${m.sort}/${m.id}`;
+            return (
+              <Pick
+                key={key}
+                label={`${ONE[m.sort]} “${m.name}” is not here`}
+                value={choices[key] ?? ""}
+                options={[
+                  { id: "", name: "choose" },
+                  { id: "bring", name: "bring it along" },
+                  ...m.like.map(([id, name]) => ({ id: String(id), name: String(name) })),
+                ]}
+                onChange={(chosen) => setChoices({ ...choices, [key]: chosen })}
+              />
+            );
+          })}
+          {(seen.notes ?? []).map((n) => (
+            <p key={n} className="border-l-4 border-need pl-2">
+              {n}
+            </p>
+          ))}
+          <div>
+            <Button kind="go" disabled={open.length > 0} onClick={() => void take()}>
+              Take it in
+            </Button>
+          </div>
+        </div>
+      )}
+    </Overlay>
+  );
+}
