@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { sent } from "../api/client";
 import type { TableSeen } from "../api/types";
+import { FileButton } from "./FileButton";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";
 import { Refused, useSaying } from "./saying";
@@ -39,7 +40,6 @@ export function Tables({ list, brings, hint }: TablesProps) {
 
 function BringIn({ table, hint, onClose }: { table: string; hint: string; onClose: () => void }) {
   const queries = useQueryClient();
-  const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
   const [seen, setSeen] = useState<TableSeen | null>(null);
   const { wrong, tell } = useSaying();
@@ -55,23 +55,10 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
   const isWritten = (seen?.written ?? 0) > 0;
   return (
     <Overlay open wide onClose={onClose} title="Bring a table in" sub={hint}>
-      <input
-        ref={input}
-        type="file"
-        accept=".csv,text/csv"
-        aria-label="A table as CSV"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(e) => {
-          const chosen = e.target.files?.[0];
-          e.target.value = "";
-          if (chosen) look(chosen);
-        }}
-      />
       <div className="flex flex-wrap gap-2">
-        <Button kind={seen ? "plain" : "go"} onClick={() => input.current?.click()}>
+        <FileButton label="A table as CSV" accept=".csv,text/csv" kind={seen ? "plain" : "go"} onFile={look}>
           {seen ? "Another file" : "Choose a file"}
-        </Button>
+        </FileButton>
         {seen && !isWritten && seen.ready > 0 && (
           <Button kind="go" onClick={() => void write()}>
             Write {several(seen.ready, "row")}

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, sent, told } from "../../api/client";
 import type { Arrival } from "../../api/types";
+import { FileButton } from "../../ui/FileButton";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -14,7 +15,6 @@ const ONE: Record<string, string> = { blanks: "Blank", printers: "Printer", pres
 export function BringJob({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const input = useRef<HTMLInputElement>(null);
   const [isLooking, setLooking] = useState(false);
   const [seen, setSeen] = useState<Arrival | null>(null);
   const [choices, setChoices] = useState<Record<string, string>>({});
@@ -43,22 +43,15 @@ export function BringJob({ onClose }: { onClose: () => void }) {
       title="Bring a job in"
       sub="A whole job, as its own page gives it out: decisions, pictures, runs and what was done."
     >
-      <input
-        ref={input}
-        type="file"
+      <FileButton
+        label="A job's file"
         accept=".zip,application/zip"
-        aria-label="A job's file"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = "";
-          if (file) void look(file);
-        }}
-      />
-      <Button kind={seen ? "plain" : "go"} disabled={isLooking} onClick={() => input.current?.click()}>
+        kind={seen ? "plain" : "go"}
+        disabled={isLooking}
+        onFile={(file) => void look(file)}
+      >
         {isLooking ? "Looking at it…" : seen ? "Another file" : "Choose its file"}
-      </Button>
+      </FileButton>
       <Refused said={wrong} />
       {seen && (
         <div className="mt-3 flex flex-col gap-3">

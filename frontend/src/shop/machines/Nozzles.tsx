@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, sent, told } from "../../api/client";
 import type { Checked, NozzlesView, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { FileButton } from "../../ui/FileButton";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { when } from "../../ui/when";
@@ -15,7 +16,6 @@ const INKS: Record<string, string> = { C: "cyan", M: "magenta", Y: "yellow", K: 
 export function Nozzles({ printer }: { printer: Printer }) {
   const queries = useQueryClient();
   const me = useMe();
-  const file = useRef<HTMLInputElement>(null);
   const [isReading, setReading] = useState(false);
   const [isSent, setSent] = useState(false);
   const { wrong, tell } = useSaying();
@@ -47,19 +47,6 @@ export function Nozzles({ printer }: { printer: Printer }) {
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {me.role !== "viewer" && (
           <>
-            <input
-              ref={file}
-              type="file"
-              accept="image/*"
-              aria-label="A scan of the nozzle sheet"
-              className="sr-only"
-              tabIndex={-1}
-              onChange={(e) => {
-                const scan = e.target.files?.[0];
-                e.target.value = "";
-                if (scan) void read(scan);
-              }}
-            />
             {seen.is_sent && (
               <Button
                 kind={rung ? "plain" : "go"}
@@ -74,13 +61,15 @@ export function Nozzles({ printer }: { printer: Printer }) {
                 Print the sheet
               </Button>
             )}
-            <Button
+            <FileButton
+              label="A scan of the nozzle sheet"
+              accept="image/*"
               kind={rung || seen.is_sent ? "plain" : "go"}
               disabled={isReading}
-              onClick={() => file.current?.click()}
+              onFile={(scan) => void read(scan)}
             >
               {isReading ? "Reading the scan…" : "Read a scan"}
-            </Button>
+            </FileButton>
             {rung && (
               <Button
                 kind="go"
