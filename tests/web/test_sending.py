@@ -298,3 +298,21 @@ def test_care_reads_as_a_calendar(ada):
     wiped = events["care-petrel-wipe-cap@offsetter"]
     assert str(wiped["summary"]) == "Petrel: Wipe the capping station and the wiper"
     assert wiped["dtend"].dt - wiped["dtstart"].dt == timedelta(minutes=10)
+
+
+def test_a_shop_does_its_care_as_often_as_it_likes(shop, ada):
+    def put(task, **own):
+        return ada.client.put(
+            f"/api/at-work/petrel/care/{task}",
+            json={"days": None, "every": None, "is_off": False, **own},
+            headers=ada.headers,
+        )
+
+    seen = {c["task"]["id"]: c["task"] for c in put("wipe-cap", days=3, every=4.5).json()["care"]}
+    assert (seen["wipe-cap"]["days"], seen["wipe-cap"]["m2"]) == (3, 4.5)
+    off = put("roll-path", is_off=True).json()
+    assert off["care_off"] == [["roll-path", "Dust the roll's path"]]
+    assert "roll-path" not in {c["task"]["id"] for c in off["care"]}
+    assert "roll-path" in {c["task"]["id"] for c in put("roll-path").json()["care"]}
+    assert put("platen-wipe").json()["code"] == "no-such-task"
+    assert put("wipe-cap", days=0).status_code == 422

@@ -144,6 +144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/at-work/{machine}/care/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Care
+         * @description How often a task is done at this machine, or that it is not wanted there.
+         */
+        put: operations["set_care"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/blanks": {
         parameters: {
             query?: never;
@@ -3333,6 +3353,14 @@ export interface components {
              */
             care: components["schemas"]["Due"][];
             /**
+             * Care Off
+             * @default []
+             */
+            care_off: [
+                string,
+                string
+            ][];
+            /**
              * Folder
              * @default
              */
@@ -5800,6 +5828,13 @@ export interface components {
              */
             address: string;
             /**
+             * Care
+             * @default {}
+             */
+            care: {
+                [key: string]: components["schemas"]["OwnCare"];
+            };
+            /**
              * Channels
              * @default {}
              */
@@ -6580,6 +6615,21 @@ export interface components {
             };
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * OwnCare
+         * @description A task as this shop does it at one machine.
+         */
+        OwnCare: {
+            /** Days */
+            days?: number | null;
+            /** Every */
+            every?: number | null;
+            /**
+             * Is Off
+             * @default false
+             */
+            is_off: boolean;
         };
         /**
          * OwnPlace
@@ -10280,6 +10330,69 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DoneIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtWork"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_care: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: string;
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnCare"];
             };
         };
         responses: {

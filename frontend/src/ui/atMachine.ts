@@ -39,5 +39,11 @@ export function useHands(machine: string) {
         void queries.invalidateQueries({ queryKey: ["stock"] });
       }),
     );
-  return { wrong, record };
+  const set = (task: string, own: { days: number | null; every: number | null; is_off: boolean }) =>
+    tell(
+      told<AtWork>(
+        api.PUT("/api/at-work/{machine}/care/{task}", { params: { path: { machine, task } }, body: own }),
+      ).then((now) => queries.setQueryData(["at-work", machine], now)),
+    );
+  return { wrong, record, set };
 }

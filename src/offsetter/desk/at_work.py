@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from offsetter.core import facts as shipped
 from offsetter.core.care import Due, Used, before_first, due_tasks, room_said
-from offsetter.core.facts import MACHINES, Machine, MachineSort, Printer, Shop, tasks_of
+from offsetter.core.facts import MACHINES, Machine, MachineSort, OwnCare, Printer, Shop, tasks_of
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
@@ -70,6 +70,8 @@ class AtWork(Frozen):
     """Containers whose ink nobody has named."""
     trays: tuple[TrayView, ...] = ()
     care: tuple[Due, ...] = ()
+    care_off: tuple[tuple[str, str], ...] = ()
+    """Tasks that are not wanted here: id and name."""
     room: str = ""
     room_is_right: bool = True
     totals: dict[str, float] = {}
@@ -119,7 +121,7 @@ class MachinesAtWork:
             said=said, is_hindered=bool(told and link.address and (told.is_hindered or heard.problem)), told_at=heard.told_at, problem=heard.problem,
             message=told.message if told else "", supplies=supplies, others=tuple(s for s in told.supplies if not _channel(s, link)) if told else (),
             unknown=tuple(s.name for s in told.supplies if not _channel(s, link) and not s.fills_up) if told else (),
-            trays=_trays(told, link, history), care=care, room=room, room_is_right=right, totals=heard.totals, last_used=heard.last_used,
+            trays=_trays(told, link, history), care=care, care_off=_off(shop, machine, link), room=room, room_is_right=right, totals=heard.totals, last_used=heard.last_used,
         )  # fmt: skip
 
     def briefs(self) -> tuple[Brief, ...]:
@@ -194,6 +196,20 @@ class MachinesAtWork:
             raise Refusal("reason-needed", "A task is skipped with a reason.", NOTHING, "Say in a word why.")
         return body.model_copy(update={"totals": heard.totals if heard else {}})
 
+    def set_care(self, machine_id: str, task: str, own: OwnCare) -> AtWork:
+        """How often a task is done at this machine, or that it is not wanted there."""
+        shop, _ = self._jobs.shop()
+        _, machine = _machine(shop, machine_id)
+        if task not in {t.id for t in tasks_of(shipped.care(), machine, shop.methods)}:
+            raise Refusal("no-such-task", "This machine has no such task.", NOTHING, "Choose one of the list.")
+        with self._base.session() as session, session.begin():
+            store = MachineStore(session)
+            link = store.link(machine_id)
+            others = {t: c for t, c in link.care.items() if t != task}
+            care = others if own == OwnCare() else {**others, task: own}
+            store.put_link(link.model_copy(update={"care": care}), self._base.now())
+        return self.look(machine_id)
+
     def due_before(self, machine_id: str) -> tuple[Due, ...]:
         """What is asked for before this machine's first job of the day."""
         shop, _ = self._jobs.shop()
@@ -242,7 +258,7 @@ class MachinesAtWork:
         days = max(1.0, (now - heard.begun) / timedelta(days=1))
         pace = {k: n / days for k, n in heard.totals.items()}
         used = Used(totals=heard.totals, last_used=heard.last_used, a_day=pace)
-        tasks = tasks_of(shipped.care(), machine, shop.methods)
+        tasks = tasks_of(shipped.care(), machine, shop.methods, store.link(machine.id).care)
         cared = tuple(a for a in history if isinstance(a.body, Cared))
         return due_tasks(tasks, cared, used, self._local(now), heard.begun)
 
@@ -261,6 +277,11 @@ class MachinesAtWork:
         told = [f"{pieces} spoiled with a cause like this"] if pieces else []
         told += [f"{len(cleanings)} cleaning{'s' if len(cleanings) > 1 else ''}"] if cleanings else []
         return due.model_copy(update={"cost": f"Since then: {', '.join(told)}." if told else "Since then: nothing that is known."})  # fmt: skip
+
+
+def _off(shop: Shop, machine: Machine, link: Link) -> tuple[tuple[str, str], ...]:
+    every = tasks_of(shipped.care(), machine, shop.methods)
+    return tuple((t.id, t.name) for t in every if link.care.get(t.id, OwnCare()).is_off)
 
 
 def channels_told(told: Told | None, link: Link) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
+from offsetter.core.facts import OwnCare
 from offsetter.core.machine_acts import MachineAct
 from offsetter.core.printer_told import Told
 from offsetter.core.values import Frozen
@@ -22,6 +23,8 @@ class Link(Frozen):
     folder: str = ""
     channels: dict[str, str] = {}
     """A container as the printer calls it to the ink that somebody said it holds."""
+    care: dict[str, OwnCare] = {}
+    """Tasks that this shop does otherwise there."""
     media: dict[str, str] = {}
     """A tray to what somebody laid into it."""
 
@@ -50,10 +53,11 @@ class MachineStore:
         return _link(row) if row else Link(machine=machine)
 
     def put_link(self, link: Link, at: datetime) -> None:
-        if not link.address and not link.folder and not link.media:
+        if not (link.address or link.folder or link.media or link.care):
             self._session.execute(delete(LinkRow).where(LinkRow.machine == link.machine))
             return
-        body = {"channels": link.channels, "media": link.media}
+        care = {t: c.model_dump(mode="json") for t, c in link.care.items()}
+        body = {"channels": link.channels, "media": link.media, "care": care}
         self._session.merge(LinkRow(machine=link.machine, address=link.address, folder=link.folder, body=body, changed_at=at))  # fmt: skip
 
     def heard(self) -> dict[str, Heard]:

@@ -5,6 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 from pydantic import Field
 
+from offsetter.core.facts import OwnCare
 from offsetter.core.machine_acts import ByHand
 from offsetter.core.sending import Send
 from offsetter.core.values import Frozen
@@ -79,6 +80,12 @@ def machine_at_work(machine: FactId, desk: Desk) -> AtWork:
 def record_at_machine(machine: FactId, given: DoneIn, desk: Desk, person: Person) -> AtWork:
     """A level read, a tank filled, a tray loaded, a task done or skipped, the room noted."""
     return desk.at_work.record(machine, given.id, given.body, person)
+
+
+@router.put("/at-work/{machine}/care/{task}")
+def set_care(machine: FactId, task: FactId, own: OwnCare, desk: Desk, person: Person) -> AtWork:
+    """How often a task is done at this machine, or that it is not wanted there."""
+    return desk.at_work.set_care(machine, task, own)
 
 
 @router.post("/links/ask")

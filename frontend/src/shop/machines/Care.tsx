@@ -9,6 +9,7 @@ import { when } from "../../ui/when";
 
 /** What a machine wants done: what is due first, then what comes, as shares of their intervals. */
 export function Care({ now }: { now: AtWork }) {
+  const me = useMe();
   const hands = useHands(now.machine);
   const care = now.care ?? [];
   const due = care.filter((d) => d.state === "due");
@@ -31,6 +32,20 @@ export function Care({ now }: { now: AtWork }) {
           </li>
         ))}
       </ul>
+      {(now.care_off ?? []).map(([id, name]) => (
+        <p key={String(id)} className="mt-1 text-sm text-soft">
+          {name}: not wanted here.{" "}
+          {me.role !== "viewer" && (
+            <button
+              type="button"
+              className="text-act underline underline-offset-2"
+              onClick={() => void hands.set(String(id), { days: null, every: null, is_off: false })}
+            >
+              Wanted after all<span className="sr-only">: {name}</span>
+            </button>
+          )}
+        </p>
+      ))}
       <RoomNote now={now} hands={hands} />
       <p className="mt-2">
         <a href="/api/at-work/care.ics" className="font-semibold text-act underline underline-offset-2">
@@ -58,7 +73,7 @@ export function DueTask({ due, hands }: { due: Due; hands: Hands }) {
         {due.skipped_today ? `Skipped today: ${due.skipped_why}. ${due.cost}` : `${sentence(due.said)}. ${task.why}`}
       </p>
       {!due.skipped_today && due.skipped_at && <p className="text-sm text-need">Skipped before. {due.cost}</p>}
-      <Steps due={due} />
+      <Steps due={due} hands={hands} />
       {me.role !== "viewer" && (
         <div className="mt-1.5 flex flex-wrap items-end gap-2">
           <Button onClick={() => record("done")}>Done</Button>
@@ -89,7 +104,8 @@ export function DueTask({ due, hands }: { due: Due; hands: Hands }) {
   );
 }
 
-function Steps({ due }: { due: Due }) {
+function Steps({ due, hands }: { due: Due; hands: Hands }) {
+  const me = useMe();
   const { task } = due;
   return (
     <details className="mt-0.5">
@@ -105,7 +121,48 @@ function Steps({ due }: { due: Due }) {
           <span className="font-semibold">Take care.</span> {task.caution}
         </p>
       )}
+      {me.role !== "viewer" && <Interval due={due} hands={hands} />}
     </details>
+  );
+}
+
+const UNITS = { m2: "m²", prints: "prints", presses: "pressings", cut_m: "m of cut" } as const;
+
+/** How often it is done here: from memory until the shop has said so. */
+function Interval({ due, hands }: { due: Due; hands: Hands }) {
+  const { task } = due;
+  const use = (Object.keys(UNITS) as (keyof typeof UNITS)[]).find((u) => task[u] != null);
+  const own = { days: task.days ?? null, every: use ? (task[use] ?? null) : null, is_off: false };
+  return (
+    <div className="mt-1 flex flex-wrap items-end gap-2">
+      {task.days != null && (
+        <div className="w-28">
+          <NumberField
+            label="Every"
+            unit="days"
+            value={task.days}
+            onDone={(v) => v >= 1 && void hands.set(task.id, { ...own, days: Math.round(v) })}
+          />
+        </div>
+      )}
+      {use && (
+        <div className="w-36">
+          <NumberField
+            label={task.days != null ? "or after" : "After"}
+            unit={UNITS[use]}
+            value={task[use] ?? 0}
+            onDone={(v) => v > 0 && void hands.set(task.id, { ...own, every: v })}
+          />
+        </div>
+      )}
+      <Button
+        kind="quiet"
+        label={`Not wanted here: ${task.name}`}
+        onClick={() => void hands.set(task.id, { ...own, is_off: true })}
+      >
+        Not wanted here
+      </Button>
+    </div>
   );
 }
 
@@ -140,6 +197,7 @@ function Coming({ due, hands }: { due: Due; hands: Hands }) {
           </Button>
         )}
       </div>
+      <Steps due={due} hands={hands} />
     </div>
   );
 }

@@ -1,7 +1,7 @@
 """Facts of the trade: models, and the data files that ship as seed and fallback."""
 
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
-from offsetter.core.facts.care import CareFacts, CareTask, RoomRange, tasks_of
+from offsetter.core.facts.care import CareFacts, CareTask, OwnCare, RoomRange, tasks_of
 from offsetter.core.facts.colour import (
     BrandColour,
     Condition,
@@ -24,7 +24,7 @@ from offsetter.core.facts.shipped import advice_facts, care, faults, kinds, meth
 from offsetter.core.facts.shop import BrokenFact, Levels, Prices, Shop
 
 __all__ = [
-    "FROM_MEMORY", "MACHINES", "Blank", "BlankKind", "BrandColour", "BrokenFact", "CareFacts", "CareTask", "ColouredSheet", "Condition", "Curve", "Cutter", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "GivenLab", "HeatReading", "Kinds", "Lab", "Layer", "Levels", "Machine", "MachineKind", "MachineSort", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "Press", "Prices",
+    "FROM_MEMORY", "MACHINES", "Blank", "BlankKind", "BrandColour", "BrokenFact", "CareFacts", "CareTask", "ColouredSheet", "Condition", "Curve", "Cutter", "Drift", "Fault", "Feed", "FlatSize", "GarmentSize", "GivenLab", "HeatReading", "Kinds", "Lab", "Layer", "Levels", "Machine", "MachineKind", "MachineSort", "Measurement", "Method", "MugSize", "Obstacle", "Oven", "OwnCare", "Press", "Prices",
     "PrintMode", "Printer", "Profile", "ProfileTag", "Recipe", "RoomRange", "SchoolChoice", "SchoolQuestion", "Shop", "Size", "Space", "Stage", "TubeSize", "advice_facts", "care",
     "condition_id", "faults", "kinds", "methods",
     "profile_bytes", "read_method", "recipes", "tasks_of",

@@ -49,6 +49,21 @@ class CareTask(Frozen):
         return next(((u, float(n)) for u in USES if (n := getattr(self, u)) is not None), None)
 
 
+class OwnCare(Frozen):
+    """A task as this shop does it at one machine."""
+
+    days: int | None = Field(None, ge=1, le=3650)
+    every: float | None = Field(None, gt=0, le=10_000_000)
+    """Of what the task is counted by."""
+    is_off: bool = False
+    """Not wanted here."""
+
+    def of(self, task: CareTask) -> CareTask:
+        by = task.by_use
+        use = {by[0]: int(self.every) if by[0] in ("prints", "presses") else self.every} if by and self.every else {}
+        return task.model_copy(update={**({"days": self.days} if self.days else {}), **use})
+
+
 class RoomRange(Frozen):
     celsius: tuple[float, float]
     humidity_pct: tuple[float, float]
@@ -60,15 +75,19 @@ class CareFacts(Frozen):
     room: RoomRange
 
 
-def tasks_of(facts: CareFacts, machine: Machine, methods: dict[str, Method]) -> tuple[CareTask, ...]:
-    """Those that this machine has."""
+def tasks_of(
+    facts: CareFacts, machine: Machine, methods: dict[str, Method], own: dict[str, OwnCare] | None = None
+) -> tuple[CareTask, ...]:
+    """Those that this machine has, as the shop does them there."""
     sort = next(s for s, of in SORT_OF.items() if isinstance(machine, of))
-    own = set[Wants]({""})
+    has = set[Wants]({""})
     if isinstance(machine, Printer):
         used = [methods[f.method] for f in machine.feeds if f.method in methods]
         jets = any(m.colorant != "toner" for m in used)
-        own |= {"ink"} if jets else {"toner"}
-        own |= {"white ink"} if jets and any(m.white == "plate" for m in used) else set()
-        own |= {"roll"} if any(f.kind == "roll" for f in machine.feeds) else set()
-        own |= {"garment"} if any(f.kind == "garment" for f in machine.feeds) else set()
-    return tuple(t for t in facts.task if sort in t.sorts and t.wants in own)
+        has |= {"ink"} if jets else {"toner"}
+        has |= {"white ink"} if jets and any(m.white == "plate" for m in used) else set()
+        has |= {"roll"} if any(f.kind == "roll" for f in machine.feeds) else set()
+        has |= {"garment"} if any(f.kind == "garment" for f in machine.feeds) else set()
+    said = own or {}
+    found = (t for t in facts.task if sort in t.sorts and t.wants in has)
+    return tuple(said.get(t.id, OwnCare()).of(t) for t in found if not said.get(t.id, OwnCare()).is_off)
