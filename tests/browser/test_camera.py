@@ -44,8 +44,10 @@ def test_the_camera_reads_a_label_and_opens_how_it_was_made(
         page = screen(own, server, counter.cookie)
         page.context.grant_permissions(["camera"])
         page.goto("/codes")
+        look = page.get_by_role("button", name="Use the camera")
+        expect(look).to_be_visible()
         assert audit(page) == []
-        page.get_by_role("button", name="Use the camera").click()
+        look.click()
         expect(page).to_have_url(re.compile(f"/codes/{code}$"))
         expect(page.get_by_role("heading", level=1)).to_have_text(f"{code}: Seen by camera")
         assert page.wrong == [], page.wrong

@@ -4,7 +4,7 @@ import json
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.hands import sent
+from tests.browser.hands import SLOWEST_SEND_MS, sent
 from tests.web.conftest import Counter
 from tests.web.test_methods import taken
 
@@ -30,7 +30,7 @@ def test_two_tabs_offline_one_closed_one_reloaded_and_every_act_arrives_once(pag
     for tab in (page, other):
         tab.evaluate(CLICKS, ["Roll off lint: one more", EACH])
     # The store of the browser has them all, whoever put them there.
-    page.wait_for_function(f"() => document.documentElement.dataset.unsent === '{2 * EACH}'")
+    page.wait_for_function(f"() => document.documentElement.dataset.unsent === '{2 * EACH}'", timeout=SLOWEST_SEND_MS)
     assert lint_rolled(counter, job) == []
     other.close()
     page.context.set_offline(False)

@@ -24,9 +24,10 @@ def empty(database, tmp_path_factory):
         yield Counter(client)
 
 
-@pytest.fixture
-def made(counter: Counter) -> tuple[str, bytes]:
+@pytest.fixture(scope="module")
+def made(client: TestClient) -> tuple[str, bytes]:
     """A job with two prints' worth of history: released, printed, cured, some pressed, one spoiled, one taken back."""
+    counter = Counter(client)
     job = counter.order({"S": 2, "M": 3}, title="Out and in")
     run = counter.printed(job)
     for stage in ("powder", "cure-oven"):
