@@ -44,7 +44,7 @@ def main() -> int:
         way = client.get(f"/api/jobs/{aprons}/advice").json()["ways"]["toner-white-coat"]
         client.put(f"/api/jobs/{aprons}/decisions/method", json={"base": 0, "body": way}).raise_for_status()
         client.get(f"/api/jobs/{aprons}/heat").raise_for_status()
-        views = {"today": "/today", "jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "machines": "/machines/gannet", "blanks": "/blanks/waistcoat", "colour-area": "/colour", "recipes": "/recipes/two-sheet-house",
+        views = {"today": "/today", "jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "machines": "/machines/petrel", "blanks": "/blanks/waistcoat", "colour-area": "/colour", "recipes": "/recipes/two-sheet-house",
                  **{s: f"/jobs/{comet}/{s}" for s in COMET}, **{s: f"/jobs/{dome}/{s}" for s in DOME},
                  **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "order": f"/jobs/{jobs['Night-watch waistcoats']}/order", "method": f"/jobs/{jobs['Lab aprons']}/method",
                  "press": f"/jobs/{aprons}/press", "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip

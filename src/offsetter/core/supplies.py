@@ -109,14 +109,14 @@ def verdict_of(name: str, said: str, supplies: tuple[Stands, ...], care_due: tup
         (s for s in supplies if s.lasts and s.lasts[0] <= LOW_DAYS), key=lambda s: s.lasts or (0, 0), default=None
     )
     short = next((s for s in supplies if s.left is not None and s.wanted > s.left), None)
-    told = [f"{name}: {said}" if said else name]
+    told = [said] if said else []
     if short is not None:
         told.append(f"{short.name.lower()} ends before the runs that wait are printed")
     elif first is not None and first.ends is not None:
         told.append(f"{first.name.lower()} lasts until {first.ends:%A}" if first.lasts and first.lasts[0] else f"{first.name.lower()} is nearly at its end")  # fmt: skip
     if care_due:
         told.append(f"{care_due[0].lower()} is due" if len(care_due) == 1 else f"{len(care_due)} tasks are due")
-    return "; ".join(told) if len(told) > 1 or said else f"{name} is looked after: nothing waits"
+    return f"{name}: {'; '.join(told)}" if told else f"{name} is looked after: nothing waits"
 
 
 def _one(
