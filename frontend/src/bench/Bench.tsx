@@ -117,6 +117,9 @@ type DimensionProps = {
 export type Tone = "cloth" | "light-cloth" | "paper";
 const TONES: Record<Tone, string> = { cloth: "#d5dde0", "light-cloth": "#1b2124", paper: "var(--ink)" };
 
+/** Around a figure that may reach beyond its cloth, over whatever lies there. */
+const HALO: Record<Tone, string> = { cloth: "#1b2124", "light-cloth": "#f4f1ea", paper: "none" };
+
 /** A dimension line with its figure. */
 export function Dimension({ along, from, to, at, away = 0, said, tone = "paper" }: DimensionProps) {
   const view = useView();
@@ -140,7 +143,9 @@ export function Dimension({ along, from, to, at, away = 0, said, tone = "paper" 
           y={y + 5}
           textAnchor={inside ? "middle" : "start"}
           fontSize={14}
-          stroke="none"
+          stroke={HALO[tone]}
+          strokeWidth={3}
+          paintOrder="stroke"
           className="num"
         >
           {said}
@@ -167,13 +172,23 @@ export function Dimension({ along, from, to, at, away = 0, said, tone = "paper" 
           y={5}
           textAnchor="middle"
           fontSize={14}
-          stroke="none"
+          stroke={HALO[tone]}
+          strokeWidth={3}
+          paintOrder="stroke"
           className="num"
         >
           {said}
         </text>
       ) : (
-        <text x={x + 12} y={middle + 5} fontSize={14} stroke="none" className="num">
+        <text
+          x={x + 12}
+          y={middle + 5}
+          fontSize={14}
+          stroke={HALO[tone]}
+          strokeWidth={3}
+          paintOrder="stroke"
+          className="num"
+        >
           {said}
         </text>
       )}
