@@ -56,8 +56,9 @@ class Watch:
         while not self._over.wait(LOOK_S):
             try:
                 self.once(EVERY)
-            except Exception:  # the database may be away for a moment; the next look finds it again
+            except Exception:  # the database may be away for a moment; a later look finds it again
                 log.exception("the printers could not be asked")
+                self._over.wait(EVERY.total_seconds())
 
     def _one(self, link: Link, every: timedelta) -> None:
         try:

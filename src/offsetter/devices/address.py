@@ -3,6 +3,7 @@
 import ipaddress
 import re
 import socket
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from urllib.parse import urlsplit
 
@@ -14,6 +15,9 @@ LONGEST = 200
 NOTHING = "Nothing was sent."
 OWN_NETWORKS = tuple(ipaddress.ip_network(n) for n in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "fc00::/7"))
 """RFC 1918 and RFC 4193. Link-local, where clouds keep their secrets, is not among them."""
+LOOKS_UP_WITHIN_S = 4.0
+_LOOKING = ThreadPoolExecutor(4, "looking-up")
+"""A name server that does not answer holds up nobody for longer."""
 _HOST = re.compile(r"^[A-Za-z0-9](?:[A-Za-z0-9.-]{0,120}[A-Za-z0-9])?$")
 _PATH = re.compile(r"^/[A-Za-z0-9/._~%-]{0,120}$")
 
@@ -69,8 +73,8 @@ def _is_ip(host: str) -> bool:
 
 def _looked_up(host: str, port: int) -> ipaddress.IPv4Address | ipaddress.IPv6Address:
     try:
-        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    except OSError:
+        found = _LOOKING.submit(socket.getaddrinfo, host, port, type=socket.SOCK_STREAM).result(LOOKS_UP_WITHIN_S)
+    except (OSError, UnicodeError, TimeoutError):
         raise Refusal("no-such-host", f"Nothing on the network is called {host}.", NOTHING,
                       "Look at the printer's own panel for its address.") from None  # fmt: skip
     # Of several the older kind: printers speak it all.
