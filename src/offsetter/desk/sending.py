@@ -10,9 +10,9 @@ from typing import Literal
 
 from offsetter.core.acts import Act, Printed, standing
 from offsetter.core.care import Due
-from offsetter.core.facts import Feed, Printer
+from offsetter.core.facts import Printer
 from offsetter.core.nozzle_care import would_show
-from offsetter.core.printer_told import Told, Tray
+from offsetter.core.printer_told import Told
 from offsetter.core.runs import Run
 from offsetter.core.sending import Send, SendState
 from offsetter.core.values import Frozen, Refusal
@@ -23,6 +23,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.links import Links
 from offsetter.desk.runs import Runs
+from offsetter.desk.trays import TrayFit, notes_of, trays_of
 from offsetter.devices import folder as folders
 from offsetter.devices import printer as device
 from offsetter.formats.run_pages import take_pages
@@ -35,21 +36,10 @@ from offsetter.store.sends import SendStore
 
 NOTHING = "Nothing was sent."
 PDF = "application/pdf"
-SAME_MM = 3.0
-"""A tray that is so near to a sheet's size holds it."""
 CHECKS = 20
 """Of nozzles, looked back over."""
 LOST_AFTER = timedelta(minutes=5)
 """A handing over that nobody has finished by then was broken off, with the server."""
-
-
-class TrayFit(Frozen):
-    id: str
-    name: str
-    fits: bool
-    said: str
-    """Why not, or what lies in it."""
-    is_empty: bool = False
 
 
 class Passed(Frozen):
@@ -113,10 +103,10 @@ class Sending:
         feed = printer.feed(decided.method)
         way: Literal["network", "folder", "hand"] = "network" if link.address else "folder" if link.folder else "hand"
         now = self._at_work.look(machine) if link.address else None
-        trays = _trays(told, link, feed, newest) if way == "network" else ()
+        trays = trays_of(told, link, feed, newest) if way == "network" else ()
         return AtPrinter(
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
-            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told) if way == "network" else (),
+            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=notes_of(told) if way == "network" else (),
             nozzles=would_show(checks, _coverage(newest)),
             run=newest.id if newest else "", sheets=_left(newest, printed.get(newest.id, 0)) if newest else (1, 0), sends=sends,
         )  # fmt: skip
@@ -427,38 +417,6 @@ def _wanted(send: Send, run: Run, told: Told) -> device.Wanted:
     # A roll is cut where the page ends; of sheets the size is what lies in the tray.
     length = max(layout.cut_lengths_um) / 1000 if is_roll else (layout.sheet_um or 0) / 1000
     return device.Wanted(name=send.name, by=send.by, width_mm=layout.media_um / 1000, length_mm=length, tray=send.tray if tray else "", media_type=tray.media_type if tray else "")  # fmt: skip
-
-
-def _trays(told: Told | None, link: Link, feed: Feed | None, run: Run | None) -> tuple[TrayFit, ...]:
-    """Which tray holds what the run wants: by its size, and by what somebody laid into it."""
-    if told is None or feed is None:
-        return ()
-    wants = run.plan.media if run else feed.media
-    found = [_fit(t, link.media.get(t.id, ""), wants, feed) for t in told.trays]
-    # What somebody laid there counts more than a size that fits.
-    return tuple(sorted(found, key=lambda f: (not f.fits, link.media.get(f.id, "") != wants, f.is_empty)))
-
-
-def _fit(tray: Tray, laid: str, wants: str, feed: Feed) -> TrayFit:
-    is_empty = tray.level_pct == 0
-    spoken = wants.replace("-", " ")
-    if laid and laid != wants:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {laid.replace('-', ' ')}", is_empty=is_empty)  # fmt: skip
-    if tray.width_mm and abs(tray.width_mm - feed.media_mm) > SAME_MM:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {tray.width_mm:.0f} mm, this run wants {feed.media_mm:.0f} mm", is_empty=is_empty)  # fmt: skip
-    said = f"empty: lay {spoken} into it first" if is_empty else f"{spoken} was laid into it" if laid else f"its size fits; nobody said that it holds {spoken}"  # fmt: skip
-    return TrayFit(id=tray.id, name=tray.name, fits=True, said=said, is_empty=is_empty)
-
-
-def _notes(told: Told | None) -> tuple[str, ...]:
-    if told is None:
-        return ()
-    notes = []
-    if "print-scaling" not in told.heeds or (told.scalings and "none" not in told.scalings):
-        notes.append("It cannot be told to print at 100 %: switch every fitting to the page off at the printer itself.")
-    if "media-col" not in told.heeds:
-        notes.append("It cannot be told which tray to take: choose it at the printer itself.")
-    return tuple(notes)
 
 
 def _card(run: Run, printer: Printer, title: str) -> str:
