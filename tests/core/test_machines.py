@@ -68,6 +68,9 @@ def test_a_level_that_nobody_explains_is_said_and_few_readings_teach_nothing(sho
     assert "rose from 40 to 80" in cyan.said
     assert cyan.fit.verdict == "too few steps"
     assert cyan.lasts is None
+    old = (act(Filled(channel="C", lot="C-9", expires=date(2026, 3, 10)), NOW), act(Levels(pct={"C": 90}), NOW))
+    assert standing_of(printer, old, {}, {}, NOW.date())[0].said.startswith("Lot C-9 expires on 10 March")
+    assert standing_of(printer, old, {}, {}, date(2026, 2, 1))[0].said == ""
     over = standing_of(printer, (act(Levels(pct={"C": 90}), NOW),), {}, {"C": 100}, NOW.date())[0]
     assert "counts 100 mL in all" in over.said
 

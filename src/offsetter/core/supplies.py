@@ -141,7 +141,7 @@ def _one(
         wanted=round(wanted * factor, 2), pace=round(pace, 3), lasts=lasts,
         ends=today + timedelta(days=math.floor(left / pace)) if lasts and left is not None and pace else None,
         fit=fit, points=points, lot=body.lot if body else "", expires=body.expires if body else None, filled_at=filled.at if filled else None,
-        said=_odd(channel, history, left, store_ml), store_ml=store_ml,
+        said=_odd(channel, history, left, store_ml) or _expiry(body, today), store_ml=store_ml,
     )  # fmt: skip
 
 
@@ -206,6 +206,17 @@ def _points(rows: list[tuple[float, float]], holds: float, cleaning_ml: float) -
             )
         )
     return tuple(found[-60:])
+
+
+EXPIRES_SOON = timedelta(days=14)
+
+
+def _expiry(filled: Filled | None, today: date) -> str:
+    """Of the lot that was filled in last."""
+    if filled is None or filled.expires is None or filled.expires - today > EXPIRES_SOON:
+        return ""
+    lot = f"Lot {filled.lot}" if filled.lot else "What was filled in"
+    return f"{lot} {'expired' if filled.expires < today else 'expires'} on {filled.expires:%d %B}: a test print before the next order."
 
 
 def _odd(channel: str, history: tuple[MachineAct, ...], left: float | None, store_ml: float | None) -> str:

@@ -103,6 +103,7 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
   const [way, setWay] = useState<"poured" | "changed">("poured");
   const [amount, setAmount] = useState(0);
   const [lot, setLot] = useState("");
+  const [expires, setExpires] = useState("");
   const [pct, setPct] = useState(50);
   if (me.role === "viewer" || !supplies.length) return null;
   const inks = supplies.map((s) => ({ id: s.channel, name: s.name }));
@@ -124,7 +125,14 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
             e.preventDefault();
             const poured = way === "poured" && amount > 0 ? amount : null;
             void hands
-              .record({ kind: "filled", channel, way: isToner ? "changed" : way, amount_ml: poured, lot: lot.trim() })
+              .record({
+                kind: "filled",
+                channel,
+                way: isToner ? "changed" : way,
+                amount_ml: poured,
+                lot: lot.trim(),
+                expires: expires || null,
+              })
               .then(close);
           }}
         >
@@ -148,6 +156,10 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
           <div className="w-32">
             <Typed label="Lot" value={lot} onChange={setLot} />
           </div>
+          <label>
+            <span className="font-semibold">Expires</span>
+            <input type="date" className="field" value={expires} onChange={(e) => setExpires(e.target.value)} />
+          </label>
           <Button kind="go" type="submit">
             Note it
           </Button>
