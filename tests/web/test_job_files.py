@@ -96,6 +96,12 @@ def test_a_job_comes_back_equal(counter: Counter, empty: Counter, made: tuple[st
     assert there.act(new, kind="pressed", run=run, size="S", press="gannet", stages=[]).status_code == 200
 
 
+def test_acts_in_other_names_and_prices_are_brought_by_the_owner_alone(counter: Counter, made: tuple[str, bytes]):
+    noor, key = counter.as_person("Noor"), look(counter, made[1]).json()["key"]
+    assert look(noor, made[1]).json()["code"] == "may-not"
+    assert noor.post(f"/api/job-files/{key}", json={"choices": {}}).json()["code"] == "may-not"
+
+
 def test_what_another_shop_does_not_have_is_asked_for(
     empty: Counter, made: tuple[str, bytes], database, tmp_path_factory
 ):

@@ -781,7 +781,7 @@ export interface paths {
         put?: never;
         /**
          * Take Job File
-         * @description Take it in as one of this shop's own jobs.
+         * @description Take it in as one of this shop's own jobs. It brings acts in other people's names, and prices: that is the owner's.
          */
         post: operations["take_job_file"];
         delete?: never;

@@ -12,7 +12,7 @@ from offsetter.core.values import Frozen
 from offsetter.desk.job_files import Arrival
 from offsetter.formats.job_zip import schema
 from offsetter.intake.job_file import MOST_BYTES
-from offsetter.web.guard import Person, signed_in
+from offsetter.web.guard import Owner, signed_in
 from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import Made
 from offsetter.web.services import Desk
@@ -43,14 +43,14 @@ def job_schema(desk: Desk) -> Response:
 
 
 @router.post("/job-files", status_code=201, max_body_size=MOST_BYTES + FORM_BYTES)
-def look_at_job_file(file: Annotated[UploadFile, File()], desk: Desk, person: Person) -> Arrival:
+def look_at_job_file(file: Annotated[UploadFile, File()], desk: Desk, who: Owner) -> Arrival:
     """Look at a job that comes as a file: what it holds, and what this shop does not have of it."""
     return desk.job_files.look(file.filename or "job.zip", file.file.read(MOST_BYTES + 1))
 
 
 @router.post("/job-files/{key}", status_code=201)
 def take_job_file(
-    key: Annotated[str, Path(pattern=r"^[0-9a-f]{8,64}$")], given: TakenIn, desk: Desk, person: Person
+    key: Annotated[str, Path(pattern=r"^[0-9a-f]{8,64}$")], given: TakenIn, desk: Desk, who: Owner
 ) -> Made:
-    """Take it in as one of this shop's own jobs."""
-    return Made(id=desk.job_files.take_in(key, given.choices, person))
+    """Take it in as one of this shop's own jobs. It brings acts in other people's names, and prices: that is the owner's."""
+    return Made(id=desk.job_files.take_in(key, given.choices, who.user.name))

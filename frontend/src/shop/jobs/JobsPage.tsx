@@ -96,7 +96,7 @@ export default function JobsPage() {
           hint="The columns reference, title, customer, due, blank and count; colour and size where a blank has several, a row for each. Every order is held until somebody has looked at it."
           {...(me.role === "viewer" ? {} : { brings: "orders" as const })}
         />
-        {me.role !== "viewer" && (
+        {me.role === "owner" && (
           <button
             type="button"
             onClick={() => setBringing(true)}
