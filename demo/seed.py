@@ -199,6 +199,9 @@ def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = N
     if "Star-map scarves" not in titles:
         tell("orders on the counter")
         four_orders(seeding, now)
+    if "Harbour swimmers" not in titles:
+        tell("small orders for one roll of film")
+        for_one_roll(seeding, now)
     if is_new:
         tell("what lies on the press and what was made last week")
         orbit = orbit_tees(seeding)
@@ -309,6 +312,21 @@ def four_orders(seeding: Seeding, now: datetime) -> None:
     seeding.place(coasters, "moon", 102, -3)
     waistcoats = seeding.order("Night-watch waistcoats", {"waistcoat": {"S": 2, "M": 4, "L": 3}}, due, 32.00)
     seeding.place(waistcoats, "watch", 260, 95)
+
+
+def for_one_roll(seeding: Seeding, now: datetime) -> None:
+    """Three small orders for film that are looked through: together they make a sheet."""
+    due = next_weekday(now, 3, 16, 3)
+    for title, customer, blank, art, width, pieces, price in (
+        ("Harbour swimmers", "Tide Club", "tee-navy", "dome", 180, {"S": 2, "M": 3}, 10.80),
+        ("Ferry crew badges", "Sound Ferries", "tee-black", "orbit", 85, {"M": 4, "L": 3}, 8.90),
+        ("Ushers' tees", "Harbour Lights Theatre", "tee-black", "orbit", 150, {"S": 2, "M": 2}, 9.80),
+    ):  # fmt: skip
+        for size, count in pieces.items():
+            lay(seeding.desk, f"blank/{blank}/{size}", "received", count, "for this order")
+        job = seeding.order(title, {blank: pieces}, due, price, customer)
+        seeding.place(job, art, width, 85)
+        seeding.settle(job)
 
 
 def orbit_tees(seeding: Seeding) -> str:

@@ -63,10 +63,16 @@ need_runtime() {
   lock
   packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr
   if [ -e "$STATE/stamps/python-dev" ] && [ "$(cat "$STATE/stamps/python-dev")" = "$(key "$HERE/requirements-dev.lock")" ] && [ -x "$PY" ]; then
-    unlock; return 0
+    compiled; unlock; return 0
   fi
   step python "$(key "$HERE/requirements.lock")" "$PY" python_packages "$HERE/requirements.lock"
+  compiled
   unlock
+}
+
+# The search for layouts is compiled once, so that nobody's first sheet waits for it.
+compiled() {
+  step search "$(key "$HERE/requirements.lock" "$HERE/src/offsetter/core/compute/nest.py")" "$PY" "$PY" -c 'from offsetter.core.compute.nest import warm; warm()'
 }
 
 # Reads a whole database in one consistent moment.
@@ -79,6 +85,7 @@ need_tests() {
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi
   step python-dev "$(key "$HERE/requirements-dev.lock")" "$PY" python_packages "$HERE/requirements-dev.lock"
+  compiled
   unlock
 }
 

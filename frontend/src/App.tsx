@@ -97,7 +97,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
   const { length, heat } = useSettings();
   const me = useMe();
   const area = ({ isActive }: { isActive: boolean }) =>
-    `rounded-md px-1.5 py-1 xl:px-3 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
+    `rounded-md px-1.5 py-1 xl:px-2 2xl:px-3 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
   return (
     <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hair bg-panel px-4">
       <span className="text-[17px] font-extrabold">Offsetter</span>
@@ -109,7 +109,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-3 text-soft">
-        <span className="hidden whitespace-nowrap xl:inline">{shop?.name}</span>
+        <span className="hidden whitespace-nowrap 2xl:inline">{shop?.name}</span>
         <button
           type="button"
           onClick={onYours}
@@ -117,7 +117,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
         >
           {me.name} · °{heat} · {length}
         </button>
-        <button type="button" onClick={onKeys} className="flex items-center gap-1.5">
+        <button type="button" onClick={onKeys} className="flex items-center gap-1.5 whitespace-nowrap">
           Keys <Key>?</Key>
         </button>
       </div>

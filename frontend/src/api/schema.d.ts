@@ -2396,6 +2396,278 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shared-runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shared Runs
+         * @description Released runs that carry several jobs, the newest first.
+         */
+        get: operations["shared_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared-runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Apart
+         * @description Give up a run before anything of it is printed: its jobs are as they were.
+         */
+        delete: operations["take_apart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared-runs/{run_id}/prepared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shared Run Prepared
+         * @description Its first lengths went through a stage: recorded at each of its jobs.
+         */
+        post: operations["shared_run_prepared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared-runs/{run_id}/printed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shared Run Printed
+         * @description Its first lengths are printed: recorded at each of its jobs.
+         */
+        post: operations["shared_run_printed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared-runs/{run_id}/printer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shared Run Printer
+         * @description Whether its printer is ready, from which tray, what is asked for first, what was sent.
+         */
+        get: operations["shared_run_printer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description What is ready to be laid with other jobs' prints, and the sheets that are open.
+         */
+        get: operations["sheets"];
+        put?: never;
+        /**
+         * Make Sheet
+         * @description Lay prints of several jobs on one sheet.
+         */
+        post: operations["make_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description A sheet with the best layout found so far.
+         */
+        get: operations["sheet"];
+        /**
+         * Change Sheet
+         * @description Other lots, counts or another gap.
+         */
+        put: operations["change_sheet"];
+        post?: never;
+        /**
+         * Give Up Sheet
+         * @description Take a sheet apart.
+         */
+        delete: operations["give_up_sheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Again
+         * @description Lay the rest anew around what is pinned.
+         */
+        post: operations["lay_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Piece
+         * @description Lay one print elsewhere; it stays there.
+         */
+        post: operations["move_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pin Piece
+         * @description Keep one print where it is, or let it go.
+         */
+        post: operations["pin_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet Plates
+         * @description Make the plates of everything on the sheet at full size, off the request.
+         */
+        post: operations["sheet_plates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release Sheet
+         * @description Freeze the sheet as one run of all its jobs.
+         */
+        post: operations["release_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Move
+         * @description Where a print would lie that is let go there, and why it may not.
+         */
+        post: operations["try_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop": {
         parameters: {
             query?: never;
@@ -3112,14 +3384,6 @@ export interface components {
             /** Wash Life */
             wash_life: string;
         };
-        /** AgainIn */
-        AgainIn: {
-            /**
-             * Due
-             * Format: date-time
-             */
-            due: string;
-        };
         /**
          * Arrival
          * @description A job that came as a file and is looked at; nothing of it is written yet.
@@ -3310,6 +3574,11 @@ export interface components {
              * @default []
              */
             sends: components["schemas"]["Send"][];
+            /**
+             * Shared
+             * @default 0
+             */
+            shared: number;
             /**
              * Sheets
              * @default [
@@ -3508,6 +3777,31 @@ export interface components {
             traces: components["schemas"]["Trace"][];
             /** Warm Up Min */
             warm_up_min: number;
+        };
+        /**
+         * BedView
+         * @description What may lie on one run: one printer, mode, medium, cure and profile.
+         */
+        BedView: {
+            /** Id */
+            id: string;
+            /** Lots */
+            lots: components["schemas"]["LotView"][];
+            /** Medium */
+            medium: string;
+            /** Method */
+            method: string;
+            /** Mode */
+            mode: string;
+            /** Printer */
+            printer: string;
+        };
+        /** Beds */
+        Beds: {
+            /** Open */
+            open: components["schemas"]["SheetBrief"][];
+            /** Ready */
+            ready: components["schemas"]["BedView"][];
         };
         /**
          * Begun
@@ -4743,7 +5037,7 @@ export interface components {
         /** DoneIn */
         DoneIn: {
             /** Body */
-            body: components["schemas"]["Levels"] | components["schemas"]["Filled"] | components["schemas"]["Loaded"] | components["schemas"]["Cared"] | components["schemas"]["Room"];
+            body: components["schemas"]["Levels"] | components["schemas"]["Filled"] | components["schemas"]["Loaded"] | components["schemas"]["Cared"] | components["schemas"]["Room-Input"];
             /** Id */
             id: string;
         };
@@ -5982,6 +6276,68 @@ export interface components {
             /** White */
             white: string;
         };
+        /** LotIn */
+        LotIn: {
+            /** Copies */
+            copies: number;
+            /** Job */
+            job: string;
+            /** Print */
+            print: string;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * LotView
+         * @description Prints of a job that are alike, on a sheet or ready for one.
+         */
+        LotView: {
+            /** Copies */
+            copies: number;
+            /** Customer */
+            customer: string;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Height Um */
+            height_um: number;
+            /** Job */
+            job: string;
+            /** Name */
+            name: string;
+            /** Print */
+            print: string;
+            /** Slot */
+            slot: string;
+            /** Title */
+            title: string;
+            /**
+             * Unseen
+             * @default
+             */
+            unseen: string;
+            /**
+             * Waits
+             * @default
+             */
+            waits: string;
+            /** Width Um */
+            width_um: number;
+        };
+        /** LotsIn */
+        LotsIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /** Gap Um */
+            gap_um?: number | null;
+            /** Lots */
+            lots: components["schemas"]["LotIn"][];
+        };
         /** MachineKindOut */
         MachineKindOut: {
             /** Id */
@@ -6218,6 +6574,27 @@ export interface components {
             /** Stage */
             stage: string;
         };
+        /** MoveIn */
+        MoveIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /** Cut */
+            cut: number;
+            /** Piece */
+            piece: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** X Um */
+            x_um: number;
+            /** Y Um */
+            y_um: number;
+        };
         /**
          * MugSize
          * @description A straight mug, in mm: printed as its wall rolled out, the handle's strip left free.
@@ -6438,6 +6815,51 @@ export interface components {
         OnHand: {
             /** On Hand */
             on_hand: number;
+        };
+        /** OnSheet */
+        OnSheet: {
+            /** Copies */
+            copies: number;
+            /** Customer */
+            customer: string;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Height Um */
+            height_um: number;
+            /** Job */
+            job: string;
+            /**
+             * Late
+             * @default
+             */
+            late: string;
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string | null;
+            /** Print */
+            print: string;
+            /** Slot */
+            slot: string;
+            /** Title */
+            title: string;
+            /**
+             * Unseen
+             * @default
+             */
+            unseen: string;
+            /**
+             * Waits
+             * @default
+             */
+            waits: string;
+            /** Wanted */
+            wanted: number;
+            /** Width Um */
+            width_um: number;
         };
         /**
          * OnTheWay
@@ -6684,6 +7106,26 @@ export interface components {
              * @default
              */
             tray: string;
+        };
+        /**
+         * PartView
+         * @description What a run carries of one job.
+         */
+        PartView: {
+            /** Copies */
+            copies: number;
+            /** Due */
+            due: string | null;
+            /** Job */
+            job: string;
+            /** Prepared */
+            prepared: {
+                [key: string]: number;
+            };
+            /** Printed */
+            printed: number;
+            /** Title */
+            title: string;
         };
         /**
          * Pass
@@ -6935,6 +7377,29 @@ export interface components {
             /** To Inspect */
             to_inspect: number;
         };
+        /** PieceView */
+        PieceView: {
+            /** Cut */
+            cut: number;
+            /** Height Um */
+            height_um: number;
+            /** Id */
+            id: string;
+            /** Lot */
+            lot: number;
+            /** Number */
+            number: number;
+            /** Pinned */
+            pinned: boolean;
+            /** Turned */
+            turned: boolean;
+            /** Width Um */
+            width_um: number;
+            /** X Um */
+            x_um: number;
+            /** Y Um */
+            y_um: number;
+        };
         /**
          * PiecesIn
          * @description So many of one blank in one size. blank: its code in this shop, or its name; colour: where a name has several.
@@ -6974,15 +7439,6 @@ export interface components {
             job: string;
             /** Step */
             step: string;
-        };
-        /** PinIn */
-        PinIn: {
-            /**
-             * Out
-             * @default false
-             */
-            out: boolean;
-            pin: components["schemas"]["Pin"];
         };
         /**
          * PinTried
@@ -7236,6 +7692,15 @@ export interface components {
              * @default
              */
             run: string;
+            /** Stage */
+            stage: string;
+        };
+        /** PreparedIn */
+        PreparedIn: {
+            /** Cuts */
+            cuts: number;
+            /** Id */
+            id: string;
             /** Stage */
             stage: string;
         };
@@ -7650,6 +8115,21 @@ export interface components {
             /** Run */
             run: string;
         };
+        /**
+         * PrintedIn
+         * @description The first so many lengths or sheets.
+         */
+        PrintedIn: {
+            /** Cuts */
+            cuts: number;
+            /** Id */
+            id: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+        };
         /** Printer */
         Printer: {
             /**
@@ -8051,6 +8531,11 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ReleaseIn */
+        ReleaseIn: {
+            /** Base */
+            base: number;
+        };
         /**
          * Renewed
          * @description A sheet that is used up by counting, taken new at a press.
@@ -8145,7 +8630,7 @@ export interface components {
          * Room
          * @description The air that it stands in.
          */
-        Room: {
+        "Room-Input": {
             /** Celsius */
             celsius?: number | null;
             /** Humidity Pct */
@@ -8155,6 +8640,31 @@ export interface components {
              * @enum {string}
              */
             kind: "room";
+        };
+        /**
+         * Room
+         * @description What a run lies on, in micrometres.
+         */
+        "Room-Output": {
+            /** Gap Um */
+            gap_um: number;
+            /** Label Um */
+            label_um: number;
+            /** Longest Um */
+            longest_um: number;
+            /** Margin Um */
+            margin_um: number;
+            /** Media Um */
+            media_um: number;
+            /** Printable Um */
+            printable_um: number;
+            /**
+             * Sheet Um
+             * @default 0
+             */
+            sheet_um: number;
+            /** Usable Um */
+            usable_um: number;
         };
         /**
          * RowSeen
@@ -8211,6 +8721,11 @@ export interface components {
             /** Rows Per Cut */
             rows_per_cut: number;
             /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /**
              * Sheet Um
              * @default 0
              */
@@ -8239,6 +8754,11 @@ export interface components {
             names: string[];
             /** Number */
             number: number;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
             /** Prepared */
             prepared: {
                 [key: string]: number;
@@ -8557,6 +9077,66 @@ export interface components {
             /** Sentence */
             sentence: string;
         };
+        /** SharedRunOut */
+        SharedRunOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+        };
+        /** SharedRunView */
+        SharedRunView: {
+            /** Copies */
+            copies: number;
+            /** Copies Per Cut */
+            copies_per_cut: number[];
+            /** Files */
+            files: string[];
+            /** Id */
+            id: string;
+            /** Is Cut */
+            is_cut: boolean;
+            /** Length Um */
+            length_um: number;
+            /** Method */
+            method: string;
+            /** Number */
+            number: number;
+            /** Parts */
+            parts: components["schemas"]["PartView"][];
+            /** Printed */
+            printed: number;
+            /** Printer */
+            printer: string;
+            /**
+             * Released At
+             * Format: date-time
+             */
+            released_at: string;
+            /** Released By */
+            released_by: string;
+            /** Sheet Um */
+            sheet_um: number;
+            /** Stages */
+            stages: components["schemas"]["StageView"][];
+        };
+        /** SheetBrief */
+        SheetBrief: {
+            /** Id */
+            id: string;
+            /** Length Um */
+            length_um: number;
+            /** Method */
+            method: string;
+            /** Printer */
+            printer: string;
+            /** Prints */
+            prints: number;
+            /** Sheet Um */
+            sheet_um: number;
+            /** Titles */
+            titles: string[];
+        };
         /** SheetDoc */
         SheetDoc: {
             /** Across */
@@ -8637,6 +9217,54 @@ export interface components {
              * @default
              */
             spares_why: string;
+        };
+        /** SheetView */
+        SheetView: {
+            /** Alone Um */
+            alone_um: number;
+            /** Bound Um */
+            bound_um: number;
+            /** By Hand */
+            by_hand: boolean;
+            /** Currency */
+            currency: string;
+            /** Cut Lengths Um */
+            cut_lengths_um: number[];
+            /** Id */
+            id: string;
+            /** Is Searching */
+            is_searching: boolean;
+            /** Length Um */
+            length_um: number;
+            /** Lots */
+            lots: components["schemas"]["OnSheet"][];
+            /** Medium */
+            medium: string;
+            /** Method */
+            method: string;
+            /** Minutes */
+            minutes: number;
+            /** Mirrored */
+            mirrored: boolean;
+            /** More */
+            more: components["schemas"]["LotView"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Plates Key */
+            plates_key: string;
+            /** Plates Ready */
+            plates_ready: boolean;
+            /** Printer */
+            printer: string;
+            /** Problems */
+            problems: string[];
+            /** Revision */
+            revision: number;
+            room: components["schemas"]["Room-Output"];
+            /** Saved */
+            saved: string;
+            /** Waste Share */
+            waste_share: number;
         };
         /** ShelfView */
         ShelfView: {
@@ -9015,6 +9643,13 @@ export interface components {
             temperature_c?: number | null;
             /** Time S */
             time_s?: number | null;
+        };
+        /** StageView */
+        StageView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** StagesDrawing */
         StagesDrawing: {
@@ -9599,6 +10234,18 @@ export interface components {
             /** Width Mm */
             width_mm: number;
         };
+        /**
+         * Tried
+         * @description Where a moved print would lie, and why not.
+         */
+        Tried: {
+            /** Refused */
+            refused: string;
+            /** X Um */
+            x_um: number;
+            /** Y Um */
+            y_um: number;
+        };
         /** TryIn */
         TryIn: {
             /** Body */
@@ -9964,6 +10611,45 @@ export interface components {
             verdict: "good" | "caution" | "ruled-out";
             /** Why */
             why: string;
+        };
+        /** AgainIn */
+        offsetter__web__schemas__AgainIn: {
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+        };
+        /** AgainIn */
+        offsetter__web__sheets__AgainIn: {
+            /** Base */
+            base: number;
+            /**
+             * Unpinned
+             * @default false
+             */
+            unpinned: boolean;
+        };
+        /** PinIn */
+        offsetter__web__sheets__PinIn: {
+            /** Base */
+            base: number;
+            /**
+             * Out
+             * @default false
+             */
+            out: boolean;
+            /** Piece */
+            piece: string;
+        };
+        /** PinIn */
+        offsetter__web__today__PinIn: {
+            /**
+             * Out
+             * @default false
+             */
+            out: boolean;
+            pin: components["schemas"]["Pin"];
         };
     };
     responses: never;
@@ -12715,7 +13401,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AgainIn"];
+                "application/json": components["schemas"]["offsetter__web__schemas__AgainIn"];
             };
         };
         responses: {
@@ -17614,6 +18300,960 @@ export interface operations {
             };
         };
     };
+    shared_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedRunView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_run_prepared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedRunView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_run_printed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintedIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedRunView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_run_printer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtPrinter"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beds"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_up_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["offsetter__web__sheets__AgainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pin_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["offsetter__web__sheets__PinIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheet_plates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    release_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedRunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_shop: {
         parameters: {
             query?: never;
@@ -18385,7 +20025,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PinIn"];
+                "application/json": components["schemas"]["offsetter__web__today__PinIn"];
             };
         };
         responses: {
@@ -18445,7 +20085,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PinIn"];
+                "application/json": components["schemas"]["offsetter__web__today__PinIn"];
             };
         };
         responses: {

@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 import type { Decisions } from "../api/types";
 import { useShop } from "../api/useShop";
+import { useMoney } from "../ui/money";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 
@@ -23,6 +24,7 @@ export function OrderForm({ open, onClose, order, onSave }: OrderFormProps) {
 }
 
 function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
+  const { sign } = useMoney();
   const { shop } = useShop();
   const id = useId();
   const [title, setTitle] = useState(order?.title ?? "");
@@ -85,7 +87,13 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
       <Field label="Customer" id={`${id}-customer`} value={customer} onChange={setCustomer} wrong={wrong.customer} />
       <div className="grid grid-cols-[3fr_2fr] gap-3">
         <Field label="Due" id={`${id}-due`} type="datetime-local" value={due} onChange={setDue} wrong={wrong.due} />
-        <Field label="Quoted, € a piece" id={`${id}-quoted`} value={quoted} onChange={setQuoted} wrong={wrong.quoted} />
+        <Field
+          label={`Quoted, ${sign} a piece`}
+          id={`${id}-quoted`}
+          value={quoted}
+          onChange={setQuoted}
+          wrong={wrong.quoted}
+        />
       </div>
       {lines.map((line, at) => (
         <fieldset key={line.id} className="rounded-lg border border-hair2 p-3">

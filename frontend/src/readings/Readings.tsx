@@ -1,4 +1,5 @@
 import type { Reading } from "../api/types";
+import { useMoney } from "../ui/money";
 
 /** The row along the bottom, always visible: the figure, the figure before, and what it counts. */
 export function Readings({ readings, before }: { readings: Reading[]; before: Map<string, Reading> }) {
@@ -19,6 +20,7 @@ export function Readings({ readings, before }: { readings: Reading[]; before: Ma
 }
 
 function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefined }) {
+  const { unit } = useMoney();
   const figure = (v: Reading) => `${v.quality === "preview" ? "~" : ""}${v.value.toFixed(v.decimals)}`;
   const moved = was !== undefined && was.value.toFixed(was.decimals) !== r.value.toFixed(r.decimals);
   return (
@@ -31,13 +33,13 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
         className={`num whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}
         data-reading={r.key}
       >
-        {figure(r)} <span className="text-sm font-normal">{r.unit === "EUR" ? "€" : r.unit}</span>
+        {figure(r)} <span className="text-sm font-normal">{unit(r.unit)}</span>
       </div>
       {/* While something moves, the figure before takes the note's line: there it is never cut off. */}
       <div className="truncate text-sm text-soft" title={r.note}>
         {r.is_over && <span className="font-semibold text-need">over · </span>}
         {moved && was ? (
-          <span className="num">{`was ${was.value.toFixed(was.decimals)}${was.unit === r.unit ? "" : ` ${was.unit}`}`}</span>
+          <span className="num">{`was ${was.value.toFixed(was.decimals)}${was.unit === r.unit ? "" : ` ${unit(was.unit)}`}`}</span>
         ) : (
           r.note
         )}

@@ -16,6 +16,13 @@ export const AREAS: Area[] = [
   { path: "today", name: "Today", hotkey: "Home", Page: lazy(() => import("./today/TodayPage")) },
   { path: "jobs", name: "Jobs", hotkey: "j", Page: lazy(() => import("./jobs/JobsPage")) },
   {
+    path: "sheets",
+    more: "/:sheet?",
+    name: "Sheets",
+    hotkey: "End",
+    Page: lazy(() => import("./sheets/SheetsPage")),
+  },
+  {
     path: "machines",
     more: "/:press?",
     name: "Machines",

@@ -369,7 +369,8 @@ class Context:
         layout = next(released, self.layout if self.has_picture else None)
         if layout is None:
             return ()
-        return tuple(sum(p.cut == c + 1 for p in layout.places) for c in range(len(layout.cut_lengths_um)))
+        per_cut = (sum(p.cut == c + 1 for p in layout.places) for c in range(len(layout.cut_lengths_um)))
+        return tuple(n for n in per_cut if n)
 
     @property
     def proof(self) -> ProofState:

@@ -128,7 +128,7 @@ class _Taken:
             share = sum(per[s] for s in {i.signature for i in mine}) / run.copies
             layout = run.plan.layout
             self.metres += 0.0 if layout.sheet_um else layout.length_um / 1e6 * share
-            self.sheets += len(layout.cut_lengths_um) * share if layout.sheet_um else 0.0
+            self.sheets += layout.sheets * share if layout.sheet_um else 0.0
             self.printing_min += layout.length_um / 1e6 * layout.printable_um / 1e6 / mode.m2_per_h * 60 * share
             media += media_money(layout, feed, prices) * Decimal(str(round(share, 6)))
             for item in {i.signature: i for i in mine}.values():

@@ -16,6 +16,7 @@ from offsetter.core.compute.press_model import heat_of
 from offsetter.core.decisions import Way
 from offsetter.core.derive import cutter_of
 from offsetter.core.facts import Press, Printer, Shop, Stage
+from offsetter.core.gang import ToLay
 from offsetter.core.ledger import Ledger
 from offsetter.core.line import Line
 from offsetter.core.results import StagesDrawing
@@ -35,6 +36,8 @@ class WorkLeft(Frozen):
     steps: tuple[Step, ...] = ()
     why: str = ""
     """Why nothing can be planned yet; empty where steps are all that is left."""
+    to_lay: tuple[ToLay, ...] = ()
+    """Prints that could be laid on one run with other jobs'."""
 
 
 def work_left(shop: Shop, stands: Standing, lines: tuple[Line, ...]) -> WorkLeft:

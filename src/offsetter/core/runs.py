@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import model_validator
 
+from offsetter.core.acts import Act, Printed, standing
 from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.sheet import RunLayout
@@ -26,6 +27,10 @@ class RunItem(Frozen):
     ink_ml: dict[str, float]
     signature: str
     cut: CutSpec | None = None
+    job: str = ""
+    """Whose it is, where a run carries several jobs; empty: the run's own."""
+    way: Way | None = None
+    """Its job's own, there: the same as the run's for what prints and cures it."""
 
 
 class RunPlan(Frozen):
@@ -53,10 +58,32 @@ class Run(Frozen):
     plan: RunPlan
     released_at: datetime
     released_by: str
+    others: tuple[str, ...] = ()
+    """Of a job's part of a run that carries several: the other jobs."""
+
+    @property
+    def jobs(self) -> tuple[str, ...]:
+        """All that it carries, its own first."""
+        return tuple(dict.fromkeys((self.job, *(i.job for i in self.plan.items if i.job), *self.others)))
+
+    def part_of(self, job: str) -> "Run":
+        """What one of its jobs sees of a run that carries several: its own prints, and its share of the medium by their area."""
+        if self.others or len(self.jobs) == 1:
+            return self
+        own = [at for at, i in enumerate(self.plan.items) if (i.job or self.job) == job]
+        layout = self.plan.layout.with_sorts(own)
+        items = tuple(self.plan.items[at].model_copy(update={"job": "", "way": None}) for at in own)
+        way = next((i.way for i in self.plan.items if (i.job or self.job) == job and i.way), self.plan.way)
+        plan = self.plan.model_copy(update={"items": items, "layout": layout, "way": way})
+        return self.model_copy(update={"job": job, "plan": plan, "others": tuple(j for j in self.jobs if j != job)})
 
     @property
     def copies(self) -> int:
         return len(self.plan.layout.places)
+
+    def printed_in(self, acts: tuple[Act, ...]) -> int:
+        """Prints of it that were recorded as printed. acts: of its jobs."""
+        return sum(a.body.count for a in standing(acts) if isinstance(a.body, Printed) and a.body.run == self.id)
 
     def laid(self) -> Counter[str]:
         """Signature to prints on this run."""

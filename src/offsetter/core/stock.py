@@ -121,7 +121,7 @@ def _add(into: defaultdict[str, float], run: Run, done: int, count: int, coloure
         return
     layout, share = run.plan.layout, count / run.copies
     if layout.sheet_um:
-        sheets = len(layout.cut_lengths_um) * share
+        sheets = layout.sheets * share
         into[f"sheet/{run.plan.media}"] += sheets
         for medium in {coloured[i.print] for i in run.plan.items if i.print in coloured}:
             into[f"sheet/{medium}"] += sheets

@@ -64,11 +64,15 @@ class Codes:
         if read is None or run is None:
             raise Refusal("no-such-code", f"“{code[:20]}” is no code of this shop.", "Nothing was changed.",
                           "A code looks like R12 or R12-7: it stands beside every print and on the ticket.")  # fmt: skip
+        place = int(read[2]) if read[2] and 1 <= int(read[2]) <= run.copies else None
+        lies = run.plan.items[run.plan.layout.places[place - 1].sort] if place else None
+        # Of a run that carries several jobs, a print leads to its own.
+        if place and lies and lies.job:
+            run = run.part_of(lies.job)
+        here = next((i for i in run.plan.items if lies is not None and i.signature == lies.signature), None)
         stored = self._jobs.kept.read(run.job)
         shop, _ = self._jobs.shop()
         labels = self._jobs.labels(stored)
-        place = int(read[2]) if read[2] and 1 <= int(read[2]) <= run.copies else None
-        here = run.plan.items[run.plan.layout.places[place - 1].sort] if place else None
         names = {s.id: s.name for s in shop.recipes[run.plan.way.recipe].stages}
         done = sorted(standing(stored.acts), key=lambda a: (a.at, a.id))
         of_run = [a for a in done if getattr(a.body, "run", "") == run.id]

@@ -16,8 +16,9 @@ from offsetter.core.books import labels_of
 from offsetter.core.compute import placement
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.context import Context, LineInputs, Measured
-from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, kind_of
+from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Way, kind_of
 from offsetter.core.facts import Levels, Profile, Shop
+from offsetter.core.gang import lots_of
 from offsetter.core.line import Line
 from offsetter.core.prints import Variant, first_place, starting_place, way_of
 from offsetter.core.remaining import WorkLeft, work_left
@@ -141,7 +142,9 @@ class Jobs:
             held.spoil,
             scene.model_dump(mode="json") if scene else None,
             moves_of(contexts),
-            work_left(contexts[0].shop, told.stands, lines),
+            work_left(contexts[0].shop, told.stands, lines).model_copy(
+                update={"to_lay": tuple(t for c, ln in zip(contexts, lines, strict=True) for t in lots_of(c, ln))}
+            ),
         )
 
     def work_of_another(self, job_id: str, pieces: int) -> tuple[str, WorkLeft]:
@@ -346,6 +349,11 @@ class Jobs:
             after = derive.after_print(shop.methods[way.method], derive.stages_of(shop, way)) if way else ()
             found[one.id] = after[-1].id if after else ""
         return found
+
+    def stages_after_print(self, way: Way) -> tuple[tuple[str, str], ...]:
+        """Id and name of what a print goes through before the press, by a way."""
+        shop, _ = self.shop()
+        return tuple((s.id, s.name) for s in derive.after_print(shop.methods[way.method], derive.stages_of(shop, way)))
 
     def title(self, job_id: str) -> str:
         with self._base.session() as session:

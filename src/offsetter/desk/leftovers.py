@@ -44,7 +44,8 @@ class Leftovers:
         with self._base.session() as session:
             runs = RunStore(session)
             for lot in LotStore(session).left(signatures):
-                run = runs.find(lot.run) if lot.run else None
+                whole = runs.find(lot.run) if lot.run else None
+                run = whole.part_of(lot.job) if whole else None
                 item = next((i for i in run.plan.items if i.signature == lot.signature), None) if run else None
                 if run is None or item is None:
                     continue

@@ -5,18 +5,23 @@ import secrets
 from collections.abc import Callable
 from pathlib import Path
 
-from offsetter.core.acts import Printed, job_standing, standing
+from sqlalchemy.orm import Session
+
+from offsetter.core.acts import job_standing
 from offsetter.core.compute.cost import ink_of
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateSpec
+from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.line import Line
 from offsetter.core.prints import Variant, placing_of
 from offsetter.core.runs import Run, RunItem, RunPlan
 from offsetter.core.values import Refusal, digest
+from offsetter.core.wording import several
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import JobLine, Jobs
 from offsetter.store.acts import ActStore
 from offsetter.store.runs import RunStore
+from offsetter.store.sends import SendStore
 from offsetter.work.interface import Progress
 from offsetter.work.runner import EDGE
 
@@ -37,8 +42,11 @@ class Runs:
                 "no-artwork", "There is no artwork to make plates of.", "Nothing was made.", "Add it at Order."
             )
         key, missing = self._plates_wanted(seen)
-        self._submit_plates(key, [(v.spec, v.name) for v in missing])
+        self.submit_plates(key, missing)
         return key
+
+    def submit_plates(self, key: str, missing: list[Variant]) -> None:
+        self._submit_plates(key, [(v.spec, v.name) for v in missing])
 
     def _submit_plates(self, key: str, wanted: list[tuple[PlateSpec, str]]) -> None:
         if wanted:
@@ -62,7 +70,11 @@ class Runs:
 
     def _plates_wanted(self, seen: JobLine) -> tuple[str, list[Variant]]:
         """The key of the run's plates as a whole, and what is still missing of them."""
-        by_key = {v.spec.key: v for v in seen.line.on_run}
+        return self.plates_of(list(seen.line.on_run))
+
+    def plates_of(self, variants: list[Variant]) -> tuple[str, list[Variant]]:
+        """The key of the plates of all of these, and those that are still to be made."""
+        by_key = {v.spec.key: v for v in variants}
         key = next(iter(by_key)) if len(by_key) == 1 else digest("plates-of-run", sorted(by_key))
         return key, [v for k, v in by_key.items() if not self._has_plates(v, k)]
 
@@ -96,17 +108,8 @@ class Runs:
             raise Refusal(
                 "not-ready", "The line is not complete.", "No run was released.", "Go through the open stations first."
             )
-        shop, _ = self._jobs.shop()
-        items = []
-        for v in line.on_run:
-            measure = self._jobs.device_measure(v.spec)
-            if measure is None:
-                raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
-                              "Make the print files at full size first.")  # fmt: skip
-            place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
-            items.append(RunItem(print=v.print, name=line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
-                                 ink_ml=ink_of(v.spec, measure, shop.methods[line.way.method]), signature=v.signature))  # fmt: skip
-        plan = RunPlan(items=tuple(items), way=line.way, layout=line.layout, media=line.media)
+        items = tuple(self._item(seen, v) for v in line.on_run)
+        plan = RunPlan(items=items, way=line.way, layout=line.layout, media=line.media)
         if line.ledger.to_print == 0:
             raise Refusal(
                 "nothing-to-print",
@@ -114,15 +117,70 @@ class Runs:
                 "No run was released.",
                 "Press what is in hand.",
             )
-        with self._jobs.changing(job_id) as session:
-            store = RunStore(session)
-            printed = {a.body.run for a in standing(ActStore(session).of_job(job_id)) if isinstance(a.body, Printed)}
-            store.supersede([r.id for r in store.of_job(job_id) if r.state == "released" and r.id not in printed])
-            run = Run(id=secrets.token_hex(6), number=store.next_number(), job=job_id, state="released", plan=plan,
+        return self._release(plan, (job_id,), order.title, by, lambda _: None)
+
+    def release_shared(
+        self, on_run: tuple[tuple[JobLine, Variant], ...], layout: RunLayout, by: str, then: Callable[[Session], None]
+    ) -> Run:
+        """Freeze one run of prints of several jobs. on_run: of each of the layout's sorts. then: in the same transaction."""
+        for seen in {s.job.id + s.job.print: s for s, _ in on_run}.values():
+            _refuse_blocked(seen.line, seen.job.print, seen.line)
+        items = tuple(
+            self._item(seen, v).model_copy(update={"job": seen.job.id, "way": seen.line.way}) for seen, v in on_run
+        )
+        first = on_run[0][0]
+        assert first.line.way is not None
+        plan = RunPlan(items=items, way=first.line.way, layout=layout, media=first.line.media)
+        jobs = tuple(dict.fromkeys(s.job.id for s, _ in on_run))
+        return self._release(plan, jobs, first.job.order.title, by, then)
+
+    def _item(self, seen: JobLine, v: Variant) -> RunItem:
+        """Of a run, with what was measured at full size. Raises Refusal before it was."""
+        shop, _ = self._jobs.shop()
+        measure, way = self._jobs.device_measure(v.spec), seen.line.way
+        if measure is None or way is None:
+            raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
+                          "Make the print files at full size first.")  # fmt: skip
+        place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
+        return RunItem(
+            print=v.print, name=seen.line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
+            ink_ml=ink_of(v.spec, measure, shop.methods[way.method]), signature=v.signature,
+        )  # fmt: skip
+
+    def _release(self, plan: RunPlan, jobs: tuple[str, ...], title: str, by: str, then: Callable[[Session], None]) -> Run:  # fmt: skip
+        with self._jobs.changing(*jobs) as session:
+            store, acts = RunStore(session), ActStore(session)
+            replaced: list[str] = []
+            for job in jobs:
+                known = acts.of_job(job)
+                for old in (r for r in store.of_job(job) if r.state == "released" and not r.printed_in(known)):
+                    if old.others:
+                        raise Refusal("on-a-shared-run", f"Run {old.number} carries this with other jobs, and is not printed.", "No run was released.",
+                                      "Print that run, or take it apart at Sheets first.")  # fmt: skip
+                    replaced.append(old.id)
+            store.supersede(replaced)
+            run = Run(id=secrets.token_hex(6), number=store.next_number(), job=jobs[0], state="released", plan=plan,
                       released_at=self._base.now(), released_by=by)  # fmt: skip
             store.add(run)
-        self._submit_sheet(run, order.title)
+            then(session)
+            for other in jobs[1:]:
+                self._jobs.keep_standing(session, other)
+        self._submit_sheet(run, title)
         return run
+
+    def take_apart(self, run_id: str) -> None:
+        """A run that several jobs share is given up before anything of it was printed: its jobs are as they were."""
+        run = self.find(run_id)
+        if len(run.jobs) < 2:
+            raise Refusal("not-shared", "This run carries one job alone.", "Nothing was changed.", "Release another run of that job: it replaces this one.")  # fmt: skip
+        with self._jobs.changing(*run.jobs) as session:
+            if SendStore(session).of_runs([run_id]) and any(s.is_open for s in SendStore(session).of_runs([run_id])):
+                raise Refusal("on-its-way", f"Run {run.number} is on its way to its printer.", "Nothing was changed.", "Cancel it first.")  # fmt: skip
+            if any(run.printed_in(ActStore(session).of_job(job)) for job in run.jobs):
+                raise Refusal("printed-already", f"Some of run {run.number} is printed.", "Nothing was changed.", "What is printed cannot be taken back: print the rest, or release the rest anew.")  # fmt: skip
+            RunStore(session).supersede([run_id])
+            for other in run.jobs[1:]:
+                self._jobs.keep_standing(session, other)
 
     def _submit_sheet(self, run: Run, title: str) -> None:
         plan = run.plan
@@ -134,9 +192,15 @@ class Runs:
             "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
             "labels": json.dumps({
                 "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
-                "sorts": [{"name": i.name, "placing": i.placing} for i in plan.items],
+                "sorts": [
+                    {"name": i.name, "placing": i.placing, "title": self._jobs.title(i.job) if i.job else ""} for i in plan.items
+                ],
             }),
         })  # fmt: skip
+
+    def title(self, run: Run) -> str:
+        """Of what it carries."""
+        return self._jobs.title(run.job) if len(run.jobs) == 1 else f"{self._jobs.title(run.job)} and {several(len(run.jobs) - 1, 'other job')}"  # fmt: skip
 
     def called(self, run: Run, name: str, sort: int) -> str:
         """A file as a person knows it: the job, the run, the part, and whether it reads backwards."""
@@ -145,8 +209,7 @@ class Runs:
             name, run.plan.items[max(0, min(sort, len(run.plan.items) - 1))].name
         )
         said = "".join(
-            c if c.isalnum() or c in " ,-" else " "
-            for c in f"{self._jobs.title(run.job)} R{run.number} {part}{mirrored}"
+            c if c.isalnum() or c in " ,-" else " " for c in f"{self.title(run)} R{run.number} {part}{mirrored}"
         )
         return f"{' '.join(said.split())[:120]}{Path(name).suffix}"
 
@@ -169,7 +232,7 @@ class Runs:
             if missing:
                 self._submit_plates(f"plates-of-{run.id}", [(i.spec, i.name) for i in missing])
             else:
-                self._submit_sheet(run, self._jobs.title(run.job))
+                self._submit_sheet(run, self.title(run))
             raise Refusal("being-made", f"{name} is being made.", "The run is as it was.", "Open it again in a moment.")
         return path
 

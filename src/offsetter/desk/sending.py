@@ -8,8 +8,11 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Literal
 
-from offsetter.core.acts import Act, Printed, standing
+from sqlalchemy.orm import Session
+
+from offsetter.core.acts import Act, Printed
 from offsetter.core.care import Due
+from offsetter.core.decisions import Way
 from offsetter.core.facts import Printer
 from offsetter.core.nozzle_care import would_show
 from offsetter.core.printer_told import Told
@@ -23,6 +26,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.links import Links
 from offsetter.desk.runs import Runs
+from offsetter.desk.shared_runs import SharedRuns
 from offsetter.desk.trays import TrayFit, notes_of, trays_of
 from offsetter.devices import folder as folders
 from offsetter.devices import printer as device
@@ -68,14 +72,16 @@ class AtPrinter(Frozen):
     """What this printer does not heed, and must be set by hand."""
     run: str = ""
     """The run to send; empty: none waits."""
+    shared: int = 0
+    """Number of the run that carries this job with others: it is sent from Sheets; 0: none."""
     sheets: tuple[int, int] = (1, 0)
     """From which sheet, and how many."""
     sends: tuple[Send, ...] = ()
 
 
 class Sending:
-    def __init__(self, base: Base, jobs: Jobs, runs: Runs, acts: Acts, links: Links, at_work: MachinesAtWork) -> None:
-        self._base, self._jobs, self._runs, self._acts, self._links, self._at_work = base, jobs, runs, acts, links, at_work  # fmt: skip
+    def __init__(self, base: Base, jobs: Jobs, runs: Runs, acts: Acts, shared: SharedRuns, links: Links, at_work: MachinesAtWork) -> None:  # fmt: skip
+        self._base, self._jobs, self._runs, self._acts, self._shared, self._links, self._at_work = base, jobs, runs, acts, shared, links, at_work  # fmt: skip
         self._hands = ThreadPoolExecutor(2, "sending")
         self._going: dict[str, Future[None]] = {}
 
@@ -85,17 +91,30 @@ class Sending:
     def look(self, job_id: str, print_id: str = "") -> AtPrinter:
         """The printer of a print's way, and the newest released run that waits for it."""
         seen = self._jobs.look(job_id, "", print_id)
-        shop = self._jobs.shop()[0]
         with self._base.session() as session:
             runs = {r.id: r for r in RunStore(session).of_job(job_id)}
-            printed = _printed(ActStore(session).of_job(job_id))
+            known = ActStore(session).of_job(job_id)
+            newest = next((r for r in reversed(runs.values()) if r.state == "released" and r.printed_in(known) < r.copies), None)  # fmt: skip
             sends = SendStore(session).of_runs(runs)
-            newest = next((r for r in reversed(runs.values()) if r.state == "released" and printed.get(r.id, 0) < r.copies), None)  # fmt: skip
-            decided = newest.plan.way if newest else seen.line.way
-            machine = decided.printer if decided else ""
-            printer = shop.printers.get(machine)
-            if printer is None or decided is None:
-                return AtPrinter(printer="", name="", way="hand", sends=sends)
+        decided = newest.plan.way if newest else seen.line.way
+        if newest is not None and newest.others:
+            return AtPrinter(printer="", name="", way="hand", shared=newest.number, sends=sends)
+        return self._at(decided, newest, newest.printed_in(known) if newest else 0, sends)
+
+    def look_run(self, run_id: str) -> AtPrinter:
+        """The printer of a run that carries several jobs."""
+        run = self._runs.find(run_id)
+        with self._base.session() as session:
+            printed, sends = _printed(session, run), SendStore(session).of_runs([run_id])
+        return self._at(run.plan.way, run if run.state == "released" and printed < run.copies else None, printed, sends)
+
+    def _at(self, decided: Way | None, newest: Run | None, printed: int, sends: tuple[Send, ...]) -> AtPrinter:
+        shop = self._jobs.shop()[0]
+        machine = decided.printer if decided else ""
+        printer = shop.printers.get(machine)
+        if printer is None or decided is None:
+            return AtPrinter(printer="", name="", way="hand", sends=sends)
+        with self._base.session() as session:
             store = MachineStore(session)
             link, heard = store.link(machine), store.heard_of(machine)
             checks = NozzleStore(session).newest(machine, CHECKS)
@@ -108,7 +127,7 @@ class Sending:
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
             tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=notes_of(told) if way == "network" else (),
             nozzles=would_show(checks, _coverage(newest)),
-            run=newest.id if newest else "", sheets=_left(newest, printed.get(newest.id, 0)) if newest else (1, 0), sends=sends,
+            run=newest.id if newest else "", sheets=_left(newest, printed) if newest else (1, 0), sends=sends,
         )  # fmt: skip
 
     def send(self, run_id: str, tray: str, passed: tuple[Passed, ...], by: str, *, anyway: bool = False) -> Send:
@@ -125,12 +144,12 @@ class Sending:
         self._ask_for_care(printer, passed)
         if link.address and not anyway:
             self._refuse_hindered(printer, link)
-        with self._jobs.changing(run.job) as session:
+        with self._jobs.changing(*run.jobs) as session:
             store = SendStore(session)
-            run = next((r for r in RunStore(session).of_job(run.job) if r.id == run_id), run)
+            run = RunStore(session).find(run_id) or run
             if run.state != "released":
                 raise Refusal("superseded", f"Run {run.number} was replaced by a later one.", NOTHING, "Send the later one.")  # fmt: skip
-            first, sheets = _left(run, _printed(ActStore(session).of_job(run.job)).get(run.id, 0))
+            first, sheets = _left(run, _printed(session, run))
             if not sheets:
                 raise Refusal("all-printed", f"All of run {run.number} is printed.", NOTHING, "Press what is in hand.")
             going = next((s for s in store.of_runs([run.id]) if s.is_open), None)
@@ -275,9 +294,9 @@ class Sending:
     def _follow_folder(self, send: Send) -> Send:
         if send.state not in ("in its folder", "taken"):
             return send
-        with self._base.session() as session:
-            done = _printed(ActStore(session).of_job(send.job)).get(send.run, 0)
         run = self._runs.find(send.run)
+        with self._base.session() as session:
+            done = _printed(session, run)
         if done >= sum(_per_sheet(run)[: send.first_sheet - 1 + send.sheets]):
             return self._now(send, state="done", sheets_done=send.sheets)
         folder = self._links.of(send.machine).folder
@@ -317,18 +336,19 @@ class Sending:
         """What came out is recorded as printed, once, in the printer's name: sheets that it says are done."""
         run = self._runs.find(send.run)
         with self._base.session() as session:
-            known = ActStore(session).of_job(run.job)
+            done = _printed(session, run)
             loaded = MachineStore(session).newest(send.machine, ("loaded",), 40)
-        done = _printed(known).get(run.id, 0)
         before = sum(_per_sheet(run)[: send.first_sheet - 1])
-        count = min(before + send.prints_done(_per_sheet(run)), run.copies) - max(done, before)
+        until = min(before + send.prints_done(_per_sheet(run)), run.copies)
         lot = next((getattr(a.body, "lot", "") for a in reversed(loaded) if getattr(a.body, "tray", "") == send.tray), "")  # fmt: skip
-        if count > 0:
-            act = Act(id=f"sent-{send.id}", job=run.job, at=self._base.now(), actor=self._named(send), signature="", body=Printed(run=run.id, count=count, lot=lot))  # fmt: skip
-            try:
+        try:
+            if len(run.jobs) > 1:
+                self._shared.printed_to(run, until, f"sent-{send.id}", lot, self._named(send))
+            elif (count := until - max(done, before)) > 0:
+                act = Act(id=f"sent-{send.id}", job=run.job, at=self._base.now(), actor=self._named(send), signature="", body=Printed(run=run.id, count=count, lot=lot))  # fmt: skip
                 self._acts.record(act)
-            except Refusal as no:
-                said = f"{said} It is not counted as printed: {no.happened}".strip()
+        except Refusal as no:
+            said = f"{said} It is not counted as printed: {no.happened}".strip()
         return self._now(send, state=state, said=said)
 
     def _now(self, send: Send, **changes: object) -> Send:
@@ -368,16 +388,13 @@ class Sending:
         return printer.name if printer else send.machine
 
     def _title(self, run: Run) -> str:
-        return " ".join("".join(c if c.isalnum() or c in " -" else " " for c in self._jobs.title(run.job)).split())[:60]
+        return " ".join("".join(c if c.isalnum() or c in " -" else " " for c in self._runs.title(run)).split())[:60]
 
 
-def _printed(acts: tuple[Act, ...]) -> dict[str, int]:
-    """Run to prints that are recorded."""
-    found: dict[str, int] = {}
-    for act in standing(acts):
-        if isinstance(act.body, Printed):
-            found[act.body.run] = found.get(act.body.run, 0) + act.body.count
-    return found
+def _printed(session: Session, run: Run) -> int:
+    """Prints of it that are recorded, over all its jobs."""
+    acts = ActStore(session)
+    return sum(run.printed_in(acts.of_job(job)) for job in run.jobs)
 
 
 def _coverage(run: Run | None) -> dict[str, float]:

@@ -6,6 +6,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from offsetter.core.counted_sheets import fold_sheets
 from offsetter.core.leftovers import fold_lots
+from offsetter.core.remaining import WorkLeft
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -107,6 +108,20 @@ class Standings:
             if not self.again(job_id):
                 with self._base.session() as session, session.begin():
                     StandingStore(session).seen_with(job_id, edition)
+
+    def open_work(self, most: int) -> list[tuple[JobStanding, WorkLeft]]:
+        """Open jobs, the next due first, with what is left to do of each: today's facts, none of another version."""
+        self.catch_up()
+        self.bring_up()
+        for is_last in (False, True):
+            with self._base.session() as session:
+                rows = StandingStore(session).work(most)
+            behind = [told.id for told, work in rows if work is None]
+            if not behind or is_last:
+                break
+            for job_id in behind:
+                self.again(job_id)
+        return [(told, work or WorkLeft()) for told, work in rows]
 
     def again(self, job_id: str) -> bool:
         """Work out where a job stands, and say whether that could be done."""

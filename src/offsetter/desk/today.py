@@ -192,14 +192,7 @@ class Today:
         return self._paces[key]
 
     def _bring_up(self) -> None:
-        self._standings.catch_up()
-        self._standings.bring_up()
-        with self._base.session() as session:
-            rows = StandingStore(session).work(MOST_JOBS)
-        for told, work in rows:
-            # An earlier version kept it, which planned no day.
-            if work is None:
-                self._standings.again(told.id)
+        self._standings.open_work(MOST_JOBS)
 
     def _read(
         self, session: Session, begin: Started, *, locked: bool = False

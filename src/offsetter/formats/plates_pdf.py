@@ -32,6 +32,8 @@ CUT_STEP_MM = 0.1
 class SortLabel(Frozen):
     name: str
     placing: str
+    title: str = ""
+    """Of its job, where a run carries several."""
 
 
 class RunLabels(Frozen):
@@ -63,11 +65,11 @@ def write_run_pdf(
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
     """
     pdf = pikepdf.new()
-    is_turned = layout.places[0].turned
+    turned = {p.sort: p.turned for p in layout.places}
     forms: dict[str, Any] = {}
     for sort, planes in enumerate(plates):
         size = layout.sorts[sort]
-        lying = np.ascontiguousarray(np.rot90(planes)) if is_turned else planes
+        lying = np.ascontiguousarray(np.rot90(planes)) if turned[sort] else planes
         forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
     # Held open until the run is written: its pages are copied from it.
     labelled = pikepdf.open(io.BytesIO(_labels(layout, labels)))
@@ -124,7 +126,7 @@ def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> 
     tick = min(TICK_MM, layout.gap_um / 2000) * POINTS_PER_MM
     below = layout.label_um / 1000 * POINTS_PER_MM
     said = settable(
-        f"{labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {len(layout.cut_lengths_um)}"
+        f"{sort.title or labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {len(layout.cut_lengths_um)}"
     )
     # Upright, the top of the picture is up; turned a quarter it lies to the left.
     middle, centre = wide / 2, high / 2

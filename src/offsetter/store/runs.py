@@ -1,10 +1,10 @@
 """Runs: what was released to be printed in one go."""
 
-from sqlalchemy import func, select, update
+from sqlalchemy import func, or_, select, update
 from sqlalchemy.orm import Session
 
 from offsetter.core.runs import Run
-from offsetter.store.tables import RunRow
+from offsetter.store.tables import RunJobRow, RunRow
 
 
 class RunStore:
@@ -12,8 +12,15 @@ class RunStore:
         self._session = session
 
     def of_job(self, job_id: str) -> tuple[Run, ...]:
-        rows = self._session.scalars(select(RunRow).where(RunRow.job_id == job_id).order_by(RunRow.number))
-        return tuple(_run(r) for r in rows)
+        """The job's runs; of one that carries several jobs its own part."""
+        shared = select(RunJobRow.run_id).where(RunJobRow.job_id == job_id)
+        rows = self._session.scalars(select(RunRow).where(or_(RunRow.job_id == job_id, RunRow.id.in_(shared))).order_by(RunRow.number))  # fmt: skip
+        return tuple(_run(r).part_of(job_id) for r in rows)
+
+    def shared(self, most: int) -> tuple[Run, ...]:
+        """Released runs that carry several jobs, whole, the newest first."""
+        asked = select(RunRow).where(RunRow.id.in_(select(RunJobRow.run_id)), RunRow.state == "released")
+        return tuple(_run(r) for r in self._session.scalars(asked.order_by(RunRow.number.desc()).limit(most)))
 
     def find(self, run_id: str) -> Run | None:
         row = self._session.get(RunRow, run_id)
@@ -31,6 +38,9 @@ class RunStore:
                                  plan=run.plan.model_dump(mode="json"), released_at=run.released_at,
                                  released_by=run.released_by))  # fmt: skip
         self._session.flush()
+        if len(run.jobs) > 1 and not run.others:
+            self._session.add_all(RunJobRow(run_id=run.id, job_id=job) for job in run.jobs)
+            self._session.flush()
 
     def supersede(self, run_ids: list[str]) -> None:
         """The plan stays as it was released; only its standing changes."""

@@ -402,3 +402,25 @@ class BroughtRow(Base):
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
     source: Mapped[str] = mapped_column(Key)
     reference: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"))
+
+
+class RunJobRow(Base):
+    """Which jobs a run carries, where it carries several."""
+
+    __tablename__ = "run_jobs"
+    __table_args__ = (Index("ix_run_jobs_job_id", "job_id"),)
+    run_id: Mapped[str] = mapped_column(Key, ForeignKey("runs.id"), primary_key=True)
+    job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
+
+
+class GangSheetRow(Base):
+    """A sheet that several jobs share, until it is released or given up."""
+
+    __tablename__ = "gang_sheets"
+    __table_args__ = (Index("ix_gang_sheets_is_open", "is_open"),)
+    id: Mapped[str] = mapped_column(Key, primary_key=True)
+    is_open: Mapped[bool]
+    revision: Mapped[int]
+    made_by: Mapped[str] = mapped_column(String(80))
+    changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    body: Mapped[dict[str, Any]] = mapped_column(JSON)

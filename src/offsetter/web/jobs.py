@@ -179,7 +179,7 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
         prints=tuple(PrintTab(id=p.id, name=line.books.print_names[p.id], place=p.decisions.place.place,
                               has_art=bool(p.facts or p.texts), pieces=sum(line.ledger.to_press(p.id).values())) for p in job.prints),
         passes=line.passes, line=_line_out(desk, seen), revisions=job.revisions, authors=job.authors,
-        ledger=ledger_out(line, desk.jobs.last_stages(job)), runs=tuple(run_out(r, printed[r.id], prepared[r.id]) for r in job.runs),
+        ledger=ledger_out(line, desk.jobs.last_stages(job)), runs=tuple(run_out(r, printed[r.id], prepared[r.id], tuple(desk.jobs.title(j) for j in r.others)) for r in job.runs),
         acts=job.acts, offers=offers, proof=proof_of(job.acts, line.variants, wanted=inputs.proof_wanted),
         can_undo=job.can_undo, can_redo=job.can_redo, standing=stands, why=why, is_closed=stands == "closed",
     )  # fmt: skip

@@ -65,6 +65,8 @@ class RunOut(Frozen):
     released_by: str
     is_cut: bool = False
     """A cutter follows a line on it: each of its lengths has its files."""
+    others: tuple[str, ...] = ()
+    """Titles of the other jobs that it carries: it is printed and cured at Sheets."""
 
 
 class LineOut(Frozen):
@@ -289,12 +291,13 @@ def ledger_out(line: Line, last_stages: dict[str, str]) -> LedgerOut:
     )  # fmt: skip
 
 
-def run_out(run: Run, printed: int, prepared: dict[str, int]) -> RunOut:
+def run_out(run: Run, printed: int, prepared: dict[str, int], others: tuple[str, ...]) -> RunOut:
     layout, items = run.plan.layout, run.plan.items
-    per_cut = tuple(sum(p.cut == c + 1 for p in layout.places) for c in range(len(layout.cut_lengths_um)))
+    counts = (sum(p.cut == c + 1 for p in layout.places) for c in range(len(layout.cut_lengths_um)))
+    per_cut = tuple(n for n in counts if n)
     return RunOut(
         id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, prepared=prepared,
         signatures=tuple(i.signature for i in items), prints=tuple(dict.fromkeys(i.print for i in items)), names=tuple(i.name for i in items),
         length_um=layout.length_um, sheet_um=layout.sheet_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
-        released_at=run.released_at, released_by=run.released_by, is_cut=all(i.cut for i in items),
+        released_at=run.released_at, released_by=run.released_by, is_cut=all(i.cut for i in items), others=others,
     )  # fmt: skip

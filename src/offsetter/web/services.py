@@ -16,6 +16,7 @@ from offsetter.desk.customers import Customers
 from offsetter.desk.cuts import Cuts
 from offsetter.desk.elsewhere import Elsewhere
 from offsetter.desk.finder import Finder
+from offsetter.desk.gangs import Gangs
 from offsetter.desk.inventory import Inventory
 from offsetter.desk.job_files import JobFiles
 from offsetter.desk.jobs import Jobs
@@ -39,6 +40,7 @@ from offsetter.desk.quotations import Quotations
 from offsetter.desk.recipes import Recipes
 from offsetter.desk.runs import Runs
 from offsetter.desk.sending import Sending
+from offsetter.desk.shared_runs import SharedRuns
 from offsetter.desk.standings import Standings
 from offsetter.desk.stock import Stock
 from offsetter.desk.today import Today
@@ -80,7 +82,9 @@ class Services:
         kept_out = (CHECKOUT, base.files.folder)
         self.links = Links(base, self.jobs, loopback_ports=loopback_ports, kept_out=kept_out)
         self.nozzles = Nozzles(base, self.jobs, self.links)
-        self.sending = Sending(base, self.jobs, self.runs, self.acts, self.links, self.at_work)
+        self.shared_runs = SharedRuns(base, self.jobs, self.runs, self.acts)
+        self.gangs = Gangs(base, self.jobs, self.runs, self.standings, self.today)
+        self.sending = Sending(base, self.jobs, self.runs, self.acts, self.shared_runs, self.links, self.at_work)
         self.watch = Watch(base, self.jobs, self.links, self.sending)
         self.leftovers = Leftovers(base, self.jobs)
         self.presses = Presses(base, self.jobs)

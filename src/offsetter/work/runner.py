@@ -271,6 +271,26 @@ def plan(arguments: dict[str, str], report: Report) -> None:
     _put(out, best.model_copy(update={"likely": likely}).model_dump_json())
 
 
+def gang(arguments: dict[str, str], report: Report) -> None:
+    """A sheet that several jobs share, laid better and better: the same prints and pins give the same layout."""
+    from pydantic import TypeAdapter
+
+    from offsetter.core.compute.gang import GangPiece, Laid, Room, lay_gang, tries_for
+
+    pieces = TypeAdapter(tuple[GangPiece, ...]).validate_json(arguments["pieces"])
+    pinned = TypeAdapter(tuple[Laid, ...]).validate_json(arguments["pinned"])
+    as_text = TypeAdapter(tuple[Laid, ...]).dump_json
+    out = Path(arguments["out"])
+    out.parent.mkdir(parents=True, exist_ok=True)
+
+    def found(share: float, best: tuple[Laid, ...]) -> None:
+        _put(out.with_suffix(SO_FAR), as_text(best).decode())
+        report(round(100 * share), 100, "% of the search")
+
+    best = lay_gang(pieces, Room.model_validate_json(arguments["room"]), pinned, tries=tries_for(len(pieces)), found=found)  # fmt: skip
+    _put(out, as_text(best).decode())
+
+
 def _put(path: Path, text: str) -> None:
     part = path.with_name(f"{path.name}.{os.getpid()}.part")
     part.write_text(text)
@@ -283,7 +303,8 @@ TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
     "lettering": lettering,
     "take_in": take_in,
     "plan": plan,
+    "gang": gang,
 }
-GIVES_WAY = {"plan"}
+GIVES_WAY = {"plan", "gang"}
 OPENS_FILES = {"full_plates", "lettering", "take_in"}
 """Tasks that read what came from outside."""

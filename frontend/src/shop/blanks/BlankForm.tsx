@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { Blank } from "../../api/types";
+import { useMoney } from "../../ui/money";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
@@ -30,6 +31,7 @@ type BlankFormProps = {
 
 /** A blank of the shop's own: what it is made of, its colour, its measures. */
 export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
+  const { sign } = useMoney();
   const queries = useQueryClient();
   const from = blank ?? like;
   const [name, setName] = useState(from?.name ?? "");
@@ -194,7 +196,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         <div className="grid grid-cols-3 gap-2">
           <Typed label="Thick, mm" value={thick} onChange={setThick} />
           <Typed label="Scorches, °C" value={scorch} onChange={setScorch} />
-          <Typed label="Price, €" value={price} onChange={setPrice} />
+          <Typed label={`Price, ${sign}`} value={price} onChange={setPrice} />
         </div>
         {!from && (
           <Pick

@@ -8,6 +8,7 @@ import { Bench } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { useMoney } from "../../ui/money";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
@@ -80,6 +81,7 @@ function articles(blanks: Blank[]): Blank[][] {
 const MARK = { good: "goes", caution: "with care", "ruled-out": "does not go" } as const;
 
 function OneBlank({ id }: { id: string }) {
+  const { money } = useMoney();
   const units = useUnits();
   const me = useMe();
   const [size, setSize] = useState("");
@@ -151,7 +153,7 @@ function OneBlank({ id }: { id: string }) {
             </>
           )}
           <dt className="text-soft">Costs</dt>
-          <dd className="num">{Number(blank.price).toFixed(2)} €</dd>
+          <dd className="num">{money(blank.price)}</dd>
         </dl>
         {me.role !== "viewer" && (
           <div className="mt-2 flex flex-wrap gap-2">

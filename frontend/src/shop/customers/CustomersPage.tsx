@@ -3,8 +3,8 @@ import { useCallback, useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, told } from "../../api/client";
 import type { Customer, CustomersPage as Page } from "../../api/types";
-import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
+import { useMoney } from "../../ui/money";
 import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -83,7 +83,7 @@ export default function CustomersPage() {
 
 function One({ id }: { id: string }) {
   const me = useMe();
-  const { shop } = useShop();
+  const { money } = useMoney();
   const queries = useQueryClient();
   const { wrong, tell } = useSaying();
   const [isForgetting, setForgetting] = useState(false);
@@ -103,7 +103,6 @@ function One({ id }: { id: string }) {
         }),
       ).then(() => queries.invalidateQueries({ queryKey: ["customer", id] })),
     );
-  const money = (v: string | number) => `${Number(v).toFixed(2)} ${shop?.currency ?? ""}`;
   return (
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">{seen.name}</h1>

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Entry, LogbookPage as Page } from "../../api/types";
+import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
@@ -61,6 +62,7 @@ function heading(entries: Entry[], isLoading: boolean, words: string, hasMore: b
 }
 
 function EntryView({ entry: e }: { entry: Entry }) {
+  const { money, unit } = useMoney();
   const margin = e.quoted ? Number(e.quoted) - Number(e.cost_a_piece) : null;
   return (
     <article className="grid grid-cols-[150px_minmax(0,1fr)_300px] gap-6 rounded-xl border border-hair bg-panel p-5 max-[980px]:grid-cols-1">
@@ -108,7 +110,7 @@ function EntryView({ entry: e }: { entry: Entry }) {
                 </th>
                 <td className="num py-0.5 text-right">{f.planned.toFixed(f.decimals)}</td>
                 <td className="num py-0.5 text-right font-semibold">
-                  {f.actual.toFixed(f.decimals)} {f.unit === "EUR" ? "€" : f.unit}
+                  {f.actual.toFixed(f.decimals)} {unit(f.unit)}
                 </td>
                 <td className="py-0.5 pl-5">
                   <Against planned={f.planned} actual={f.actual} />
@@ -126,13 +128,13 @@ function EntryView({ entry: e }: { entry: Entry }) {
           {e.good} of {e.ordered} good
         </p>
         <p>
-          <span className="num font-semibold">€ {Number(e.cost_a_piece).toFixed(2)}</span> a good piece,{" "}
-          <span className="num">€ {Number(e.without_blank).toFixed(2)}</span> without its blank
+          <span className="num font-semibold">{money(e.cost_a_piece)}</span> a good piece,{" "}
+          <span className="num">{money(e.without_blank)}</span> without its blank
           {margin !== null && (
             <>
-              , quoted <span className="num">€ {Number(e.quoted).toFixed(2)}</span>:{" "}
+              , quoted <span className="num">{money(e.quoted ?? 0)}</span>:{" "}
               <span className={`num font-semibold ${margin < 0 ? "text-stop" : "text-done"}`}>
-                {margin < 0 ? "short by" : "leaves"} € {Math.abs(margin).toFixed(2)}
+                {margin < 0 ? "short by" : "leaves"} {money(Math.abs(margin))}
               </span>
             </>
           )}
@@ -142,7 +144,7 @@ function EntryView({ entry: e }: { entry: Entry }) {
           {e.spoiled.map((s, i) => (
             <li key={i} className="border-l-4 border-stop pl-3">
               {s.count} {s.what} at {s.stage}: {s.cause}
-              <span className="num block text-sm text-soft">cost € {Number(s.cost).toFixed(2)}</span>
+              <span className="num block text-sm text-soft">cost {money(s.cost)}</span>
             </li>
           ))}
         </ul>

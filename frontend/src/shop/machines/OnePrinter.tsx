@@ -5,6 +5,7 @@ import { Bench, useView } from "../../bench/Bench";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { useAtWork } from "../../ui/atMachine";
+import { useMoney } from "../../ui/money";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { usePrices } from "../prices/PricesPage";
 import { type Changes, useChanges, useKinds } from "./machines";
@@ -192,7 +193,7 @@ function OneFeed({ feed, at, high, isChosen, onChoose }: OneFeedProps) {
 
 function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put: (feed: Feed) => void }) {
   const me = useMe();
-  const { shop } = useShop();
+  const { sign } = useMoney();
   const { view: prices } = usePrices();
   const set = (part: Partial<Feed>) => put({ ...feed, ...part });
   const said = { sources: undefined, field: "" };
@@ -229,7 +230,7 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
       {feed.kind !== "garment" && (
         <fieldset disabled={me.role !== "owner"}>
           <Plain
-            label={`Costs, ${shop?.currency ?? ""} a ${feed.kind === "roll" ? "metre" : "sheet"}`}
+            label={`Costs, ${sign} a ${feed.kind === "roll" ? "metre" : "sheet"}`}
             value={Number(feed.price ?? (feed.kind === "roll" ? prices?.prices.media_m : 0))}
             decimals={2}
             {...said}

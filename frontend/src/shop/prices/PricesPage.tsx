@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { api, told } from "../../api/client";
 import type { PricesView } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
@@ -12,6 +13,7 @@ type Values = PricesView["prices"];
 
 /** What hands, machines and materials cost, and what a plain piece makes of it while a figure moves. */
 export default function PricesPage() {
+  const { money: priced } = useMoney();
   const me = useMe();
   useEffect(() => {
     document.title = "Prices · Offsetter";
@@ -46,7 +48,7 @@ export default function PricesPage() {
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">
-        A plain piece costs this shop {view.example.cost} {prices.currency}, and is sold for {view.example.price}
+        A plain piece costs this shop {priced(view.example.cost)}, and is sold for {priced(view.example.price)}
       </h1>
       <Example view={view} />
       {open > 0 && (

@@ -5,6 +5,7 @@ import { api, told } from "../../api/client";
 import type { Today, TodayBlock } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useHotkeys } from "../../ui/keys";
+import { useMoney } from "../../ui/money";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Another } from "./Another";
@@ -21,6 +22,7 @@ const KEY = ["today"];
 
 /** The day as heat over time: what is made when, by which machine and whose hands, and whether it leaves in time. */
 export default function TodayPage() {
+  const { money } = useMoney();
   const queries = useQueryClient();
   const me = useMe();
   const canAct = me.role !== "viewer";
@@ -178,13 +180,7 @@ export default function TodayPage() {
               {today.outs.map((o) => (
                 <li key={o.name} className="border-l-4 border-need pl-3">
                   <span className="font-semibold">{o.name.charAt(0).toUpperCase() + o.name.slice(1)}</span>
-                  {Number(o.price) > 0 && (
-                    <span className="num">
-                      {" "}
-                      ({o.price} {today.currency})
-                    </span>
-                  )}
-                  : {o.said}.
+                  {Number(o.price) > 0 && <span className="num"> ({money(o.price)})</span>}: {o.said}.
                 </li>
               ))}
             </ul>

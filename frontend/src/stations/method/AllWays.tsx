@@ -1,16 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { Advice, Advised, Looks } from "../../api/types";
-import { useShop } from "../../api/useShop";
 import { WaySection } from "../../bench/WaySection";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
+import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 
 /** Every method for this piece: what fits as sections through the cloth, what does not with its reason. */
 export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () => void }) {
   const { kind } = useSeenFrom();
-  const { shop } = useShop();
   const { job } = jobLine;
   const query = useQuery({
     queryKey: ["advice", job.id, job.print, kind, job.revisions],
@@ -53,7 +52,6 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
             way={way}
             cloth={asked.blank.colour}
             looks={looks[way.method]}
-            currency={shop?.currency ?? ""}
             isHard={asked.blank.kind === "hard"}
             isNow={way.method === now}
             onChoose={ways[way.method] ? () => choose(way.method) : undefined}
@@ -110,14 +108,14 @@ type WayProps = {
   way: Advised;
   cloth: string;
   looks: Looks | undefined;
-  currency: string;
   place: string;
   isHard: boolean;
   isNow: boolean;
   onChoose: (() => void) | undefined;
 };
 
-function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: WayProps) {
+function Way({ way, cloth, looks, place, isHard, isNow, onChoose }: WayProps) {
+  const { money } = useMoney();
   const cares = way.reasons.filter((r) => r.verdict === "caution");
   return (
     <li
@@ -138,7 +136,7 @@ function Way({ way, cloth, looks, currency, place, isHard, isNow, onChoose }: Wa
           <>
             <span className="num font-semibold">
               {way.is_ours ? "" : "~"}
-              {Number(way.cost_with_blank ?? way.cost_per_piece).toFixed(2)} {currency === "EUR" ? "€" : currency}
+              {money(way.cost_with_blank ?? way.cost_per_piece)}
             </span>
             <span className="text-soft">
               {way.cost_with_blank != null && (

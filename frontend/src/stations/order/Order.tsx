@@ -7,6 +7,7 @@ import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
+import { useMoney } from "../../ui/money";
 import { Button, Key, NumberField, Pick, Slider } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Findings } from "../Waits";
@@ -132,6 +133,7 @@ function EmptyDrop({ onChoose }: { onChoose: () => void }) {
 }
 
 export function OrderCard({ station, jobLine }: StationProps) {
+  const { money } = useMoney();
   const units = useUnits();
   const [editing, setEditing] = useState(false);
   const drawing = drawingOf(station, "order");
@@ -152,7 +154,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
             {order.quoted ? (
               <>
                 <br />
-                quoted € {order.quoted.toFixed(2)} a piece
+                quoted {money(order.quoted)} a piece
               </>
             ) : null}
           </span>

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { PriceRow, Promised } from "../../api/types";
-import { useShop } from "../../api/useShop";
 import type { JobLine } from "../../line/useJobLine";
+import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
 export function Prices({ jobLine }: { jobLine: JobLine }) {
-  const { shop } = useShop();
+  const { sign } = useMoney();
   const { job } = jobLine;
   const query = useQuery({
     queryKey: ["price", job.id, job.print, job.kind, job.revisions],
@@ -22,7 +22,6 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
   });
   const rows = query.data ?? [];
   if (!rows.length) return null;
-  const sign = shop?.currency === "EUR" ? "€" : shop?.currency;
   const ordered = rows.find((r) => r.is_ordered);
   const hasQuote = rows.some((r) => r.margin_share != null);
   return (

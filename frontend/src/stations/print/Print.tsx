@@ -10,11 +10,13 @@ import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
 import { Button, Key, NumberField } from "../../ui/parts";
+import { Running } from "../../ui/Running";
+import { isOpen, Sending } from "../../ui/Sending";
 import { daysAgo } from "../../ui/when";
 import { Findings, Waits } from "../Waits";
 import { LoadPicture } from "./LoadPicture";
-import { isOpen, Sending, usePrinter } from "./Sending";
 import { StaleChoice } from "./StaleChoice";
+import { usePrinter } from "./usePrinter";
 
 export function PrintBench({ station, jobLine }: StationProps) {
   const { ref, width, height } = useSize();
@@ -112,7 +114,7 @@ export function PrintCard({ station, jobLine }: StationProps) {
   const { job, line } = jobLine;
   const work = useWork(job.id, job.print, "/api/jobs/{job_id}/plates");
   const outbox = useOutbox();
-  const { seen } = usePrinter(job);
+  const { seen, again } = usePrinter(job);
   // What a printer is at, it counts itself.
   const onItsWay = (seen?.sends ?? []).filter((s) => s.way === "network" && isOpen(s)).map((s) => s.run);
   if (!drawingOf(station, "print")) return <p className="text-soft">{station.sub}</p>;
@@ -165,7 +167,7 @@ export function PrintCard({ station, jobLine }: StationProps) {
           </Button>
         </div>
       )}
-      {released.length > 0 && !hasStale && <Sending job={job} />}
+      {released.length > 0 && !hasStale && <Sending seen={seen} again={again} />}
       {[...released].reverse().map((run) => (
         <RunCard
           key={run.id}
@@ -177,22 +179,6 @@ export function PrintCard({ station, jobLine }: StationProps) {
       {line.plates_ready && <InkBars station={station} />}
       <Findings station={station} jobLine={jobLine} />
     </>
-  );
-}
-
-function Running({ work }: { work: ReturnType<typeof useWork> }) {
-  const p = work.progress;
-  const share = p?.whole ? (p.done ?? 0) / p.whole : 0;
-  return (
-    <div role="status">
-      <div className="h-2 rounded bg-hair" aria-hidden="true">
-        <div className="h-full rounded bg-act" style={{ width: `${share * 100}%` }} />
-      </div>
-      <div className="mt-1.5 flex items-center justify-between">
-        <span className="num">{p?.whole ? `${p.done} of ${p.whole} ${p.unit}` : "waiting for its turn"}</span>
-        <Button onClick={() => void work.cancel()}>Cancel</Button>
-      </div>
-    </div>
   );
 }
 
@@ -239,7 +225,17 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
           </a>
         ))}
       </p>
-      {isWaiting && (
+      {run.others?.length ? (
+        <p className="mt-1">
+          It lies on one {run.sheet_um ? "sheet" : "roll"} with {run.others.join(" and ")}: it is sent, printed and
+          cured at{" "}
+          <Link to="/sheets" className="font-semibold text-act underline underline-offset-2">
+            Sheets
+          </Link>
+          .
+        </p>
+      ) : null}
+      {isWaiting && !run.others?.length && (
         <div className="mt-2 grid grid-cols-[80px_110px_1fr] items-end gap-2">
           <NumberField
             label="Printed"

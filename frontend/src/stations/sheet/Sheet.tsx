@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { api, told } from "../../api/client";
 import { type CutView, drawingOf, type RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { CORE, Core, fitRoll, LEAD, Leading, RULER, Torn } from "../../bench/roll";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
@@ -69,18 +70,16 @@ type RollProps = {
   said: string;
   lines?: CutView[] | undefined;
 };
-type Row = { cuts: number[]; from: number };
-
-const CORE = 46;
-const LEAD = 34;
-const RULER = 26;
 const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
 function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
-  const plan = useMemo(() => fit(layout, width - 48 - CORE - LEAD, height - LEGEND), [layout, width, height]);
+  const plan = useMemo(
+    () => fitRoll(layout.cut_lengths_um, layout.media_um, width - 48 - CORE - LEAD, height - LEGEND),
+    [layout, width, height],
+  );
   const { scale, rows } = plan;
   const wide = (layout.media_um / 1000) * scale;
   const rowHigh = wide + RULER + 14;
@@ -172,38 +171,6 @@ function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps)
   );
 }
 
-function Leading({ x, y, wide }: { x: number; y: number; wide: number }) {
-  return (
-    <g>
-      <path d={`M${x - 6} ${y + 10}H${x - 28}m7 -6l-7 6l7 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
-      <text transform={`translate(${x - 11} ${y + wide}) rotate(-90)`} fontSize={14} fill="var(--soft)">
-        leading edge
-      </text>
-    </g>
-  );
-}
-
-function Torn({ x, y, wide }: { x: number; y: number; wide: number }) {
-  return (
-    <path
-      d={`M${x - 4} ${y - 4}l6 ${wide / 4}l-6 ${wide / 4}l6 ${wide / 4}l-6 ${wide / 4 + 8}`}
-      fill="none"
-      stroke="var(--soft)"
-      strokeWidth={1.5}
-    />
-  );
-}
-
-function Core({ x, y, wide }: { x: number; y: number; wide: number }) {
-  return (
-    <g stroke="#7c868b">
-      <rect x={x + 2} y={y} width={12} height={wide} fill="#eef2f3" />
-      <rect x={x + 10} y={y - 3} width={26} height={wide + 6} rx={6} fill="#c9d1d4" />
-      <rect x={x + 18} y={y - 9} width={10} height={wide + 18} rx={3} fill="#a98f6b" />
-    </g>
-  );
-}
-
 type CutCardProps = { jobLine: StationProps["jobLine"]; offset_um: number; marks: boolean };
 
 /** The line that the cutter follows: how far outside the print, what of it is cut, and what goes along. */
@@ -251,23 +218,6 @@ function CutCard({ jobLine, offset_um, marks }: CutCardProps) {
       )}
     </section>
   );
-}
-
-/** As many rows as make the drawing largest; every cut length stays whole. */
-function fit(layout: RunLayout, width: number, height: number): { scale: number; rows: Row[] } {
-  const lengths = layout.cut_lengths_um.map((l) => l / 1000);
-  const media = layout.media_um / 1000;
-  let best: { scale: number; rows: Row[] } = { scale: 0, rows: [] };
-  for (let perRow = lengths.length; perRow >= 1; perRow--) {
-    const rows: Row[] = [];
-    for (let i = 0; i < lengths.length; i += perRow) {
-      rows.push({ from: i, cuts: lengths.slice(i, i + perRow).map((_, k) => i + k) });
-    }
-    const longest = Math.max(...rows.map((r) => r.cuts.reduce((sum, c) => sum + (lengths[c] ?? 0), 0)));
-    const scale = Math.min(width / longest, (height / rows.length - RULER - 14) / media);
-    if (scale > best.scale) best = { scale, rows };
-  }
-  return best.rows.length ? { ...best, scale: Math.max(0.02, best.scale) } : { scale: 0.1, rows: [] };
 }
 
 export function SheetCard({ station, jobLine }: StationProps) {

@@ -64,12 +64,27 @@ class Nested(Frozen):
     """What rows of one kind after the other would take: mm, or sheets."""
 
 
+class Fixed(Frozen):
+    """A box that lies where it lies, the gap in it. sheet: from 0."""
+
+    sheet: int
+    x: int
+    y: int
+    wide: int
+    high: int
+
+
 class Boxes(Frozen):
     """What the search works on, in tenths of a millimetre, the gap in every piece."""
 
     wide: tuple[int, ...]
     high: tuple[int, ...]
     turns: tuple[bool, ...]
+    turned_wide: tuple[int, ...] = ()
+    """Where a turned box is another than its sides changed over (a label's strip stays below); empty: it is not."""
+    turned_high: tuple[int, ...] = ()
+    fixed: tuple[Fixed, ...] = ()
+    """What the others are laid around."""
     room: int
     """Across."""
     deep: int
@@ -147,7 +162,10 @@ class Search:
     def __init__(self, boxes: Boxes, seed: int) -> None:
         self._boxes, self._seed, self._steps = boxes, seed, 0
         self._wide, self._high = np.array(boxes.wide, np.int64), np.array(boxes.high, np.int64)
+        self._turned_wide = np.array(boxes.turned_wide or boxes.high, np.int64)
+        self._turned_high = np.array(boxes.turned_high or boxes.wide, np.int64)
         self._turns = np.array(boxes.turns, np.bool_)
+        self._fixed = np.array([[f.sheet, f.x, f.y, f.wide, f.high] for f in boxes.fixed], np.int64).reshape(-1, 5)
         count = len(self._wide)
         self.bound = self._bound()
         self._order, self._turned, self._cost = self._greedy(count)
@@ -155,20 +173,26 @@ class Search:
 
     def _bound(self) -> float:
         """By area, and by what no two can share: tenths along, or sheets."""
-        area = float((self._wide * self._high).sum())
+        as_it_is, turned = self._wide * self._high, self._turned_wide * self._turned_high
+        area = float(
+            np.where(self._turns, np.minimum(as_it_is, turned), as_it_is).sum()
+            + (self._fixed[:, 3] * self._fixed[:, 4]).sum()
+        )
         if self._boxes.deep < ENDLESS:
             return max(1.0, math.ceil(area / self._boxes.room / self._boxes.deep - 1e-9))
-        as_it_is = np.where(self._wide <= self._boxes.room, self._high, ENDLESS)
-        turned = np.where(self._turns & (self._high <= self._boxes.room), self._wide, ENDLESS)
-        return max(math.ceil(area / self._boxes.room), float(np.minimum(as_it_is, turned).max()))
+        along = np.where(self._wide <= self._boxes.room, self._high, ENDLESS)
+        along_turned = np.where(self._turns & (self._turned_wide <= self._boxes.room), self._turned_high, ENDLESS)
+        at_least = float(np.minimum(along, along_turned).max()) if len(along) else 0.0
+        pinned = float((self._fixed[:, 2] + self._fixed[:, 4]).max()) if len(self._fixed) else 0.0
+        return max(math.ceil(area / self._boxes.room), at_least, pinned)
 
     def _greedy(self, count: int) -> tuple[Ints, Flags, float]:
         """The best of a few orders, at once: the first thing on the screen, and the floor of the search."""
         best: tuple[Ints, Flags, float] | None = None
-        stands = self._turns & (self._high < self._wide)
+        stands = self._turns & (self._turned_wide < self._wide)
         for turned in (np.zeros(count, np.bool_), stands, self._turns & ~stands):
             turned = self._allowed(turned)
-            wide, high = np.where(turned, self._high, self._wide), np.where(turned, self._wide, self._high)
+            wide, high = self._lying(turned)
             for key in (wide * high, high, wide, np.maximum(wide, high), wide + high):
                 order = np.lexsort((np.arange(count), -key)).astype(np.int64)
                 cost = self._laid(order, turned)[0]
@@ -180,14 +204,17 @@ class Search:
     def _allowed(self, turned: Flags) -> Flags:
         """Turned where it has to be, unturned where it may not lie turned."""
         fits = (self._wide <= self._boxes.room) & (self._high <= self._boxes.deep)
-        fits_turned = self._turns & (self._high <= self._boxes.room) & (self._wide <= self._boxes.deep)
+        fits_turned = self._turns & (self._turned_wide <= self._boxes.room) & (self._turned_high <= self._boxes.deep)
         made: Flags = np.where(~fits, True, turned & fits_turned)
         return made
 
+    def _lying(self, turned: Flags) -> tuple[Ints, Ints]:
+        return np.where(turned, self._turned_wide, self._wide), np.where(turned, self._turned_high, self._high)
+
     def _laid(self, order: Ints, turned: Flags) -> tuple[float, Ints, Ints, Ints]:
-        wide, high = np.where(turned, self._high, self._wide), np.where(turned, self._wide, self._high)
+        wide, high = self._lying(turned)
         x, y, sheet = np.empty_like(order), np.empty_like(order), np.empty_like(order)
-        cost = _lay(order, wide, high, self._boxes.room, self._boxes.deep, x, y, sheet)
+        cost = _lay(order, wide, high, self._boxes.room, self._boxes.deep, self._fixed, x, y, sheet)
         return cost, x, y, sheet
 
     @property
@@ -203,10 +230,10 @@ class Search:
         is_roll = self._boxes.deep == ENDLESS
         heat = max(0.0, 1 - share) * (COLD_SHARE * self.bound if is_roll else COLD_SHEET)
         fits = (self._wide <= self._boxes.room) & (self._high <= self._boxes.deep)
-        free = self._turns & fits & (self._high <= self._boxes.room) & (self._wide <= self._boxes.deep)
+        free = self._turns & fits & (self._turned_wide <= self._boxes.room) & (self._turned_high <= self._boxes.deep)
         self._cost, cost = _anneal(
-            self._order, self._turned, self.order, self.turned, self._cost, self.cost, self._wide, self._high, free, self._boxes.room,
-            self._boxes.deep, heat, tries, (self._seed * 1_000_003 + self._steps) % (1 << 31),
+            self._order, self._turned, self.order, self.turned, self._cost, self.cost, self._wide, self._high, self._turned_wide,
+            self._turned_high, free, self._boxes.room, self._boxes.deep, self._fixed, heat, tries, (self._seed * 1_000_003 + self._steps) % (1 << 31),
         )  # fmt: skip
         self.cost = cost
 
@@ -214,6 +241,22 @@ class Search:
         """x, y, sheet (from 0) and whether turned, of the best so far."""
         _, x, y, sheet = self._laid(self.order, self.turned)
         return x, y, sheet, self.turned
+
+
+def warm() -> None:
+    """Have the search compiled, and kept beside its source: set-up does it, so that no first look waits for it."""
+    for deep in (ENDLESS, 100):
+        Search(
+            Boxes(
+                wide=(10, 20),
+                high=(20, 10),
+                turns=(True, True),
+                room=50,
+                deep=deep,
+                fixed=(Fixed(sheet=0, x=0, y=0, wide=5, high=5),),
+            ),
+            1,
+        ).step(0.5, 2)
 
 
 def nest(
@@ -276,10 +319,70 @@ def _grid(boxes: Boxes) -> float:
 
 
 @njit(cache=True, nogil=True)
-def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints, out_y: Ints, out_sheet: Ints) -> float:
+def _merged(xs: Ints, ys: Ints, ws: Ints, segments: int) -> int:
+    """Neighbours of one height become one; says how many are left."""
+    s = 0
+    while s + 1 < segments:
+        if ys[s] == ys[s + 1]:
+            ws[s] += ws[s + 1]
+            for t in range(s + 1, segments - 1):
+                xs[t], ys[t], ws[t] = xs[t + 1], ys[t + 1], ws[t + 1]
+            segments -= 1
+        else:
+            s += 1
+    return segments
+
+
+@njit(cache=True, nogil=True)
+def _is_clear(x: int, y: int, wide: int, high: int, sheet: int, fixed: Ints) -> bool:
+    for f in range(fixed.shape[0]):
+        if (
+            fixed[f, 0] == sheet and x < fixed[f, 1] + fixed[f, 3] and x + wide > fixed[f, 1]
+            and y < fixed[f, 2] + fixed[f, 4] and y + high > fixed[f, 2]
+        ):  # fmt: skip
+            return False
+    return True
+
+
+@njit(cache=True, nogil=True)
+def _around(xs: Ints, ys: Ints, ws: Ints, segments: int, at: int, sheet: int, fixed: Ints) -> int:
+    """Nothing fits on the lowest segment: the part of it below the next fixed box is given up to that box's top. The same count: none is there."""
+    left, right, base = xs[at], xs[at] + ws[at], ys[at]
+    hit = -1
+    for f in range(fixed.shape[0]):
+        if (
+            fixed[f, 0] == sheet and fixed[f, 1] < right and fixed[f, 1] + fixed[f, 3] > left and fixed[f, 2] + fixed[f, 4] > base
+            and (hit < 0 or fixed[f, 2] < fixed[hit, 2])
+        ):  # fmt: skip
+            hit = f
+    if hit < 0:
+        return -1
+    from_x, to_x, top = (
+        max(left, fixed[hit, 1]),
+        min(right, fixed[hit, 1] + fixed[hit, 3]),
+        fixed[hit, 2] + fixed[hit, 4],
+    )
+    more = (1 if from_x > left else 0) + (1 if to_x < right else 0)
+    for s in range(segments - 1 + more, at + more, -1):
+        xs[s], ys[s], ws[s] = xs[s - more], ys[s - more], ws[s - more]
+    t = at
+    if from_x > left:
+        xs[t], ys[t], ws[t] = left, base, from_x - left
+        t += 1
+    xs[t], ys[t], ws[t] = from_x, top, to_x - from_x
+    if to_x < right:
+        xs[t + 1], ys[t + 1], ws[t + 1] = to_x, base, right - to_x
+    return _merged(xs, ys, ws, segments + more)
+
+
+@njit(cache=True, nogil=True)
+def _lay(
+    order: Ints, wide: Ints, high: Ints, room: int, deep: int, fixed: Ints, out_x: Ints, out_y: Ints, out_sheet: Ints
+) -> float:
     """The skyline: tenths along on a roll; on sheets one less than their number, and how full the last one is."""
-    count = order.shape[0]
-    xs, ys, ws = np.empty(2 * count + 4, np.int64), np.empty(2 * count + 4, np.int64), np.empty(2 * count + 4, np.int64)
+    count, pinned = order.shape[0], fixed.shape[0]
+    most = 2 * count + 3 * pinned + 4
+    xs, ys, ws = np.empty(most, np.int64), np.empty(most, np.int64), np.empty(most, np.int64)
     # What is left, as a chain in the given order.
     follows = np.empty(count + 1, np.int64)
     for i in range(count):
@@ -299,6 +402,8 @@ def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints,
         wall_left = ys[at - 1] - base if at > 0 else ENDLESS
         wall_right = ys[at + 1] - base if at + 1 < segments else ENDLESS
         hi, lo = max(wall_left, wall_right), min(wall_left, wall_right)
+        # Against the taller wall.
+        to_left = wall_left >= wall_right
         best, best_before, best_score = -1, -1, -1
         before, i = -1, first
         while i < count:
@@ -309,25 +414,21 @@ def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints,
                     score = 7 if b == hi else 6 if b == lo else 5 if b < lo else 3
                 else:
                     score = 4 if b == hi else 3 if b == lo else 0
-                if score > best_score:
+                if score > best_score and (
+                    pinned == 0 or _is_clear(xs[at] if to_left or a == w else xs[at] + w - a, base, a, b, sheet, fixed)
+                ):
                     best, best_before, best_score = i, before, score
                     if score == 7:
                         break
             before, i = i, follows[i]
         if best < 0:
+            around = _around(xs, ys, ws, segments, at, sheet, fixed) if pinned else -1
+            if around > 0:
+                segments = around
+                continue
             # Nothing fits here: filled up to the lower wall.
-            up = min(lo, deep - base) if lo < ENDLESS else deep - base
-            ys[at] = base + up
-            if at + 1 < segments and ys[at + 1] == ys[at]:
-                ws[at] += ws[at + 1]
-                for s in range(at + 1, segments - 1):
-                    xs[s], ys[s], ws[s] = xs[s + 1], ys[s + 1], ws[s + 1]
-                segments -= 1
-            if at > 0 and ys[at - 1] == ys[at]:
-                ws[at - 1] += ws[at]
-                for s in range(at, segments - 1):
-                    xs[s], ys[s], ws[s] = xs[s + 1], ys[s + 1], ws[s + 1]
-                segments -= 1
+            ys[at] = base + (min(lo, deep - base) if lo < ENDLESS else deep - base)
+            segments = _merged(xs, ys, ws, segments)
             continue
         p = order[best]
         a, b = wide[p], high[p]
@@ -336,8 +437,6 @@ def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints,
         else:
             follows[best_before] = follows[best]
         left -= 1
-        # Against the taller wall.
-        to_left = wall_left >= wall_right
         x = xs[at] if to_left or a == w else xs[at] + w - a
         out_x[p], out_y[p], out_sheet[p] = x, base, sheet
         last_area += a * b
@@ -354,16 +453,13 @@ def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints,
             else:
                 xs[at + 1], ys[at + 1], ws[at + 1] = x, base + b, a
                 ws[at] = w - a
-        # Neighbours of one height become one.
-        s = 0
-        while s + 1 < segments:
-            if ys[s] == ys[s + 1]:
-                ws[s] += ws[s + 1]
-                for t in range(s + 1, segments - 1):
-                    xs[t], ys[t], ws[t] = xs[t + 1], ys[t + 1], ws[t + 1]
-                segments -= 1
-            else:
-                s += 1
+        segments = _merged(xs, ys, ws, segments)
+    for f in range(pinned):
+        top = max(top, fixed[f, 2] + fixed[f, 4])
+        if fixed[f, 0] > sheet:
+            sheet, last_area = fixed[f, 0], 0
+    for f in range(pinned):
+        last_area += fixed[f, 3] * fixed[f, 4] if fixed[f, 0] == sheet else 0
     if deep >= ENDLESS:
         return float(top)
     return sheet + last_area / (room * deep)
@@ -371,12 +467,12 @@ def _lay(order: Ints, wide: Ints, high: Ints, room: int, deep: int, out_x: Ints,
 
 @njit(cache=True, nogil=True)
 def _anneal(
-    order: Ints, turned: Flags, best_order: Ints, best_turned: Flags, cost: float, best_cost: float, wide: Ints, high: Ints, free: Flags,
-    room: int, deep: int, heat: float, tries: int, seed: int,
+    order: Ints, turned: Flags, best_order: Ints, best_turned: Flags, cost: float, best_cost: float, wide: Ints, high: Ints,
+    turned_wide: Ints, turned_high: Ints, free: Flags, room: int, deep: int, fixed: Ints, heat: float, tries: int, seed: int,
 ) -> tuple[float, float]:  # fmt: skip
     np.random.seed(seed)
     count = order.shape[0]
-    w, h = np.where(turned, high, wide), np.where(turned, wide, high)
+    w, h = np.where(turned, turned_wide, wide), np.where(turned, turned_high, high)
     x, y, sheet = np.empty(count, np.int64), np.empty(count, np.int64), np.empty(count, np.int64)
     for _ in range(tries):
         kind = np.random.randint(0, 3)
@@ -396,8 +492,8 @@ def _anneal(
             order[j] = moved
         else:
             turned[i] = not turned[i]
-            w[i], h[i] = h[i], w[i]
-        found = _lay(order, w, h, room, deep, x, y, sheet)
+            w[i], h[i] = (turned_wide[i], turned_high[i]) if turned[i] else (wide[i], high[i])
+        found = _lay(order, w, h, room, deep, fixed, x, y, sheet)
         if found <= cost or (heat > 0 and np.random.random() < math.exp((cost - found) / heat)):
             cost = found
             if found < best_cost:
@@ -418,5 +514,5 @@ def _anneal(
             order[i] = moved
         else:
             turned[i] = not turned[i]
-            w[i], h[i] = h[i], w[i]
+            w[i], h[i] = (turned_wide[i], turned_high[i]) if turned[i] else (wide[i], high[i])
     return cost, best_cost

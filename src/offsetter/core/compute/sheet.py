@@ -47,6 +47,25 @@ class RunLayout(Frozen):
     """What the other way round would take, 0 when it does not fit."""
     sheet_um: int = 0
     """Length of one sheet, or of a garment printer's platen; 0 on a roll."""
+    share: float = 1.0
+    """Of its lengths or sheets, where other jobs' prints lie on them too."""
+
+    @property
+    def sheets(self) -> float:
+        """That it takes, where it is no roll: parts of them where they are shared."""
+        return len(self.cut_lengths_um) * self.share
+
+    def with_sorts(self, kept: list[int]) -> "RunLayout":
+        """The same run with some of its sorts alone; their share of it goes by area, label and gap with it."""
+        areas = [
+            (self.sorts[p.sort].width_um + self.gap_um) * (self.sorts[p.sort].height_um + self.label_um + self.gap_um)
+            for p in self.places
+        ]
+        share = sum(a for a, p in zip(areas, self.places, strict=True) if p.sort in kept) / sum(areas)
+        places = tuple(p.model_copy(update={"sort": kept.index(p.sort)}) for p in self.places if p.sort in kept)
+        return self.model_copy(update={
+            "sorts": tuple(self.sorts[i] for i in kept), "places": places, "length_um": round(self.length_um * share), "share": share,
+        })  # fmt: skip
 
     @model_validator(mode="before")
     @classmethod

@@ -1,43 +1,26 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, told } from "../../api/client";
-import type { AtPrinter, Due, Job, Send } from "../../api/types";
-import { useMe } from "../../settings/me";
-import { useHands } from "../../ui/atMachine";
-import { useHotkeys } from "../../ui/keys";
-import { Button, Pick } from "../../ui/parts";
-import { Refused, useSaying } from "../../ui/saying";
-import { several } from "../../ui/several";
-import { Typed } from "../../ui/Typed";
+import { api, told } from "../api/client";
+import type { AtPrinter, Due, Send } from "../api/types";
+import { useMe } from "../settings/me";
+import { useHands } from "./atMachine";
+import { useHotkeys } from "./keys";
+import { Button, Pick } from "./parts";
+import { Refused, useSaying } from "./saying";
+import { several } from "./several";
+import { Typed } from "./Typed";
 
-const MOVING: Send["state"][] = ["handing over", "waiting", "printing", "held up", "in its folder", "taken"];
+export const MOVING: Send["state"][] = ["handing over", "waiting", "printing", "held up", "in its folder", "taken"];
 const WATCHED_MS = 1_500;
 const IDLE_MS = 15_000;
 
-/** The printer of this job's next run, asked again while something is on its way. */
-export function usePrinter(job: Job) {
-  const queries = useQueryClient();
-  const query = useQuery({
-    queryKey: ["printer", job.id, job.print],
-    queryFn: () =>
-      told<AtPrinter>(
-        api.GET("/api/jobs/{job_id}/printer", { params: { path: { job_id: job.id }, query: { print: job.print } } }),
-      ),
-    refetchInterval: (q) => (q.state.data?.sends?.some((s) => MOVING.includes(s.state)) ? WATCHED_MS : IDLE_MS),
-  });
-  const ended = query.data?.sends?.map((s) => `${s.id}${s.state}`).join() ?? "";
-  // What came out is counted by the server: the job is read again.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a send that ends is what this waits for
-  useEffect(() => {
-    void queries.invalidateQueries({ queryKey: ["job", job.id] });
-  }, [ended, queries, job.id]);
-  return { seen: query.data, again: () => queries.invalidateQueries({ queryKey: ["printer", job.id] }) };
+/** How often a printer is asked after: sooner while something is on its way. */
+export function asksEvery(seen: AtPrinter | undefined): number {
+  return seen?.sends?.some((s) => MOVING.includes(s.state)) ? WATCHED_MS : IDLE_MS;
 }
 
 /** From the released run to its printer: is it ready, which tray, what is asked for first; then how far it is. */
-export function Sending({ job }: { job: Job }) {
-  const { seen, again } = usePrinter(job);
+export function Sending({ seen, again }: { seen: AtPrinter | undefined; again: () => void }) {
   if (!seen?.printer) return null;
   const newest = seen.sends?.[0];
   const shown = newest && (newest.run === seen.run || MOVING.includes(newest.state) || newest.state === "unknown");

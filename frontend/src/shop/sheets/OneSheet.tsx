@@ -1,0 +1,287 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, told } from "../../api/client";
+import type { SheetPiece, SheetView } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { useUnits } from "../../settings/settings";
+import { useFollowing } from "../../ui/following";
+import { useHotkeys } from "../../ui/keys";
+import { useMoney } from "../../ui/money";
+import { Button, NumberField, Slider } from "../../ui/parts";
+import { Running } from "../../ui/Running";
+import { Refused, useSaying } from "../../ui/saying";
+import { several } from "../../ui/several";
+import { when } from "../../ui/when";
+import { Laying, letterOf } from "./Laying";
+import { type Move, useMoving } from "./useMoving";
+
+const SEARCHING_MS = 900;
+const NUDGE_UM = 1000;
+
+/** One sheet: laid to scale in the middle, what it takes and carries beside it. */
+export function OneSheet({ id }: { id: string }) {
+  const units = useUnits();
+  const { money } = useMoney();
+  const me = useMe();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [gap, setGap] = useState<number | null>(null);
+  const path = { sheet_id: id };
+  const { data: sheet, error } = useQuery({
+    queryKey: ["sheet", id],
+    queryFn: () => told<SheetView>(api.GET("/api/sheets/{sheet_id}", { params: { path } })),
+    refetchInterval: (q) => (q.state.data?.is_searching ? SEARCHING_MS : false),
+    staleTime: 0,
+  });
+  const keep = (seen: SheetView) => queries.setQueryData(["sheet", id], seen);
+  const base = sheet?.revision ?? 0;
+  const moving = useMoving(id);
+  const plates = useFollowing(
+    () => told<{ key: string }>(api.POST("/api/sheets/{sheet_id}/plates", { params: { path } })),
+    () => void queries.invalidateQueries({ queryKey: ["sheet", id] }),
+  );
+  const canAct = me.role !== "viewer" && Boolean(sheet);
+  const move = (to: Move) =>
+    tell(
+      told<SheetView>(api.POST("/api/sheets/{sheet_id}/move", { params: { path }, body: { ...to, base } })).then(keep),
+    );
+  const pin = (piece: SheetPiece) =>
+    tell(
+      told<SheetView>(
+        api.POST("/api/sheets/{sheet_id}/pins", {
+          params: { path },
+          body: { piece: piece.id, out: piece.pinned, base },
+        }),
+      ).then(keep),
+    );
+  const again = (unpinned: boolean) =>
+    tell(
+      told<SheetView>(api.POST("/api/sheets/{sheet_id}/again", { params: { path }, body: { unpinned, base } })).then(
+        keep,
+      ),
+    );
+  const change = (copies: Record<string, number>, gap_um: number | null = null, more: SheetView["more"] = []) =>
+    sheet &&
+    tell(
+      told<SheetView>(
+        api.PUT("/api/sheets/{sheet_id}", {
+          params: { path },
+          body: {
+            base,
+            gap_um,
+            lots: [...sheet.lots, ...more]
+              .map(({ job, print, slot, copies: n }) => ({
+                job,
+                print,
+                slot,
+                copies: copies[keyOf({ job, print, slot })] ?? n,
+              }))
+              .filter((l) => l.copies > 0),
+          },
+        }),
+      ).then(keep),
+    );
+  const release = () =>
+    tell(
+      told(api.POST("/api/sheets/{sheet_id}/run", { params: { path }, body: { base } })).then(() => {
+        void queries.invalidateQueries({ queryKey: ["jobs"] });
+        navigate("/sheets");
+      }),
+    );
+  const giveUp = () =>
+    tell(told(api.DELETE("/api/sheets/{sheet_id}", { params: { path } })).then(() => navigate("/sheets")));
+  const piece = sheet?.pieces.find((p) => p.id === chosen) ?? null;
+  const nudge = (along: number, across: number) =>
+    piece &&
+    canAct &&
+    void move({ ...moveOf(piece), x_um: piece.x_um + across * NUDGE_UM, y_um: piece.y_um + along * NUDGE_UM });
+  useHotkeys({
+    escape: () => setChosen(null),
+    ...(piece && canAct
+      ? {
+          arrowright: () => nudge(1, 0),
+          arrowleft: () => nudge(-1, 0),
+          arrowup: () => nudge(0, -1),
+          arrowdown: () => nudge(0, 1),
+          p: () => void pin(piece),
+          q: () => void move({ ...moveOf(piece), turned: !piece.turned }),
+        }
+      : {}),
+    ...(canAct ? { n: () => void again(false) } : {}),
+  });
+  if (error)
+    return (
+      <main className="grow p-6">
+        <p className="text-stop">{error.message}</p>
+        <Link to="/sheets" className="text-act underline underline-offset-2">
+          Back to Sheets
+        </Link>
+      </main>
+    );
+  if (!sheet) return <main className="grow p-6 text-soft">Laying it out…</main>;
+  const amount = (um: number) =>
+    sheet.room.sheet_um ? several(Math.round(um / sheet.room.sheet_um), "sheet") : units.metres(um / 1e6);
+  const saves = sheet.alone_um - sheet.length_um;
+  return (
+    <main className="flex min-h-0 grow max-[900px]:flex-col max-[900px]:overflow-auto">
+      <div className="flex min-h-0 min-w-0 grow flex-col max-[900px]:min-h-[420px]">
+        <div className="px-6 pt-4">
+          <h1 className="text-lg font-bold">
+            {several(sheet.pieces.length, "print")} of {several(new Set(sheet.lots.map((l) => l.job)).size, "job")} on{" "}
+            {amount(sheet.length_um)}
+            {saves > 0 ? `, ${amount(saves)} less than each by itself` : ""}
+          </h1>
+          <p className="text-soft">
+            {sheet.method} on {sheet.printer}, as it leaves the printer, {sheet.mirrored ? "mirrored" : "not mirrored"}
+            {sheet.is_searching && <span role="status"> · a shorter layout is being searched for</span>}
+          </p>
+        </div>
+        <Laying
+          sheet={sheet}
+          chosen={chosen}
+          onChoose={setChosen}
+          moving={moving}
+          onMove={(to) => void move(to)}
+          canMove={canAct}
+        />
+      </div>
+      <aside
+        aria-label="The sheet"
+        className="flex w-[356px] shrink-0 flex-col gap-3 overflow-auto border-l border-hair bg-panel px-5 py-4 max-[900px]:w-full max-[900px]:border-t"
+      >
+        {sheet.problems.map((p) => (
+          <p key={p} className="border-l-4 border-stop pl-3">
+            {p}.
+          </p>
+        ))}
+        {sheet.lots
+          .filter((l) => l.late)
+          .map((l) => (
+            <p key={keyOf(l)} className="border-l-4 border-need pl-3">
+              <span className="font-semibold">{l.title}:</span> {l.late}.
+            </p>
+          ))}
+        <Refused said={wrong} />
+        {piece ? (
+          <section aria-label="The chosen print" className="rounded-lg border border-act bg-act-soft px-3.5 py-3">
+            <h2 className="font-bold">
+              {sheet.lots[piece.lot]?.title}, {piece.number} of {sheet.lots[piece.lot]?.copies}
+            </h2>
+            <p className="text-sm">
+              {units.length(piece.width_um / 1000)} x {units.length(piece.height_um / 1000)} as it lies · arrows move it
+              by {units.length(NUDGE_UM / 1000)}
+            </p>
+            {canAct && (
+              <div className="mt-2 flex flex-wrap gap-2">
+                <Button hotkey="P" onClick={() => void pin(piece)}>
+                  {piece.pinned ? "Take the pin out" : "Pin it here"}
+                </Button>
+                <Button hotkey="Q" onClick={() => void move({ ...moveOf(piece), turned: !piece.turned })}>
+                  Turn a quarter
+                </Button>
+              </div>
+            )}
+          </section>
+        ) : null}
+        <dl className="grid grid-cols-[1fr_auto] gap-y-1">
+          <dt>{sheet.room.sheet_um ? "Sheets" : "On the roll"}</dt>
+          <dd className="num font-semibold">{amount(sheet.length_um)}</dd>
+          <dt>Each job by itself</dt>
+          <dd className="num">{amount(sheet.alone_um)}</dd>
+          <dt>No layout takes less than</dt>
+          <dd className="num">{amount(sheet.bound_um)}</dd>
+          <dt>Saves in {sheet.medium}</dt>
+          <dd className="num font-semibold">{money(sheet.saved)}</dd>
+          <dt>{sheet.medium[0]?.toUpperCase() + sheet.medium.slice(1)} that is not print</dt>
+          <dd className="num">{(sheet.waste_share * 100).toFixed(0)} %</dd>
+          <dt>At the printer</dt>
+          <dd className="num">{sheet.minutes} min</dd>
+        </dl>
+        <ul aria-label="On this sheet" className="border-t border-hair">
+          {sheet.lots.map((lot, i) => (
+            <li key={keyOf(lot)} className="grid grid-cols-[1fr_76px] items-center gap-2 border-b border-hair py-1.5">
+              <span className="num font-bold">{letterOf(i)}</span>
+              <span className="min-w-0">
+                <Link to={`/jobs/${lot.job}/sheet`} className="block truncate font-semibold hover:underline">
+                  {lot.title}
+                </Link>
+                <span className="block truncate text-sm text-soft">{lot.name}</span>
+                <span className="block truncate text-sm text-soft">due {when(lot.due)}</span>
+                {lot.copies !== lot.wanted && lot.wanted > 0 && (
+                  <span className="block text-sm text-need">{lot.wanted} are still to print</span>
+                )}
+                {lot.unseen && (
+                  <span className="block text-sm text-soft">nobody has looked at its {lot.unseen} yet</span>
+                )}
+              </span>
+              <NumberField
+                hideLabel
+                label={`Prints of ${lot.title}; 0 takes it off`}
+                value={lot.copies}
+                onDone={(n) => void change({ [keyOf(lot)]: Math.max(0, Math.min(500, Math.round(n))) })}
+              />
+            </li>
+          ))}
+        </ul>
+        {canAct && sheet.more.length > 0 && (
+          <ul aria-label="Could lie here too" className="flex flex-col gap-1.5">
+            {sheet.more.map((lot) => (
+              <li key={keyOf(lot)}>
+                <Button wide onClick={() => void change({}, null, [lot])}>
+                  Add {lot.copies} x {lot.title}
+                </Button>
+              </li>
+            ))}
+          </ul>
+        )}
+        <Slider
+          label="Gap between prints"
+          value={(gap ?? sheet.room.gap_um) / 1000}
+          min={0}
+          max={40}
+          step={1}
+          shown={units.length((gap ?? sheet.room.gap_um) / 1000)}
+          ends={[`less ${sheet.medium}`, "easier to cut"]}
+          onMove={(v) => setGap(v * 1000)}
+          onDone={(v) => {
+            setGap(null);
+            void change({}, v * 1000);
+          }}
+        />
+        {canAct && (
+          <div className="mt-auto flex flex-col gap-2 border-t border-hair pt-3">
+            <div className="flex flex-wrap gap-2">
+              <Button hotkey="N" onClick={() => void again(false)}>
+                Lay the rest anew
+              </Button>
+              {sheet.pieces.some((p) => p.pinned) && (
+                <Button onClick={() => void again(true)}>Take all pins out</Button>
+              )}
+            </div>
+            {plates.isRunning ? (
+              <Running work={plates} />
+            ) : sheet.plates_ready ? (
+              <Button kind="go" wide disabled={sheet.problems.length > 0} onClick={() => void release()}>
+                Release it as one run
+              </Button>
+            ) : (
+              <Button kind="go" wide onClick={() => void plates.start()}>
+                Make the print files at full size
+              </Button>
+            )}
+            <Button kind="quiet" onClick={() => void giveUp()}>
+              Take the sheet apart
+            </Button>
+          </div>
+        )}
+      </aside>
+    </main>
+  );
+}
+
+const keyOf = (lot: { job: string; print: string; slot: string }) => `${lot.job}/${lot.print}/${lot.slot}`;
+
+const moveOf = (p: SheetPiece): Move => ({ piece: p.id, cut: p.cut, x_um: p.x_um, y_um: p.y_um, turned: p.turned });

@@ -1,0 +1,206 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, told } from "../../api/client";
+import type { AtPrinter, SharedRun } from "../../api/types";
+import { useMe } from "../../settings/me";
+import { useUnits } from "../../settings/settings";
+import { Button, NumberField } from "../../ui/parts";
+import { asksEvery, Sending } from "../../ui/Sending";
+import { Refused, useSaying } from "../../ui/saying";
+import { several } from "../../ui/several";
+import { Typed } from "../../ui/Typed";
+import { when } from "../../ui/when";
+
+/** Released runs that carry several jobs, until all of them is printed and cured; the last ones that are. */
+export function SharedRuns() {
+  const { data = [] } = useQuery({
+    queryKey: ["shared-runs"],
+    queryFn: () => told<SharedRun[]>(api.GET("/api/shared-runs")),
+    staleTime: 0,
+  });
+  if (!data.length) return null;
+  return (
+    <section aria-label="Shared runs" className="mt-8 max-w-5xl">
+      <h2 className="border-b border-hair2 pb-2 text-lg font-bold">Released</h2>
+      <ul className="mt-3 flex flex-col gap-4">
+        {data.map((run) => (
+          <li key={run.id}>
+            <OneRun run={run} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const through = (run: SharedRun, stage: string) => run.parts.reduce((n, p) => n + (p.prepared[stage] ?? 0), 0);
+
+function OneRun({ run }: { run: SharedRun }) {
+  const units = useUnits();
+  const queries = useQueryClient();
+  const me = useMe();
+  const { wrong, tell } = useSaying();
+  const [lot, setLot] = useState("");
+  const path = { run_id: run.id };
+  const left = run.printed < run.copies;
+  const stage = run.stages.find((s) => through(run, s.id) < run.printed);
+  const again = () => void queries.invalidateQueries({ queryKey: ["shared-runs"] });
+  const { data: printer } = useQuery({
+    queryKey: ["shared-printer", run.id, run.printed],
+    queryFn: () => told<AtPrinter>(api.GET("/api/shared-runs/{run_id}/printer", { params: { path } })),
+    refetchInterval: (q) => {
+      const every = asksEvery(q.state.data);
+      // What came out is counted by the server.
+      if (q.state.data?.sends?.some((s) => s.state === "done") && left) again();
+      return every;
+    },
+    enabled: left,
+  });
+  const keep = (seen: SharedRun) =>
+    queries.setQueryData<SharedRun[]>(["shared-runs"], (all = []) => all.map((r) => (r.id === seen.id ? seen : r)));
+  const mark = () => crypto.randomUUID();
+  const printed = (cuts: number) =>
+    tell(
+      told<SharedRun>(
+        api.POST("/api/shared-runs/{run_id}/printed", {
+          params: { path },
+          body: { id: mark(), cuts, lot: lot.trim() },
+        }),
+      ).then(keep),
+    );
+  const prepared = (id: string, cuts: number) =>
+    tell(
+      told<SharedRun>(
+        api.POST("/api/shared-runs/{run_id}/prepared", { params: { path }, body: { id: mark(), stage: id, cuts } }),
+      ).then(keep),
+    );
+  const apart = () => tell(told(api.DELETE("/api/shared-runs/{run_id}", { params: { path } })).then(again));
+  const what = run.sheet_um ? "sheet" : "length";
+  const canAct = me.role !== "viewer";
+  return (
+    <article className="rounded-lg border border-hair2 bg-panel px-4 py-3" aria-label={`Run ${run.number}`}>
+      <h3 className="font-bold">
+        Run {run.number} on {run.printer}: {run.printed} of {run.copies} printed
+        {run.stages.map((s) => `, ${through(run, s.id)} through ${s.name.toLowerCase()}`).join("")}
+      </h3>
+      <p className="text-sm text-soft">
+        {run.sheet_um
+          ? several(run.copies_per_cut.length, "sheet")
+          : `${units.metres(run.length_um / 1e6)} in ${several(run.copies_per_cut.length, "length")}`}{" "}
+        · released by {run.released_by} {when(run.released_at)} · code{" "}
+        <Link to={`/codes/R${run.number}`} className="text-act underline underline-offset-2">
+          R{run.number}
+        </Link>
+      </p>
+      <ul className="mt-1.5">
+        {run.parts.map((p) => (
+          <li
+            key={p.job}
+            className="grid grid-cols-[minmax(0,1fr)_160px_160px] gap-3 border-t border-hair py-1 max-[900px]:grid-cols-[minmax(0,1fr)_120px]"
+          >
+            <Link to={`/jobs/${p.job}`} className="truncate font-semibold hover:underline">
+              {p.title}
+            </Link>
+            <span className="num">
+              {p.printed} of {p.copies} printed
+            </span>
+            <span className="text-sm text-soft max-[900px]:hidden">{p.due ? `due ${when(p.due)}` : ""}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
+        {[
+          ["run.pdf", "whole run (PDF)"],
+          ...run.files.flatMap((name, i) => [[`print.tif?sort=${i}`, `${name} (TIFF)`]]),
+          ...(run.is_cut
+            ? run.copies_per_cut.flatMap((_, i) => [
+                [`cut.svg?sort=${i}`, `cut lines ${i + 1} (SVG)`],
+                [`cut.dxf?sort=${i}`, "(DXF)"],
+              ])
+            : []),
+        ].map(([file, name]) => (
+          <a
+            key={file}
+            href={`/api/runs/${run.id}/${file}`}
+            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
+            download
+          >
+            {name}
+          </a>
+        ))}
+      </p>
+      <Refused said={wrong} />
+      {left && (
+        <Sending
+          seen={printer}
+          again={() => void queries.invalidateQueries({ queryKey: ["shared-printer", run.id] }).then(again)}
+        />
+      )}
+      {canAct && (left || stage) && (
+        <div className="mt-3 flex flex-wrap items-end gap-3 border-t border-hair pt-3">
+          {left && (
+            <>
+              <Typed label="Lot" value={lot} onChange={setLot} />
+              <Counted
+                of={run}
+                what={what}
+                said={run.sheet_um ? "are printed" : "are printed"}
+                onDone={(n) => void printed(n)}
+              />
+            </>
+          )}
+          {stage && (
+            <Counted
+              of={run}
+              what={what}
+              said={`went through ${stage.name.toLowerCase()}`}
+              onDone={(n) => void prepared(stage.id, n)}
+            />
+          )}
+          {run.printed === 0 && (
+            <Button kind="quiet" onClick={() => void apart()}>
+              Take the run apart
+            </Button>
+          )}
+        </div>
+      )}
+    </article>
+  );
+}
+
+/** The first so many lengths or sheets: all of them unless somebody says fewer. */
+function Counted({
+  of: run,
+  what,
+  said,
+  onDone,
+}: {
+  of: SharedRun;
+  what: string;
+  said: string;
+  onDone: (cuts: number) => void;
+}) {
+  const whole = run.copies_per_cut.length;
+  const [count, setCount] = useState(whole);
+  return (
+    <div className="flex items-end gap-2">
+      {whole > 1 && (
+        <div className="w-20">
+          <NumberField
+            label={`First ${what}s`}
+            value={count}
+            onDone={(n) => setCount(Math.max(1, Math.min(whole, Math.round(n))))}
+          />
+        </div>
+      )}
+      <Button kind="go" onClick={() => onDone(count)}>
+        {whole === 1
+          ? `It ${said.replace(/^are/, "is")}`
+          : count === whole
+            ? `All ${whole} ${said}`
+            : `The first ${count} ${said}`}
+      </Button>
+    </div>
+  );
+}

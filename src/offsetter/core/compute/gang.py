@@ -1,0 +1,309 @@
+"""Prints of several jobs laid on one run: on a roll in the lengths that what cures it takes, or on sheets.
+
+Each print lies with its label below it, upright or turned a quarter. What a person pinned stays; the rest is laid around it. First the
+lengths are filled by a search over all of them, then each is made as short as it can be by a search of its own.
+"""
+
+import math
+from collections.abc import Callable, Iterable
+
+from offsetter.core.compute.nest import ENDLESS, TRIES_AT_ONCE, Boxes, Fixed, Search
+from offsetter.core.compute.sheet import LABEL_MM, LayoutAsk, Place, RunLayout, Sort, Want, lay_out, widest_print_um
+from offsetter.core.values import Frozen, Refusal
+
+TENTH_UM = 100
+MOST_PRINTS = 600
+TRIES, TRIES_PRINTS = 400_000, 40_000_000
+"""Of a whole search, and how many prints all of its tries may lay: a few seconds."""
+SNAP_UM = 4_000
+"""Within this a print that is moved goes to its neighbour's edge: from memory."""
+
+
+class GangPiece(Frozen):
+    """One print, as it is printed. id: of its lot and its number in it."""
+
+    id: str
+    width_um: int
+    height_um: int
+    may_turn: bool = True
+
+
+class Room(Frozen):
+    """What a run lies on, in micrometres."""
+
+    media_um: int
+    printable_um: int
+    usable_um: int
+    """Across, of what is printable: what the oven or the platen takes."""
+    longest_um: int
+    """Of a cut length, margins with it; a sheet's own length."""
+    margin_um: int
+    gap_um: int
+    label_um: int
+    sheet_um: int = 0
+    """0 on a roll."""
+
+    @property
+    def left_um(self) -> int:
+        return (self.media_um - self.usable_um) // 2
+
+
+class Laid(Frozen):
+    """Where a print lies: the lower left corner of the print itself, its label's strip below it."""
+
+    id: str
+    cut: int
+    """From 1."""
+    x_um: int
+    y_um: int
+    turned: bool
+    pinned: bool = False
+
+
+def room_of(ask: LayoutAsk) -> Room:
+    """ask: of any of the jobs; what they are laid on is the same for all."""
+    return Room(
+        media_um=ask.media_um, printable_um=ask.printable_um, usable_um=widest_print_um(ask), longest_um=ask.longest_cut_um, margin_um=ask.margin_um,
+        gap_um=ask.gap_um, label_um=round(LABEL_MM * 1000) if ask.labels else 0, sheet_um=ask.sheet_um,
+    )  # fmt: skip
+
+
+def lay_gang(
+    pieces: tuple[GangPiece, ...], room: Room, pinned: tuple[Laid, ...] = (), *, seed: int = 1, tries: int = 0, found: Callable[[float, tuple[Laid, ...]], None] | None = None,
+) -> tuple[Laid, ...]:  # fmt: skip
+    """A place for every print. tries: of the search; 0: the first layout alone. found: told the share that is done and the best so far.
+
+    The same pieces, room, pins, seed and tries give the same layout. Raises Refusal for a print that fits nowhere.
+    """
+    by_id = {p.id: p for p in pieces}
+    fixed = tuple(p for p in pinned if p.id in by_id)
+    free = tuple(p for p in pieces if p.id not in {f.id for f in fixed})
+    for piece in free:
+        _refuse_too_large(piece, room)
+    if len(pieces) > MOST_PRINTS:
+        raise Refusal("too-many-prints", f"{len(pieces)} prints cannot be laid on one run.", "Nothing was laid.", f"Lay at most {MOST_PRINTS}.")  # fmt: skip
+    if not free:
+        return fixed
+    filling = Search(_boxes(free, room, fixed, by_id), seed)
+    best = _shortened(filling, free, room, fixed, by_id, seed, 0)
+    if found:
+        found(0.0, best)
+    spent = 0
+    while spent < tries and not filling.is_proven:
+        before = filling.cost
+        filling.step(spent / tries)
+        spent += TRIES_AT_ONCE
+        if found and filling.cost < before:
+            best = shorter(best, _shortened(filling, free, room, fixed, by_id, seed, 0), by_id, room)
+            found(0.5 * spent / tries, best)
+    if tries:
+        best = shorter(best, _shortened(filling, free, room, fixed, by_id, seed, tries), by_id, room)
+        if found:
+            found(1.0, best)
+    return best
+
+
+def tries_for(count: int) -> int:
+    """Of a search over so many prints."""
+    return min(TRIES, TRIES_PRINTS // max(1, count))
+
+
+def shorter(one: tuple[Laid, ...], other: tuple[Laid, ...], pieces: dict[str, GangPiece], room: Room) -> tuple[Laid, ...]:  # fmt: skip
+    """The one of two layouts that takes less; the first when they take the same."""
+    return other if sum(lengths_um(other, pieces, room)) < sum(lengths_um(one, pieces, room)) else one
+
+
+def lengths_um(laid: Iterable[Laid], pieces: dict[str, GangPiece], room: Room) -> tuple[int, ...]:
+    """Of each cut length, or of each sheet. One that a person left empty between two others is none."""
+    ends: dict[int, int] = {}
+    for p in laid:
+        ends[p.cut] = max(ends.get(p.cut, 0), p.y_um + _size(pieces[p.id], turned=p.turned)[1] + room.margin_um)
+    return tuple(room.sheet_um or ends[cut] for cut in sorted(ends))
+
+
+def bound_um(pieces: Iterable[GangPiece], room: Room) -> int:
+    """No run of these is shorter, or takes fewer sheets: by area, with a label and a gap to each, and by the longest print."""
+    boxes = [_box(p, room, turned=False) for p in pieces]
+    area = sum(min(a * b for a, b in ((w, h), _box(p, room, turned=True)) if p.may_turn or (a, b) == (w, h)) for (w, h), p in zip(boxes, pieces, strict=True))  # fmt: skip
+    inside = room.longest_um - 2 * room.margin_um + room.gap_um
+    along = area / (room.usable_um + room.gap_um)
+    lengths = max(1, math.ceil(along / inside - 1e-9))
+    return (
+        lengths * room.sheet_um
+        if room.sheet_um
+        else math.ceil(along) - lengths * room.gap_um + 2 * room.margin_um * lengths
+    )
+
+
+def alone_um(jobs: Iterable[tuple[Want, ...]], room: Room) -> int:
+    """What the same prints take where each job has a run of its own, in rows, turned where that is shorter. jobs: of each its prints."""
+    whole = 0
+    for wants in jobs:
+        ask = LayoutAsk(
+            wants=wants, gap_um=room.gap_um, margin_um=room.margin_um, media_um=room.media_um, printable_um=room.printable_um, longest_cut_um=room.longest_um,
+            widest_cut_um=room.usable_um, labels=bool(room.label_um), sheet_um=room.sheet_um,
+        )  # fmt: skip
+        laid = [one for turned in (False, True) if (one := lay_out(ask.model_copy(update={"turned": turned})))]
+        whole += min((one.length_um for one in laid), default=0)
+    return whole
+
+
+def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> str:
+    """Why a print cannot lie there, in words; empty: it can. laid: the others, and the moved one as it was."""
+    wide, high = _size(pieces[moved.id], turned=moved.turned)
+    left, right = moved.x_um - room.left_um, room.left_um + room.usable_um - moved.x_um - wide
+    if left < 0 or right < 0:
+        return f"{-min(left, right) / 1000:.1f} mm outside of what can be printed"
+    below, above = moved.y_um - room.label_um - room.margin_um, room.longest_um - room.margin_um - moved.y_um - high
+    if below < 0:
+        return f"{-below / 1000:.1f} mm too near to the edge"
+    if above < 0:
+        return f"{-above / 1000:.1f} mm across the cut"
+    x0, y0, x1, y1 = _with_label(moved, pieces, room)
+    for other in laid:
+        if other.id == moved.id or other.cut != moved.cut:
+            continue
+        a0, b0, a1, b1 = _with_label(other, pieces, room)
+        across, along = max(a0 - x1, x0 - a1), max(b0 - y1, y0 - b1)
+        apart = max(across, along)
+        if apart < 0:
+            return "it lies on another print or its label"
+        if apart < room.gap_um:
+            return f"{(room.gap_um - apart) / 1000:.1f} mm of the gap are missing"
+    return ""
+
+
+def snapped(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> Laid:
+    """Drawn to the edges and neighbours that it is let go near to, across and along by itself."""
+    wide, high = _size(pieces[moved.id], turned=moved.turned)
+    xs = [room.left_um, room.left_um + room.usable_um - wide]
+    ys = [room.margin_um + room.label_um, room.longest_um - room.margin_um - high]
+    for other in laid:
+        if other.id == moved.id or other.cut != moved.cut:
+            continue
+        a0, b0, a1, b1 = _with_label(other, pieces, room)
+        xs += [a0, a1 - wide, a1 + room.gap_um, a0 - room.gap_um - wide]
+        ys += [b0 + room.label_um, b1 - high, b1 + room.gap_um + room.label_um, b0 - room.gap_um - high]
+    x = min(xs, key=lambda at: (abs(at - moved.x_um), at))
+    y = min(ys, key=lambda at: (abs(at - moved.y_um), at))
+    return moved.model_copy(update={
+        "x_um": x if abs(x - moved.x_um) <= SNAP_UM else moved.x_um, "y_um": y if abs(y - moved.y_um) <= SNAP_UM else moved.y_um,
+    })  # fmt: skip
+
+
+def faults_in(laid: tuple[Laid, ...], pieces: dict[str, GangPiece], room: Room) -> tuple[str, ...]:
+    """What is wrong with a layout as a whole; nothing is shown or released that has any."""
+    missing = set(pieces) - {p.id for p in laid}
+    found = [f"{p.id}: {why}" for p in laid if (why := trouble(laid, p, pieces, room))]
+    return (*(f"{m}: it lies nowhere" for m in sorted(missing)), *found)
+
+
+def run_layout(
+    laid: tuple[Laid, ...], pieces: dict[str, GangPiece], room: Room, lot_of: Callable[[str], int]
+) -> tuple[RunLayout, tuple[int, ...]]:
+    """As a run carries it, in the order in which it leaves the printer; and of each of its sorts the lot. lot_of: a print's id to its lot."""
+    cuts = sorted({p.cut for p in laid})
+    in_order = sorted(laid, key=lambda p: (p.cut, p.y_um, p.x_um))
+    kinds = list(dict.fromkeys((lot_of(p.id), p.turned) for p in sorted(in_order, key=lambda p: (lot_of(p.id), p.turned))))  # fmt: skip
+    sorts = []
+    for lot, turned in kinds:
+        one = next(p for p in in_order if (lot_of(p.id), p.turned) == (lot, turned))
+        wide, high = _size(pieces[one.id], turned=turned)
+        sorts.append(Sort(width_um=wide, height_um=high))
+    places = tuple(
+        Place(number=n, cut=cuts.index(p.cut) + 1, x_um=p.x_um, y_um=p.y_um, turned=p.turned, sort=kinds.index((lot_of(p.id), p.turned)))
+        for n, p in enumerate(in_order, 1)
+    )  # fmt: skip
+    lengths = lengths_um(laid, pieces, room)
+    per_cut = [sum(p.cut == n for p in places) for n in range(1, len(lengths) + 1)]
+    printed = sum(pieces[p.id].width_um * pieces[p.id].height_um for p in laid)
+    layout = RunLayout(
+        media_um=room.media_um, printable_um=room.printable_um, sorts=tuple(sorts), across=1, rows_per_cut=max(per_cut), cut_lengths_um=lengths,
+        places=places, label_um=room.label_um, gap_um=room.gap_um, length_um=sum(lengths), sheet_um=room.sheet_um, grid_length_um=0,
+        waste_share=round(1 - printed / (sum(lengths) * room.media_um), 4),
+    )  # fmt: skip
+    return layout, tuple(lot for lot, _ in kinds)
+
+
+# How the search sees it.
+
+
+def _size(piece: GangPiece, *, turned: bool) -> tuple[int, int]:
+    return (piece.height_um, piece.width_um) if turned else (piece.width_um, piece.height_um)
+
+
+def _box(piece: GangPiece, room: Room, *, turned: bool) -> tuple[int, int]:
+    """With its label and the gap."""
+    wide, high = _size(piece, turned=turned)
+    return wide + room.gap_um, high + room.label_um + room.gap_um
+
+
+def _with_label(laid: Laid, pieces: dict[str, GangPiece], room: Room) -> tuple[int, int, int, int]:
+    wide, high = _size(pieces[laid.id], turned=laid.turned)
+    return laid.x_um, laid.y_um - room.label_um, laid.x_um + wide, laid.y_um + high
+
+
+def _refuse_too_large(piece: GangPiece, room: Room) -> None:
+    inside = room.longest_um - 2 * room.margin_um + room.gap_um
+    fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.may_turn else (False,))))  # fmt: skip
+    if not fits:
+        raise Refusal("too-large", f"A print of {piece.width_um / 1000:.0f} x {piece.height_um / 1000:.0f} mm fits nowhere: there is room for "
+                      f"{room.usable_um / 1000:.0f} x {(inside - room.gap_um) / 1000:.0f} mm with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
+
+
+def _up(um: int) -> int:
+    return -(-um // TENTH_UM)
+
+
+def _boxes(
+    free: tuple[GangPiece, ...],
+    room: Room,
+    fixed: tuple[Laid, ...],
+    pieces: dict[str, GangPiece],
+    *,
+    deep: int | None = None,
+) -> Boxes:
+    """deep: in tenths; None: of a cut length."""
+    upright = [_box(p, room, turned=False) for p in free]
+    turned = [_box(p, room, turned=True) for p in free]
+    inside = (room.longest_um - 2 * room.margin_um + room.gap_um) // TENTH_UM
+    return Boxes(
+        wide=tuple(_up(w) for w, _ in upright), high=tuple(_up(h) for _, h in upright), turns=tuple(p.may_turn for p in free),
+        turned_wide=tuple(_up(w) for w, _ in turned), turned_high=tuple(_up(h) for _, h in turned), room=(room.usable_um + room.gap_um) // TENTH_UM,
+        deep=inside if deep is None else deep, fixed=tuple(_fixed(f, pieces, room) for f in fixed),
+    )  # fmt: skip
+
+
+def _fixed(laid: Laid, pieces: dict[str, GangPiece], room: Room) -> Fixed:
+    """Rounded outwards, so that a pin between two tenths keeps its gap."""
+    x0, y0, x1, y1 = _with_label(laid, pieces, room)
+    x, y = max(0, x0 - room.left_um) // TENTH_UM, max(0, y0 - room.margin_um) // TENTH_UM
+    return Fixed(sheet=laid.cut - 1, x=x, y=y, wide=_up(x1 - room.left_um + room.gap_um) - x, high=_up(y1 - room.margin_um + room.gap_um) - y)  # fmt: skip
+
+
+def _shortened(
+    filling: Search, free: tuple[GangPiece, ...], room: Room, fixed: tuple[Laid, ...], pieces: dict[str, GangPiece], seed: int, tries: int
+) -> tuple[Laid, ...]:  # fmt: skip
+    """The lengths as they are filled, each laid once more by itself for its own length; tries: over all of them."""
+    x, y, sheet, turned = filling.places()
+    laid: list[Laid] = list(fixed)
+    for cut in sorted({int(s) for s in sheet}):
+        which = [i for i in range(len(free)) if sheet[i] == cut]
+        own = tuple(f.model_copy(update={"cut": 1}) for f in fixed if f.cut == cut + 1)
+        places = [(int(x[i]), int(y[i]), bool(turned[i])) for i in which]
+        if not room.sheet_um:
+            alone = Search(_boxes(tuple(free[i] for i in which), room, own, pieces, deep=ENDLESS), seed)
+            share = max(1, tries * len(which) // len(free)) if tries else 0
+            spent = 0
+            while spent < share and not alone.is_proven:
+                alone.step(spent / share)
+                spent += TRIES_AT_ONCE
+            as_filled = max(y + h for (_, y, t), i in zip(places, which, strict=True) for h in (_up(_box(free[i], room, turned=t)[1]),))  # fmt: skip
+            if alone.cost < as_filled:
+                ax, ay, _, at = alone.places()
+                places = [(int(ax[k]), int(ay[k]), bool(at[k])) for k in range(len(which))]
+        for i, (px, py, is_turned) in zip(which, places, strict=True):
+            laid.append(Laid(
+                id=free[i].id, cut=cut + 1, x_um=room.left_um + px * TENTH_UM, y_um=room.margin_um + room.label_um + py * TENTH_UM, turned=is_turned,
+            ))  # fmt: skip
+    return tuple(laid)

@@ -1,0 +1,153 @@
+"""One run for several jobs: laid together, moved by hand, released, printed and cured once, counted at each job."""
+
+import time
+import uuid
+from decimal import Decimal
+from urllib.parse import unquote
+
+import pypdfium2
+import pytest
+
+
+def ready(counter, title: str, counts: dict[str, int], width_mm: float, **order) -> str:
+    job = counter.order(counts, title=title, **order)
+    counter.place(job, width_mm)
+    counter.decide(job, "sheet", spares=0)
+    for station in ("order", "place", "method", "artwork", "colour", "white"):
+        counter.decide(job, station, settled=True)
+    return job
+
+
+@pytest.fixture
+def two(counter) -> tuple[str, str]:
+    return ready(counter, "Lamp tees", {"S": 2, "M": 3}, 62), ready(counter, "Rope tees", {"L": 4}, 48)
+
+
+def lots_of(counter, *jobs: str) -> list[dict]:
+    beds = counter.get("/api/sheets").json()["ready"]
+    found = [lot for bed in beds for lot in bed["lots"] if lot["job"] in jobs]
+    assert [lot["waits"] for lot in found] == [""] * len(jobs)
+    return [{k: lot[k] for k in ("job", "print", "slot", "copies")} for lot in found]
+
+
+def made(counter, *jobs: str) -> dict:
+    answer = counter.post("/api/sheets", json={"lots": lots_of(counter, *jobs)})
+    assert answer.status_code == 201, answer.text
+    return answer.json()
+
+
+def released(counter, sheet: dict) -> dict:
+    counter.follow(counter.post(f"/api/sheets/{sheet['id']}/plates").json()["key"])
+    answer = counter.post(f"/api/sheets/{sheet['id']}/run", json={"base": sheet["revision"]})
+    assert answer.status_code == 201, answer.text
+    return answer.json()
+
+
+def shared(counter, run: str) -> dict:
+    return next(r for r in counter.get("/api/shared-runs").json() if r["id"] == run)
+
+
+def test_two_jobs_share_a_run_and_each_counts_its_own(counter, two):
+    one, other = two
+    sheet = made(counter, one, other)
+    assert [(lot["title"], lot["copies"]) for lot in sheet["lots"]] == [("Lamp tees", 5), ("Rope tees", 4)]
+    assert sheet["bound_um"] <= sheet["length_um"] <= sheet["alone_um"]
+    end = time.monotonic() + 60
+    while sheet["is_searching"] and time.monotonic() < end:
+        time.sleep(0.2)
+        sheet = counter.get(f"/api/sheets/{sheet['id']}").json()
+    assert not sheet["is_searching"] and not sheet["problems"]
+    assert Decimal(sheet["saved"]) > 0
+    early = counter.post(f"/api/sheets/{sheet['id']}/run", json={"base": sheet["revision"]}).json()
+    assert early["code"] == "preview-only"
+    run = released(counter, sheet)
+    assert counter.get(f"/api/sheets/{sheet['id']}").json()["code"] == "no-such-sheet"
+    # Each job has its part of it, and its share of the film; together they are the whole.
+    parts = {job: next(r for r in counter.job(job)["runs"] if r["id"] == run["id"]) for job in two}
+    assert {job: (p["copies"], p["others"]) for job, p in parts.items()} == {one: (5, ["Rope tees"]), other: (4, ["Lamp tees"])}
+    assert sum(p["length_um"] for p in parts.values()) == pytest.approx(sheet["length_um"], abs=2)
+    # It is one file, with the labels of both.
+    counter.follow(f"run-{run['id']}")
+    file = counter.get(f"/api/runs/{run['id']}/run.pdf")
+    assert "and 1 other job R" in unquote(file.headers["content-disposition"])
+    pages = pypdfium2.PdfDocument(file.content)
+    said = "".join(pages[i].get_textpage().get_text_range() for i in range(len(pages)))
+    assert said.count("Lamp tees") == 5 and said.count("Rope tees") == 4 and f"R{run['number']}-9" in said
+    assert sum(pages[i].get_height() for i in range(len(pages))) / 72 * 25.4 == pytest.approx(sheet["length_um"] / 1000, abs=0.2)
+    # A label leads to its own job.
+    leads = {counter.get(f"/api/codes/R{run['number']}-{n}").json()["title"] for n in range(1, 10)}
+    assert leads == {"Lamp tees", "Rope tees"}
+    # Printed once, and said twice by a hand that is not sure.
+    mark = uuid.uuid4().hex
+    for _ in range(2):
+        answer = counter.post(f"/api/shared-runs/{run['id']}/printed", json={"id": mark, "cuts": len(parts[one]["copies_per_cut"]), "lot": "F-7"})
+        assert answer.status_code == 200, answer.text
+    assert shared(counter, run["id"])["printed"] == 9
+    for stage in [s["id"] for s in shared(counter, run["id"])["stages"]]:
+        answer = counter.post(f"/api/shared-runs/{run['id']}/prepared", json={"id": uuid.uuid4().hex, "stage": stage, "cuts": 1})
+        assert answer.status_code == 200, answer.text
+    for job, n in ((one, 5), (other, 4)):
+        ledger = counter.job(job)["ledger"]
+        assert (ledger["printed"], ledger["in_hand"], ledger["to_print"]) == (n, n, 0)
+        assert set(ledger["prepared"].values()) == {n}
+    late = counter.client.delete(f"/api/shared-runs/{run['id']}", headers=counter.headers)
+    assert late.json()["code"] == "printed-already"
+
+
+def test_a_print_is_moved_pinned_and_refused(counter, two):
+    sheet = made(counter, *two)
+    path, piece = f"/api/sheets/{sheet['id']}", sheet["pieces"][0]
+    last = max(sheet["pieces"], key=lambda p: (p["y_um"], p["x_um"]))
+    to = {"piece": piece["id"], "cut": 1, "x_um": last["x_um"], "y_um": last["y_um"]}
+    assert counter.post(f"{path}/try", json=to).json()["refused"] == "it lies on another print or its label"
+    assert counter.post(f"{path}/move", json={**to, "base": sheet["revision"]}).json()["code"] == "lies-badly"
+    free = {**to, "x_um": sheet["room"]["media_um"] - piece["width_um"] - 40_000, "y_um": 500_000}
+    moved = counter.post(f"{path}/move", json={**free, "base": sheet["revision"]}).json()
+    now = next(p for p in moved["pieces"] if p["id"] == piece["id"])
+    assert now["pinned"] and moved["by_hand"] and (now["x_um"], now["y_um"]) != (piece["x_um"], piece["y_um"])
+    assert moved["length_um"] > sheet["length_um"]
+    # Somebody who has not seen that changes nothing.
+    stale = counter.post(f"{path}/again", json={"base": sheet["revision"]})
+    assert (stale.status_code, stale.json()["code"]) == (409, "changed-elsewhere")
+    anew = counter.post(f"{path}/again", json={"base": moved["revision"]}).json()
+    assert next(p for p in anew["pieces"] if p["id"] == piece["id"]) == now
+    unpinned = counter.post(f"{path}/again", json={"base": anew["revision"], "unpinned": True}).json()
+    assert not any(p["pinned"] for p in unpinned["pieces"]) and unpinned["length_um"] == sheet["length_um"]
+    fewer = [{**{k: lot[k] for k in ("job", "print", "slot")}, "copies": 1} for lot in sheet["lots"]]
+    small = counter.client.put(path, json={"lots": fewer, "gap_um": 20_000, "base": unpinned["revision"]}, headers=counter.headers).json()
+    assert len(small["pieces"]) == 2 and small["room"]["gap_um"] == 20_000
+
+
+def test_a_shared_run_is_taken_apart_as_a_whole_or_not(counter, two):
+    one, other = two
+    run = released(counter, made(counter, one, other))
+    alone = counter.release(one)
+    assert alone.json()["code"] == "on-a-shared-run"
+    again = counter.post("/api/sheets", json={"lots": [{"job": one, "print": "front", "slot": "a/S", "copies": 5}]})
+    assert again.json()["code"] == "laid-already"
+    apart = counter.client.delete(f"/api/shared-runs/{run['id']}", headers=counter.headers)
+    assert apart.status_code == 204
+    counter.plates(one)
+    assert counter.release(one).status_code == 201
+    assert [r["state"] for r in counter.job(other)["runs"]] == ["superseded"]
+
+
+def test_what_changes_after_it_was_laid_is_said_and_not_released(counter, two):
+    one, other = two
+    sheet = made(counter, one, other)
+    counter.decide(one, "place", width_um=64_000)
+    counter.act(other, kind="held", reason="waits for the customer")
+    problems = counter.get(f"/api/sheets/{sheet['id']}").json()["problems"]
+    assert problems == ["Lamp tees: its size changed since it was laid", "Rope tees: nothing of this is to be printed any more"]
+    assert counter.post(f"/api/sheets/{sheet['id']}/run", json={"base": 0}).json()["code"] == "not-ready"
+    visitor = counter.as_person("Visitor")
+    assert visitor.post(f"/api/sheets/{sheet['id']}/again", json={"base": 0}).status_code == 403
+
+
+def test_only_what_is_printed_and_cured_alike_shares_a_run(counter, two):
+    dye = ready(counter, "Scarves", {}, 60, lines=[{"blank": "scarf", "counts": {"one": 2}}])
+    lots = lots_of(counter, two[0], dye)
+    beds = counter.get("/api/sheets").json()["ready"]
+    assert len({bed["id"] for bed in beds for lot in bed["lots"] if lot["job"] in (two[0], dye)}) == 2
+    answer = counter.post("/api/sheets", json={"lots": lots})
+    assert answer.json()["code"] == "another-bed"
