@@ -12,7 +12,7 @@ STATIONS = ("order", "method", "artwork", "colour", "white", "sheet", "print", "
 SHOP = (
     "/jobs", "/today", "/stores", "/machines", "/machines/guillemot", "/machines/petrel", "/machines/fulmar", "/blanks",
     "/blanks/waistcoat", "/recipes", "/recipes/toner-opaque-house", "/logbook", "/customers", "/prices", "/first-day",
-    "/people",
+    "/people", "/sheets",
 )  # fmt: skip
 
 

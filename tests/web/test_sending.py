@@ -13,6 +13,8 @@ from standins.serving import Machines
 from offsetter.web.app import create_app
 from tests.conftest import stocked
 from tests.web.conftest import Counter, welcome_people
+from tests.web.test_shared_sheets import made, ready
+from tests.web.test_shared_sheets import released as released_together
 
 CARE = [{"task": t, "reason": "done on paper"} for t in ("stir-white", "nozzle-check")]
 
@@ -316,3 +318,18 @@ def test_a_shop_does_its_care_as_often_as_it_likes(shop, ada):
     assert "roll-path" in {c["task"]["id"] for c in put("roll-path").json()["care"]}
     assert put("platen-wipe").json()["code"] == "no-such-task"
     assert put("wipe-cap", days=0).status_code == 422
+
+
+def test_a_run_of_two_jobs_is_sent_once_and_counted_at_both(shop, ada):
+    jobs = [ready(ada, "Lamp tees", {"S": 2}, 62), ready(ada, "Rope tees", {"L": 3}, 48)]
+    run = released_together(ada, made(ada, *jobs))
+    ada.follow(f"run-{run['id']}")
+    assert ada.get(f"/api/jobs/{jobs[0]}/printer").json()["shared"] == run["number"]
+    at = ada.get(f"/api/shared-runs/{run['id']}/printer").json()
+    assert (at["run"], at["tray"]) == (run["id"], "main-roll")
+    assert send(ada, run).status_code == 202
+    assert send(ada, run).json()["code"] in ("sent-already", "all-printed")
+    until(shop, ada, jobs[1], "done")
+    assert [ada.job(j)["ledger"]["printed"] for j in jobs] == [2, 3]
+    took = [ada.job(j)["acts"][-1] for j in jobs]
+    assert {a["actor"] for a in took} == {"Petrel"}

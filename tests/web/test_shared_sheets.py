@@ -56,7 +56,8 @@ def test_two_jobs_share_a_run_and_each_counts_its_own(counter, two):
     while sheet["is_searching"] and time.monotonic() < end:
         time.sleep(0.2)
         sheet = counter.get(f"/api/sheets/{sheet['id']}").json()
-    assert not sheet["is_searching"] and not sheet["problems"]
+    assert not sheet["is_searching"]
+    assert not sheet["problems"]
     assert Decimal(sheet["saved"]) > 0
     early = counter.post(f"/api/sheets/{sheet['id']}/run", json={"base": sheet["revision"]}).json()
     assert early["code"] == "preview-only"
@@ -64,7 +65,10 @@ def test_two_jobs_share_a_run_and_each_counts_its_own(counter, two):
     assert counter.get(f"/api/sheets/{sheet['id']}").json()["code"] == "no-such-sheet"
     # Each job has its part of it, and its share of the film; together they are the whole.
     parts = {job: next(r for r in counter.job(job)["runs"] if r["id"] == run["id"]) for job in two}
-    assert {job: (p["copies"], p["others"]) for job, p in parts.items()} == {one: (5, ["Rope tees"]), other: (4, ["Lamp tees"])}
+    assert {job: (p["copies"], p["others"]) for job, p in parts.items()} == {
+        one: (5, ["Rope tees"]),
+        other: (4, ["Lamp tees"]),
+    }
     assert sum(p["length_um"] for p in parts.values()) == pytest.approx(sheet["length_um"], abs=2)
     # It is one file, with the labels of both.
     counter.follow(f"run-{run['id']}")
@@ -72,19 +76,28 @@ def test_two_jobs_share_a_run_and_each_counts_its_own(counter, two):
     assert "and 1 other job R" in unquote(file.headers["content-disposition"])
     pages = pypdfium2.PdfDocument(file.content)
     said = "".join(pages[i].get_textpage().get_text_range() for i in range(len(pages)))
-    assert said.count("Lamp tees") == 5 and said.count("Rope tees") == 4 and f"R{run['number']}-9" in said
-    assert sum(pages[i].get_height() for i in range(len(pages))) / 72 * 25.4 == pytest.approx(sheet["length_um"] / 1000, abs=0.2)
+    assert said.count("Lamp tees") == 5
+    assert said.count("Rope tees") == 4
+    assert f"R{run['number']}-9" in said
+    assert sum(pages[i].get_height() for i in range(len(pages))) / 72 * 25.4 == pytest.approx(
+        sheet["length_um"] / 1000, abs=0.2
+    )
     # A label leads to its own job.
     leads = {counter.get(f"/api/codes/R{run['number']}-{n}").json()["title"] for n in range(1, 10)}
     assert leads == {"Lamp tees", "Rope tees"}
     # Printed once, and said twice by a hand that is not sure.
     mark = uuid.uuid4().hex
     for _ in range(2):
-        answer = counter.post(f"/api/shared-runs/{run['id']}/printed", json={"id": mark, "cuts": len(parts[one]["copies_per_cut"]), "lot": "F-7"})
+        answer = counter.post(
+            f"/api/shared-runs/{run['id']}/printed",
+            json={"id": mark, "cuts": len(parts[one]["copies_per_cut"]), "lot": "F-7"},
+        )
         assert answer.status_code == 200, answer.text
     assert shared(counter, run["id"])["printed"] == 9
     for stage in [s["id"] for s in shared(counter, run["id"])["stages"]]:
-        answer = counter.post(f"/api/shared-runs/{run['id']}/prepared", json={"id": uuid.uuid4().hex, "stage": stage, "cuts": 1})
+        answer = counter.post(
+            f"/api/shared-runs/{run['id']}/prepared", json={"id": uuid.uuid4().hex, "stage": stage, "cuts": 1}
+        )
         assert answer.status_code == 200, answer.text
     for job, n in ((one, 5), (other, 4)):
         ledger = counter.job(job)["ledger"]
@@ -104,7 +117,9 @@ def test_a_print_is_moved_pinned_and_refused(counter, two):
     free = {**to, "x_um": sheet["room"]["media_um"] - piece["width_um"] - 40_000, "y_um": 500_000}
     moved = counter.post(f"{path}/move", json={**free, "base": sheet["revision"]}).json()
     now = next(p for p in moved["pieces"] if p["id"] == piece["id"])
-    assert now["pinned"] and moved["by_hand"] and (now["x_um"], now["y_um"]) != (piece["x_um"], piece["y_um"])
+    assert now["pinned"]
+    assert moved["by_hand"]
+    assert (now["x_um"], now["y_um"]) != (piece["x_um"], piece["y_um"])
     assert moved["length_um"] > sheet["length_um"]
     # Somebody who has not seen that changes nothing.
     stale = counter.post(f"{path}/again", json={"base": sheet["revision"]})
@@ -112,10 +127,14 @@ def test_a_print_is_moved_pinned_and_refused(counter, two):
     anew = counter.post(f"{path}/again", json={"base": moved["revision"]}).json()
     assert next(p for p in anew["pieces"] if p["id"] == piece["id"]) == now
     unpinned = counter.post(f"{path}/again", json={"base": anew["revision"], "unpinned": True}).json()
-    assert not any(p["pinned"] for p in unpinned["pieces"]) and unpinned["length_um"] == sheet["length_um"]
+    assert not any(p["pinned"] for p in unpinned["pieces"])
+    assert unpinned["length_um"] == sheet["length_um"]
     fewer = [{**{k: lot[k] for k in ("job", "print", "slot")}, "copies": 1} for lot in sheet["lots"]]
-    small = counter.client.put(path, json={"lots": fewer, "gap_um": 20_000, "base": unpinned["revision"]}, headers=counter.headers).json()
-    assert len(small["pieces"]) == 2 and small["room"]["gap_um"] == 20_000
+    small = counter.client.put(
+        path, json={"lots": fewer, "gap_um": 20_000, "base": unpinned["revision"]}, headers=counter.headers
+    ).json()
+    assert len(small["pieces"]) == 2
+    assert small["room"]["gap_um"] == 20_000
 
 
 def test_a_shared_run_is_taken_apart_as_a_whole_or_not(counter, two):
@@ -138,7 +157,10 @@ def test_what_changes_after_it_was_laid_is_said_and_not_released(counter, two):
     counter.decide(one, "place", width_um=64_000)
     counter.act(other, kind="held", reason="waits for the customer")
     problems = counter.get(f"/api/sheets/{sheet['id']}").json()["problems"]
-    assert problems == ["Lamp tees: its size changed since it was laid", "Rope tees: nothing of this is to be printed any more"]
+    assert problems == [
+        "Lamp tees: its size changed since it was laid",
+        "Rope tees: nothing of this is to be printed any more",
+    ]
     assert counter.post(f"/api/sheets/{sheet['id']}/run", json={"base": 0}).json()["code"] == "not-ready"
     visitor = counter.as_person("Visitor")
     assert visitor.post(f"/api/sheets/{sheet['id']}/again", json={"base": 0}).status_code == 403

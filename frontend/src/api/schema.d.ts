@@ -5328,6 +5328,16 @@ export interface components {
             why: string;
         };
         /**
+         * FileView
+         * @description One print's own file. sort: by which it is asked for.
+         */
+        FileView: {
+            /** Name */
+            name: string;
+            /** Sort */
+            sort: number;
+        };
+        /**
          * Filled
          * @description A bottle poured in, or a cartridge changed: a new count begins.
          */
@@ -9091,7 +9101,7 @@ export interface components {
             /** Copies Per Cut */
             copies_per_cut: number[];
             /** Files */
-            files: string[];
+            files: components["schemas"]["FileView"][];
             /** Id */
             id: string;
             /** Is Cut */

@@ -157,7 +157,7 @@ class Gangs:
         found: defaultdict[str, list[tuple[JobStanding, ToLay]]] = defaultdict(list)
         for told, work in rows:
             for lot in work.to_lay:
-                if (told.id, lot.print, lot.slot) not in taken:
+                if not lot.is_laid and (told.id, lot.print, lot.slot) not in taken:
                     found[lot.bed].append((told, lot))
         beds = tuple(
             BedView(id=bed, lots=tuple(_lot_view(told, lot) for told, lot in lots), **_named(shop, lots[0][1])) for bed, lots in found.items()
@@ -505,7 +505,7 @@ def _named(shop: Shop, lot: ToLay) -> dict[str, str]:
 def _lot_view(told: JobStanding, lot: ToLay) -> LotView:
     return LotView(
         job=told.id, print=lot.print, slot=lot.slot, title=told.title, customer=told.customer, due=told.due, name=lot.name, copies=lot.copies,
-        width_um=lot.width_um, height_um=lot.height_um, waits=lot.waits or ("its released run" if lot.is_laid else ""), unseen=lot.unseen,
+        width_um=lot.width_um, height_um=lot.height_um, waits=lot.waits, unseen=lot.unseen,
     )  # fmt: skip
 
 

@@ -32,6 +32,13 @@ class StageView(Frozen):
     name: str
 
 
+class FileView(Frozen):
+    """One print's own file. sort: by which it is asked for."""
+
+    sort: int
+    name: str
+
+
 class SharedRunView(Frozen):
     id: str
     number: int
@@ -47,7 +54,7 @@ class SharedRunView(Frozen):
     stages: tuple[StageView, ...]
     """That its prints go through before the press, in order."""
     parts: tuple[PartView, ...]
-    files: tuple[str, ...]
+    files: tuple[FileView, ...]
     is_cut: bool
 
 
@@ -118,11 +125,15 @@ class SharedRuns:
                 ))  # fmt: skip
         layout, method = run.plan.layout, shop.methods[way.method]
         after = self._jobs.stages_after_print(way)
+        called = {p.job: p.title for p in parts}
+        files: dict[str, FileView] = {}
+        for at, i in enumerate(run.plan.items):
+            files.setdefault(i.spec.key, FileView(sort=at, name=f"{called.get(i.job or run.job, '')}, {i.name}"))
         return SharedRunView(
             id=run.id, number=run.number, printer=shop.printers[way.printer].name if way.printer in shop.printers else way.printer, method=method.name,
             released_at=run.released_at, released_by=run.released_by, copies=run.copies, printed=sum(p.printed for p in parts), length_um=layout.length_um,
             sheet_um=layout.sheet_um, copies_per_cut=tuple(sum(p.cut == c for p in layout.places) for c in range(1, len(layout.cut_lengths_um) + 1)),
-            stages=tuple(StageView(id=i, name=n) for i, n in after), parts=tuple(parts), files=tuple(i.name for i in run.plan.items), is_cut=all(i.cut for i in run.plan.items),
+            stages=tuple(StageView(id=i, name=n) for i, n in after), parts=tuple(parts), files=tuple(files.values()), is_cut=all(i.cut for i in run.plan.items),
         )  # fmt: skip
 
 

@@ -177,7 +177,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
                   key={p.id}
                   role="button"
                   tabIndex={0}
-                  aria-label={`${sheet.lots[p.lot]?.title}, ${p.number}${p.pinned ? ", pinned" : ""}`}
+                  aria-label={`${letterOf(p.lot)}${p.number} ${sheet.lots[p.lot]?.title}${p.pinned ? ", pinned" : ""}`}
                   aria-pressed={chosen === p.id}
                   onFocus={() => onChoose(p.id)}
                   onPointerDown={begin(p)}
@@ -263,8 +263,7 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
           paintOrder="stroke"
           className="num"
         >
-          {letterOf(piece.lot)}
-          {piece.number}
+          {`${letterOf(piece.lot)}${piece.number}`}
         </text>
       )}
       {piece.pinned && (
@@ -289,7 +288,7 @@ function Ghost({ x, y, w, h, refused }: { x: number; y: number; w: number; h: nu
           fontSize={15}
           fontWeight={700}
           fill={colour}
-          stroke="#ffffff"
+          stroke="var(--panel)"
           strokeWidth={4}
           paintOrder="stroke"
         >

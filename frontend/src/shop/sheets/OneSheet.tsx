@@ -202,7 +202,10 @@ export function OneSheet({ id }: { id: string }) {
         </dl>
         <ul aria-label="On this sheet" className="border-t border-hair">
           {sheet.lots.map((lot, i) => (
-            <li key={keyOf(lot)} className="grid grid-cols-[1fr_76px] items-center gap-2 border-b border-hair py-1.5">
+            <li
+              key={keyOf(lot)}
+              className="grid grid-cols-[22px_minmax(0,1fr)_76px] items-center gap-2 border-b border-hair py-1.5"
+            >
               <span className="num font-bold">{letterOf(i)}</span>
               <span className="min-w-0">
                 <Link to={`/jobs/${lot.job}/sheet`} className="block truncate font-semibold hover:underline">

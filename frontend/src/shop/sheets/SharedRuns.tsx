@@ -12,19 +12,27 @@ import { several } from "../../ui/several";
 import { Typed } from "../../ui/Typed";
 import { when } from "../../ui/when";
 
-/** Released runs that carry several jobs, until all of them is printed and cured; the last ones that are. */
-export function SharedRuns() {
+/** Runs that carry several jobs, the newest first. */
+export function useSharedRuns(): SharedRun[] {
   const { data = [] } = useQuery({
     queryKey: ["shared-runs"],
     queryFn: () => told<SharedRun[]>(api.GET("/api/shared-runs")),
     staleTime: 0,
   });
-  if (!data.length) return null;
+  return data;
+}
+
+/** Something of it is still to be printed or cured. */
+export const isGoing = (run: SharedRun) =>
+  run.printed < run.copies || run.stages.some((s) => through(run, s.id) < run.printed);
+
+export function SharedRuns({ runs, name }: { runs: SharedRun[]; name: string }) {
+  if (!runs.length) return null;
   return (
-    <section aria-label="Shared runs" className="mt-8 max-w-5xl">
-      <h2 className="border-b border-hair2 pb-2 text-lg font-bold">Released</h2>
+    <section aria-label={name} className="mt-6 max-w-5xl">
+      <h2 className="border-b border-hair2 pb-2 text-lg font-bold">{name}</h2>
       <ul className="mt-3 flex flex-col gap-4">
-        {data.map((run) => (
+        {runs.map((run) => (
           <li key={run.id}>
             <OneRun run={run} />
           </li>
@@ -112,7 +120,7 @@ function OneRun({ run }: { run: SharedRun }) {
       <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
         {[
           ["run.pdf", "whole run (PDF)"],
-          ...run.files.flatMap((name, i) => [[`print.tif?sort=${i}`, `${name} (TIFF)`]]),
+          ...run.files.map((f) => [`print.tif?sort=${f.sort}`, `${f.name} (TIFF)`]),
           ...(run.is_cut
             ? run.copies_per_cut.flatMap((_, i) => [
                 [`cut.svg?sort=${i}`, `cut lines ${i + 1} (SVG)`],

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, told } from "../../api/client";
-import type { Beds, LotView, SheetView } from "../../api/types";
+import type { Beds, LotView, SharedRun, SheetView } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
@@ -11,7 +11,7 @@ import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
 import { when } from "../../ui/when";
 import { OneSheet } from "./OneSheet";
-import { SharedRuns } from "./SharedRuns";
+import { isGoing, SharedRuns, useSharedRuns } from "./SharedRuns";
 
 type Bed = Beds["ready"][number];
 
@@ -33,14 +33,17 @@ function AllSheets() {
     queryFn: () => told<Beds>(api.GET("/api/sheets")),
     staleTime: 0,
   });
+  const runs = useSharedRuns();
+  const going = runs.filter(isGoing);
   if (error) return <main className="grow p-6 text-stop">{error.message}</main>;
   if (!data) return <main className="grow p-6 text-soft">Looking through the open jobs…</main>;
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
-      <h1 className="text-2xl font-bold">{verdict(data)}</h1>
+      <h1 className="text-2xl font-bold">{verdict(data, going)}</h1>
       <p className="max-w-3xl text-soft">
         What the same printer prints in the same mode on the same medium, and what is cured alike, can lie on one run.
       </p>
+      <SharedRuns runs={going} name="Released, to print and to cure" />
       {data.open.length > 0 && (
         <section aria-label="Open sheets" className="mt-4 flex flex-wrap gap-4">
           {data.open.map((s) => (
@@ -64,7 +67,7 @@ function AllSheets() {
       {shareable(data).map((bed, i) => (
         <OneBed key={bed.id} bed={bed} isFirst={i === 0} />
       ))}
-      <SharedRuns />
+      <SharedRuns runs={runs.filter((r) => !isGoing(r))} name="Printed" />
     </main>
   );
 }
@@ -72,7 +75,12 @@ function AllSheets() {
 /** Beds that more than one job could lie on. */
 const shareable = (beds: Beds) => beds.ready.filter((b) => new Set(b.lots.map((l) => l.job)).size > 1);
 
-function verdict(beds: Beds): string {
+function verdict(beds: Beds, going: SharedRun[]): string {
+  const next = going.at(-1);
+  if (next)
+    return next.printed < next.copies
+      ? `Run ${next.number} carries ${several(next.parts.length, "job")}: load ${next.printer} and print it`
+      : `Run ${next.number} is printed: take it through ${next.stages.find((s) => next.parts.some((p) => (p.prepared[s.id] ?? 0) < p.printed))?.name.toLowerCase() ?? "what follows"}`;
   const best = shareable(beds)[0];
   const jobs = new Set((best?.lots ?? []).filter((l) => !l.waits).map((l) => l.job));
   if (best && jobs.size > 1)
