@@ -108,6 +108,10 @@ def test_care_is_due_by_day_by_use_and_by_standing_still(shop):
     assert before_first(skipped) == ()
     idle = due_tasks(tasks, [cared("nozzle-check", 0.7)], used, NOW, NOW)
     assert "stood still for 17 hours" in next(d for d in idle if d.task.id == "nozzle-check").said
+    # More of its square metres than of its days is used up, and yet the day comes first.
+    slow = Used(totals={"m2": 1.0}, last_used=NOW, a_day={"m2": 0.02})
+    wiped = next(d for d in due_tasks(tasks, [cared("wipe-cap", 0.1)], slow, NOW, NOW) if d.task.id == "wipe-cap")
+    assert (wiped.state, wiped.said) == ("fine", "in 7 days")
 
 
 def test_the_room_and_the_sentence_over_a_machine(shop):

@@ -1,7 +1,7 @@
 """When a machine's care is due: by the calendar, by what it did, and by how long it stood still."""
 
 from collections.abc import Iterable
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Literal
 
 from offsetter.core.facts.care import UNITS, CareTask, RoomRange
@@ -62,7 +62,13 @@ def _due(task: CareTask, acts: list[MachineAct], used: Used, now: datetime, begu
         *_by_use(task, totals, used, now),
         *_by_idle(task, since, used, now),
     ]
-    share, said, at = max(ways, default=(0.0, "When it is needed", None), key=lambda w: w[0])
+    # What is due most; while nothing is, what comes first, though less of it may be used up.
+    never = datetime.max.replace(tzinfo=UTC)
+    over = [w for w in ways if w[0] >= 1]
+    share, said, at = (
+        max(over, key=lambda w: w[0]) if over
+        else min(ways, default=(0.0, "When it is needed", None), key=lambda w: (w[2] or never, -w[0]))
+    )  # fmt: skip
     state: DueState = "due" if share >= 1 else "soon" if share >= SOON_SHARE else "fine"
     return Due(
         task=task, state=state, said=said, share=round(min(share, 9.99), 3), at=at, done_at=done.at if done else None, done_by=done.actor if done else "",
