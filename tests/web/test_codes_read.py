@@ -39,3 +39,30 @@ def test_a_code_on_the_screen_reads_as_itself(counter: Counter, code: str):
 
 def test_only_codes_are_drawn(counter: Counter):
     assert counter.get("/api/codes/https:--elsewhere/qr.svg").status_code == 422
+
+
+def test_a_ticket_says_what_hands_need_and_its_code_opens_the_job(counter: Counter):
+    job = counter.order({"S": 2, "M": 1}, title="Ticket tees", customer="Mill Street Bakery")
+    assert counter.get(f"/api/jobs/{job}/ticket.pdf").json()["code"] == "no-artwork"
+    counter.place(job, 60)
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    pdf = pypdfium2.PdfDocument(counter.as_person("Visitor").get(f"/api/jobs/{job}/ticket.pdf").content)
+    said = " ".join(" ".join(page.get_textpage().get_text_range() for page in pdf).split())
+    stages = [s for s in counter.job(job)["line"]["stations"] if s["station"] in ("prepare", "press")]
+    for stage in (s for station in stages for s in station["drawing"]["stages"]):
+        assert stage["name"] in said
+    for words in (
+        "Ticket tees",
+        "Mill Street Bakery",
+        "3 pieces",
+        f"R{run['number']}",
+        "Petrel",
+        "the printer's own OFF",
+        "160 °C (320 °F)",
+    ):
+        assert words in said
+    seen = np.squeeze(pdf[0].render(scale=300 / 72, grayscale=True).to_numpy())
+    (code,) = read(np.ascontiguousarray(seen[: seen.shape[0] // 5]))
+    found = counter.get("/api/find", params={"words": code}).json()
+    assert [(f["kind"], f["id"]) for f in found] == [("job", job)]

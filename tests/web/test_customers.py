@@ -64,3 +64,15 @@ def test_forgetting_takes_what_is_kept_and_the_name_from_the_books_where_the_sho
         for path in (f"/api/jobs/{one}", "/api/jobs?which=all&words=rolf", "/api/logbook?words=rolf"):
             assert "Rolf" not in counter.get(path).text
     assert not [d for d in app.state.services.standings.refold() if job in d.what or open_one in d.what]
+
+
+def test_what_a_customer_brought_before_is_offered_to_nobody_else(counter):
+    first = counter.order(title="Cups", customer="Tin Whistle Band")
+    file = counter.place(first, 60)["line"]["decisions"]["place"]["file"]
+    again = counter.order(title="More cups", customer="tin whistle  band")
+    other = counter.order(title="Cups", customer="Brass Band")
+    (offered,) = counter.get(f"/api/jobs/{again}/their-pictures").json()
+    assert (offered["file"], offered["name"]) == (file, "art.png")
+    assert counter.get(offered["picture"]).status_code == 200
+    assert counter.get(f"/api/jobs/{other}/their-pictures").json() == []
+    assert counter.decide(again, "place", file=offered["file"]).status_code == 200

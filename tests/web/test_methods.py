@@ -4,6 +4,7 @@ import re
 import uuid
 from contextlib import contextmanager
 
+import pypdfium2
 import pytest
 from fastapi.testclient import TestClient
 
@@ -385,3 +386,39 @@ def test_a_counted_sheet_counts_down_and_is_taken_new(counter):
         ]
         == 0
     )
+
+
+def test_a_cup_that_tapers_gets_its_print_bent(client, counter):
+    cup = {"name": "Latte cup", "kind": "hard", "coated": True, "material": "ceramic", "colour": "#FFFFFF", "colour_name": "white", "thickness_mm": 3,
+           "scorch_c": 240, "price": "2", "sizes": {"one": {"diameter_mm": 88, "base_diameter_mm": 60, "height_mm": 105, "handle_mm": 40}}}  # fmt: skip
+    steep = counter.post(
+        "/api/blanks", json={**cup, "sizes": {"one": {**cup["sizes"]["one"], "base_diameter_mm": 250}}}
+    )
+    assert "tapers by more than its height" in steep.json()["happened"]
+    made = counter.post("/api/blanks", json=cup)
+    assert made.status_code == 201, made.text
+    job = counter.order(title="Cups", lines=[{"blank": made.json()["id"], "counts": {"one": 3}}])
+    counter.place(job, 120)
+    seen = counter.decide(job, "place", below_collar_um=20_000).json()
+    line = seen["line"]
+    note = next(f for s in line["stations"] if s["station"] == "sheet" for f in s["findings"] if f["code"] == "bent")
+    # R = slant x rim / (rim - foot) = 105.93 x 88 / 28, less the 20 mm below the rim: of solid geometry.
+    assert "a circle of 313 mm" in note["message"]
+    layout = next(s for s in line["stations"] if s["station"] == "sheet")["drawing"]["layout"]
+    sides = sorted((layout["sorts"][0]["width_um"], layout["sorts"][0]["height_um"]))
+    order = next(s for s in line["stations"] if s["station"] == "order")["drawing"]["garment"]["box"]
+    straight = sorted((round(order["width_mm"] * 1000), round(order["height_mm"] * 1000)))
+    assert sides[0] > straight[0]
+    assert sides[1] > straight[1]
+    for address in (line["pictures"]["on_cup"], line["pictures"]["carrier"]):
+        assert counter.get(address).headers["content-type"] == "image/png"
+    before = next(r for r in line["readings"] if r["key"] == "ink")["value"]
+    key = counter.plates(job)
+    after = next(r for r in counter.job(job)["line"]["readings"] if r["key"] == "ink")["value"]
+    assert after == pytest.approx(before, rel=0.03)
+    page = pypdfium2.PdfDocument(client.app.state.services.runs.plate_file(key, "print.pdf"))[0]
+    assert sorted(round(v / 72 * 25_400) for v in page.get_size()) == pytest.approx(sides, abs=200)
+    # A straight mug stays as it was.
+    plain = counter.order(title="Mugs", lines=[{"blank": "mug", "counts": {"one": 2}}])
+    counter.place(plain, 120)
+    assert not [f for s in counter.job(plain)["line"]["stations"] for f in s["findings"] if f["code"] == "bent"]

@@ -142,6 +142,65 @@ def test_hours_are_the_shops_own_and_a_plan_keeps_to_them(counter: Counter, job:
     assert counter.client.put(f"/api/today/hours/{people[0]['id']}", json=wrong, headers=counter.headers).status_code == 422  # fmt: skip
 
 
+def test_days_off_closed_days_and_what_hands_do_are_kept_to(counter: Counter, job: str):
+    people = [p for p in today(counter)["people"] if p["hours"]["plans"]]
+    midnight = datetime.fromisoformat(today(counter)["midnight"])
+    always = {**people[0]["hours"], "week": [[0, 24 * 60]] * 7, "rest": None}
+
+    def put(person: dict, **hours) -> dict:
+        answer = counter.client.put(
+            f"/api/today/hours/{person['id']}", json={**always, **hours}, headers=counter.headers
+        )
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def shut(*days: tuple[int, int]) -> dict:
+        spans = [
+            {"first": str((midnight + timedelta(days=a)).date()), "last": str((midnight + timedelta(days=b)).date())}
+            for a, b in days
+        ]
+        answer = counter.client.put("/api/today/closed", json={"closed": spans}, headers=counter.headers)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def hands_at(seen: dict) -> set[tuple[str, str, int]]:
+        """Station, person and day of every stretch of hands of the job."""
+        return {
+            (b["station"], h["person"], h["start_min"] // 1440)
+            for b in seen["blocks"]
+            if b["job"] == job
+            for h in b["hands"]
+        }
+
+    presser, others = people[0], people[1:]
+    try:
+        tomorrow = {
+            "first": str((midnight + timedelta(days=1)).date()),
+            "last": str((midnight + timedelta(days=1)).date()),
+        }
+        seen = put(presser, does=["press"], off=[tomorrow])
+        for p in others:
+            seen = put(p, does=["print", "prepare", "inspect"])
+        seen = shut((0, 0), (2, 2))
+        hands = hands_at(seen)
+        assert hands
+        assert {person for station, person, _ in hands if station == "press"} == {presser["id"]}
+        assert presser["id"] not in {person for station, person, _ in hands if station != "press"}
+        # Closed today and the day after tomorrow; whoever presses is off tomorrow.
+        assert {day for _, _, day in hands} <= {1, *range(3, 21)}
+        assert all(day >= 3 for station, _, day in hands if station == "press")
+        wrong = {"closed": [{"first": "2026-05-02", "last": "2026-05-01"}]}
+        assert counter.client.put("/api/today/closed", json=wrong, headers=counter.headers).status_code == 422
+        # What nobody is said to do, anybody does.
+        for p in others:
+            seen = put(p, does=["print"])
+        assert any(station == "inspect" for station, _, _ in hands_at(seen))
+    finally:
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)
+        shut()
+
+
 def test_the_search_behind_the_screen_ends_with_a_plan_that_is_no_worse_and_reads_as_a_calendar(
     counter: Counter, job: str
 ):

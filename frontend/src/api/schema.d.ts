@@ -1371,6 +1371,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/their-pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Their Pictures
+         * @description Pictures that this job's customer has brought before.
+         */
+        get: operations["their_pictures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/ticket.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ticket Pdf
+         * @description What lies beside the work: the piece, its values and stacks, boxes for a pen, a code that opens the job.
+         */
+        get: operations["ticket_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}/try": {
         parameters: {
             query?: never;
@@ -2866,6 +2906,26 @@ export interface paths {
          * @description A machine fails or a person leaves; or is back.
          */
         post: operations["say_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Closed
+         * @description Days that the whole shop is closed.
+         */
+        put: operations["set_closed"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4551,6 +4611,11 @@ export interface components {
             /** Short */
             short: boolean;
         };
+        /** ClosedIn */
+        ClosedIn: {
+            /** Closed */
+            closed: components["schemas"]["Days"][];
+        };
         /** ColourDoc */
         ColourDoc: {
             /**
@@ -4934,6 +4999,22 @@ export interface components {
             speed_mm_s: number;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * Days
+         * @description From one day to another, both with it.
+         */
+        Days: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
         };
         /**
          * Decisions
@@ -6607,9 +6688,11 @@ export interface components {
         };
         /**
          * MugSize
-         * @description A straight mug, in mm: printed as its wall rolled out, the handle's strip left free.
+         * @description A mug or cup, in mm: printed as its wall rolled out, the handle's strip left free.
          */
         MugSize: {
+            /** Base Diameter Mm */
+            base_diameter_mm?: number | null;
             /** Diameter Mm */
             diameter_mm: number;
             /** Handle Mm */
@@ -7206,6 +7289,16 @@ export interface components {
          */
         PersonHours: {
             /**
+             * Does
+             * @default []
+             */
+            does: ("print" | "prepare" | "cut" | "press" | "inspect")[];
+            /**
+             * Off
+             * @default []
+             */
+            off: components["schemas"]["Days"][];
+            /**
              * Plans
              * @default true
              */
@@ -7330,6 +7423,8 @@ export interface components {
             lens_colour: string;
             /** Lens White */
             lens_white: string;
+            /** On Cup */
+            on_cup?: string | null;
             /** Over */
             over: string;
             /** Pressed */
@@ -7338,6 +7433,18 @@ export interface components {
             vanish: string;
             /** White */
             white: string;
+        };
+        /**
+         * PictureView
+         * @description A picture that a customer has brought before.
+         */
+        PictureView: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Picture */
+            picture: string;
         };
         /**
          * PieceCost
@@ -9962,6 +10069,8 @@ export interface components {
         TodayView: {
             /** Blocks */
             blocks: components["schemas"]["Block"][];
+            /** Closed */
+            closed: components["schemas"]["Days"][];
             /** Currency */
             currency: string;
             /** Is Better */
@@ -14973,6 +15082,120 @@ export interface operations {
             };
         };
     };
+    their_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ticket_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     try_decision: {
         parameters: {
             query?: never;
@@ -16769,7 +16992,7 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
-                kind: "asked" | "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "gamut" | "holes" | "lens-colour" | "lens-white";
+                kind: "asked" | "cloth" | "pressed" | "carrier" | "white" | "over" | "vanish" | "gamut" | "holes" | "lens-colour" | "lens-white" | "on-cup";
             };
             cookie?: never;
         };
@@ -19854,6 +20077,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AwayIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_closed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosedIn"];
             };
         };
         responses: {

@@ -134,3 +134,4 @@ export type SheetView = Schemas["SheetView"];
 export type SheetPiece = Schemas["PieceView"];
 export type SharedRun = Schemas["SharedRunView"];
 export type Tried = Schemas["Tried"];
+export type TheirPicture = Schemas["PictureView"];

@@ -41,5 +41,6 @@ def _layout_at(ctx: Context, pieces: int) -> RunLayout | None:
         decided = ctx.decisions.sheet.spares
         share = decided * pieces // ctx.order.pieces if decided is not None else None
         spares = runs_ahead.spares_for(pieces, share, ctx.given.spoil, ctx.shop.prices.spoil_share).count
-    want = Want(width_um=variant.spec.width_um, height_um=variant.height_um, copies=ctx.laying.things(pieces) + spares)
+    wide, high = variant.spec.printed_um
+    want = Want(width_um=wide, height_um=high, copies=ctx.laying.things(pieces) + spares)
     return lay_out(derive.layout_ask(ctx.shop, ctx.decisions, ctx.gone, (want,)))

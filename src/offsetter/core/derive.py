@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from offsetter.core.compute import wrap
 from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
 from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
 from offsetter.core.compute.cut_spec import CutSpec
@@ -22,6 +23,7 @@ from offsetter.core.facts import (
     Press,
     Recipe,
     Shop,
+    Size,
     Stage,
     TubeSize,
     advice_facts,
@@ -193,8 +195,9 @@ def plate_spec(
     crop_px: tuple[int, int, int, int],
     width_um: int,
     cloth: str,
+    size: Size | None = None,
 ) -> PlateSpec:
-    """Everything that changes a dot of this print's plates, at one width and for one cloth."""
+    """Everything that changes a dot of this print's plates, at one width and for one cloth. size: of the blank, where it may bend the print."""
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     mode = next(m for m in printer.modes if m.id == way.mode)
     condition, driver = condition_of(shop, way), is_driven(shop, way)
@@ -209,6 +212,7 @@ def plate_spec(
                           composite_black=method.composite_black),
         white=white_of(shop, way, decisions, cloth),
         white_first=method.plate_order[0] == "white",
+        bend=wrap.bend_of(size, decisions.place.below_collar_um / 1000) if isinstance(size, MugSize) else None,
     )  # fmt: skip
 
 

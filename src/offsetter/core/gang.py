@@ -119,7 +119,7 @@ def lots_of(ctx: Context, line: Line) -> tuple[ToLay, ...]:
     waiting = {s for r in ctx.given.runs if r.id in printed and printed[r.id] < r.copies for s in r.laid()}
     bed, way = bed_of(ctx), ctx.gone
     return tuple(
-        ToLay(print=v.print, slot=v.slots[0], name=ctx.books.name_of(v), width_um=v.spec.width_um, height_um=v.height_um, copies=n, bed=bed,
+        ToLay(print=v.print, slot=v.slots[0], name=ctx.books.name_of(v), width_um=v.spec.printed_um[0], height_um=v.spec.printed_um[1], copies=n, bed=bed,
               method=way.method, printer=way.printer, mode=way.mode, media=derive.feed_of(ctx.shop, way).media, waits=waits or blocked, unseen=unseen, is_laid=v.signature in waiting)
         for v, n in ctx.next_copies if v.print == ctx.here.id
     )  # fmt: skip

@@ -118,7 +118,8 @@ def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
             file, crop, width = one.facts.file, derive.crop_of(one.decisions, one.facts), place.width_for(size)
         else:
             continue
-        spec = derive.plate_spec(shop, one.decisions, way, file, crop, width, shop.blanks[line.blank].colour)
+        blank = shop.blanks[line.blank]
+        spec = derive.plate_spec(shop, one.decisions, way, file, crop, width, blank.colour, blank.sizes[size])
         signature = physical_signature(spec, way, media, one.decisions.sheet if cut else None)
         known = found.get(signature)
         if known:

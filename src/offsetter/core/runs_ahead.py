@@ -72,7 +72,7 @@ def next_run(variants: tuple[Variant, ...], ledger: Ledger, spares: Spares) -> C
 
 
 def wants(copies: Copies) -> tuple[Want, ...]:
-    return tuple(Want(width_um=v.spec.width_um, height_um=v.height_um, copies=n) for v, n in copies)
+    return tuple(Want(width_um=v.spec.printed_um[0], height_um=v.spec.printed_um[1], copies=n) for v, n in copies)
 
 
 def _once(variants: tuple[Variant, ...]) -> tuple[Variant, ...]:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from datetime import date, datetime, timedelta
 from math import ceil
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import AwareDatetime, Field, model_validator
 
@@ -28,6 +28,29 @@ USUAL: tuple[Window | None, ...] = (*(((8 * 60, 17 * 60),) * 5), None, None)
 USUAL_BREAK: Window = (12 * 60 + 30, 13 * 60)
 
 
+Skill = Literal["print", "prepare", "cut", "press", "inspect"]
+"""What a stage asks of hands, by the station that it belongs to."""
+
+
+class Days(Frozen):
+    """From one day to another, both with it."""
+
+    first: date
+    last: date
+
+    @model_validator(mode="after")
+    def ends_after_it_begins(self) -> "Days":
+        if self.last < self.first:
+            raise ValueError("the last day comes after the first")
+        return self
+
+    def has(self, day: date) -> bool:
+        return self.first <= day <= self.last
+
+
+MOST_DAYS_OFF = 60
+
+
 class PersonHours(Frozen):
     """When somebody is here, Monday first; None: not that day. From memory until it is set."""
 
@@ -35,6 +58,10 @@ class PersonHours(Frozen):
     rest: Window | None = USUAL_BREAK
     plans: bool = True
     """Whether work is planned for these hands at all."""
+    off: Annotated[tuple[Days, ...], Field(max_length=MOST_DAYS_OFF)] = ()
+    """Days that they are not here."""
+    does: frozenset[Skill] = frozenset()
+    """What they do; empty: everything."""
 
     @model_validator(mode="after")
     def ends_after_it_begins(self) -> "PersonHours":
@@ -45,7 +72,7 @@ class PersonHours(Frozen):
 
     def on(self, day: date) -> tuple[Window, ...]:
         window, rest = self.week[day.weekday()], self.rest
-        if window is None:
+        if window is None or any(d.has(day) for d in self.off):
             return ()
         if rest is None or rest[0] >= window[1] or rest[1] <= window[0]:
             return (window,)
@@ -107,6 +134,8 @@ class Notes(Frozen):
     """Presses whose learnt pace is refused."""
 
     hours: dict[str, PersonHours] = {}
+    closed: Annotated[tuple[Days, ...], Field(max_length=MOST_DAYS_OFF)] = ()
+    """Days that the whole shop is closed."""
     away: tuple[Away, ...] = ()
     pins: tuple[Pin, ...] = ()
 
@@ -142,13 +171,15 @@ def day_of(
     people = tuple(p for h in hands if h.hours.plans and (p := _person(h, notes, begin)).here)
     failed = {a.id for a in notes.away if a.what == "machine"}
     care = tuple(c for c in notes.care if c.machine in wanted - failed)
+    # What nobody here is said to do, anybody does.
+    done = frozenset(s for p in people for s in p.skills) if all(p.skills for p in people) else frozenset(get_args(Skill))  # fmt: skip
     return Day(
         machines=tuple(m for m in machines_of(shop, notes, begin, stands_c, people) if m.id in wanted),
         people=people,
         jobs=(*_care(care, people, begin), *(
             Job(
                 id=j.told.id, name=j.told.title, due_min=begin.minute(j.told.due),
-                steps=_printing(_going_on(tuple(_step(j.told.id, s, pins, begin, times) for s in j.work.steps), notes.running.get(j.told.id), begin), notes.printing.get(j.told.id), begin),
+                steps=_printing(_going_on(tuple(_step(j.told.id, s, pins, begin, times, done) for s in j.work.steps), notes.running.get(j.told.id), begin), notes.printing.get(j.told.id), begin),
             )
             for j in jobs
             if j.work.steps
@@ -192,12 +223,23 @@ def _going_on(steps: tuple[Step, ...], press: str | None, begin: Started) -> tup
     return (*steps[:at], now, *steps[at + 1 :])
 
 
-def _step(job: str, step: Step, pins: dict[tuple[str, str], int], begin: Started, times: dict[str, float]) -> Step:
+def _step(
+    job: str,
+    step: Step,
+    pins: dict[tuple[str, str], int],
+    begin: Started,
+    times: dict[str, float],
+    done: frozenset[str],
+) -> Step:
     pin = pins.get((job, step.id))
     learnt = step.machines and step.id.startswith(("press:", "print:"))
     factor = times.get(step.machines[0], 1.0) if learnt else 1.0
+    skill = step.id.split(":")[0]
     # A pin in the past was kept or missed: it binds no more.
-    return step.model_copy(update={"minutes": ceil(step.minutes * factor), "not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None})  # fmt: skip
+    return step.model_copy(update={
+        "minutes": ceil(step.minutes * factor), "not_before": begin.now_min, "pinned_min": pin if pin is not None and pin >= begin.now_min else None,
+        "skill": skill if skill in done else "",
+    })  # fmt: skip
 
 
 def machines_of(
@@ -243,8 +285,9 @@ def _person(hand: Hand, notes: Notes, begin: Started) -> Person:
     for ahead in range(DAYS_AHEAD):
         if gone and ahead == 0:
             continue
-        for start, end in hand.hours.on((begin.midnight + timedelta(days=ahead)).date()):
+        day = (begin.midnight + timedelta(days=ahead)).date()
+        for start, end in () if any(c.has(day) for c in notes.closed) else hand.hours.on(day):
             a, b = max(start + ahead * DAY_MIN, begin.now_min), end + ahead * DAY_MIN
             if b > a:
                 here.append((a, b))
-    return Person(id=hand.id, name=hand.name, here=tuple(here))
+    return Person(id=hand.id, name=hand.name, here=tuple(here), skills=tuple(sorted(hand.hours.does)))

@@ -12,9 +12,12 @@ from offsetter.desk.jobs import Jobs
 from offsetter.desk.scenes import brands_of
 from offsetter.desk.standings import CardView, Standings
 from offsetter.store.customers import Customer, CustomerStore, Ordered, key_of
+from offsetter.store.decisions import DecisionStore
 from offsetter.store.logbook import LogbookStore
+from offsetter.store.shop import ArtworkStore
 
 PAGE = 40
+PICTURES = 8
 NEWEST = 20
 """Orders that are looked at for what they paid and spoiled: it costs the same however long somebody has been a customer."""
 
@@ -46,6 +49,14 @@ class CustomerView(CustomerRow):
     cost: Decimal
 
 
+class PictureView(Frozen):
+    """A picture that a customer has brought before."""
+
+    file: str
+    name: str
+    picture: str
+
+
 class Customers:
     def __init__(self, base: Base, jobs: Jobs, standings: Standings, brands: Brands) -> None:
         self._base, self._jobs, self._standings, self._brands = base, jobs, standings, brands
@@ -72,6 +83,17 @@ class Customers:
             paid=sum(((e.quoted or Decimal(0)) * e.good for e in entries), Decimal(0)), cost=sum((e.cost_a_piece * e.good for e in entries), Decimal(0)),
         )  # fmt: skip
         return view, self._standings.cards(newest)
+
+    def pictures(self, job_id: str) -> tuple[PictureView, ...]:
+        """What the customer of a job has brought with their newest orders, the newest first."""
+        key = key_of(self._jobs.kept.read(job_id).order.customer)
+        with self._base.session() as session:
+            jobs = CustomerStore(session).orders_of(key, NEWEST)
+            files = DecisionStore(session).placed(jobs)
+            names = {f: ArtworkStore(session).name_of(f) or "" for f in files[:PICTURES]}
+        # One whose file the store has lost is not offered.
+        there = [f for f in names if self._jobs.kept.facts_for(f) is not None]
+        return tuple(PictureView(file=f, name=names[f], picture=f"/api/artworks/{f}/art.png") for f in there)
 
     def change(self, customer_id: str, contact: str, notes: str) -> None:
         with self._base.session() as session, session.begin():

@@ -12,7 +12,7 @@ from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace
 from offsetter.core.values import Frozen
-from offsetter.core.working_day import CARE, DAY_MIN, Hand, Notes, OpenJob, PersonHours, Pin, Started
+from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
 SHOWN_AHEAD = 6
 Station = Literal["care", "print", "cut", "prepare", "press", "inspect"]
@@ -128,6 +128,7 @@ class TodayView(Frozen):
     learned: tuple[PaceView, ...]
     """Presses and printers whose minutes are planned by what they really took."""
     currency: str
+    closed: tuple[Days, ...]
     is_better: bool
     """The search behind the screen is over."""
 
@@ -178,7 +179,7 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
     return TodayView(
         midnight=day.begin.midnight, now_min=day.begin.now_min, verdict=verdict, sub=sub, blocks=_blocks(day, titles), machines=machines,
         people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,
-        outs=(*(_out(w, titles, day.shop) for w in day.outs), *_first(day, titles)), currency=day.shop.prices.currency,
+        outs=(*(_out(w, titles, day.shop) for w in day.outs), *_first(day, titles)), currency=day.shop.prices.currency, closed=day.notes.closed,
         learned=tuple(
             PaceView(press=i, name=day.shop.machines[i].name, pace=p, is_refused=i in day.notes.as_in_recipe)
             for i, p in day.pace.items() if i in day.shop.machines

@@ -32,6 +32,16 @@ class Finder:
         return (*self._code(words), *self._kept(words), *self._facts(words))
 
     def _code(self, words: str) -> tuple[Found, ...]:
+        ticket = words.strip().removeprefix("J-")
+        if ticket != words.strip():
+            with self._base.session() as session:
+                kept = StandingStore(session).find(ticket)
+            told = kept.standing if kept else None
+            return (
+                (Found(kind="job", id=told.id, name=told.title, said=f"{told.customer}, {told.stands}"),)
+                if told
+                else ()
+            )
         if not CODE.match(words.strip()):
             return ()
         try:

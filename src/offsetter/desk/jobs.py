@@ -14,10 +14,12 @@ from offsetter.core.acts import Act
 from offsetter.core.acts import Held as ActHeld
 from offsetter.core.books import labels_of
 from offsetter.core.compute import placement
+from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.wrap import cup_of
 from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Way, kind_of
-from offsetter.core.facts import Levels, Profile, Shop
+from offsetter.core.facts import Levels, MugSize, Profile, Shop, Size
 from offsetter.core.gang import lots_of
 from offsetter.core.line import Line
 from offsetter.core.prints import Variant, first_place, starting_place, way_of
@@ -57,6 +59,8 @@ class JobLine(Frozen):
     line: Line
     picture_key: str | None
     lens: Lens | None
+    is_round: bool = False
+    """It goes round a cup."""
 
 
 class Jobs:
@@ -296,7 +300,13 @@ class Jobs:
         if scene is not None and ctx.variant is not None and ctx.facts is not None:
             lens = self._pictures.lens(ctx.variant.spec, ctx.facts)
         key = self._pictures.remember(scene) if scene else None
-        return JobLine(job=stored, line=core_line.evaluate(ctx, self._base.memo), picture_key=key, lens=lens)
+        return JobLine(
+            job=stored,
+            line=core_line.evaluate(ctx, self._base.memo),
+            picture_key=key,
+            lens=lens,
+            is_round=bool(scene and scene.cup),
+        )
 
     def context(self, inputs: LineInputs) -> Context:
         """What a print's stations share, its plates measured on the picture that is looked at."""
@@ -319,7 +329,12 @@ class Jobs:
             return None
         if ctx.way is None:
             return Scene(spec=ctx.variant.spec)
-        return Scene(spec=ctx.variant.spec, ground=derive.ground_of(ctx.shop, ctx.way, ctx.decisions, ctx.blank))
+        return _scene_on(
+            ctx.variant.spec,
+            derive.ground_of(ctx.shop, ctx.way, ctx.decisions, ctx.blank),
+            ctx.blank.sizes[ctx.size],
+            ctx.place,
+        )
 
     def measure(self, spec: PlateSpec) -> PlateMeasure:
         """The plates' measurement at full size, at bench size until there is one."""
@@ -368,7 +383,8 @@ class Jobs:
         if way is None:
             return Scene(spec=variant.spec)
         blank = derive.blank_of(shop, one.decisions, wanted)
-        return Scene(spec=variant.spec, ground=derive.ground_of(shop, way, one.decisions, blank))
+        ground, size = derive.ground_of(shop, way, one.decisions, blank), blank.sizes[kind_of(wanted).split("/")[1]]
+        return _scene_on(variant.spec, ground, size, one.decisions.place)
 
     def remember(self, scene: Scene) -> str:
         return self._pictures.remember(scene)
@@ -445,3 +461,9 @@ class Jobs:
                 "The order was not saved.",
                 "Give a time from now on.",
             )
+
+
+def _scene_on(spec: PlateSpec, ground: Ground, size: Size, place: PlaceDoc) -> Scene:
+    """A print on its blank; round it, where that is a cup."""
+    cup = cup_of(size, place.below_collar_um / 1000, place.offset_um / 1000) if isinstance(size, MugSize) else None
+    return Scene(spec=spec, ground=ground, cup=cup)

@@ -92,8 +92,10 @@ def read_fact(model: type[Fact], body: dict[str, Any], what: str) -> Fact:
     try:
         return model.model_validate(body)
     except ValidationError as wrong:
-        first = wrong.errors()[0]
-        where = ".".join(str(p) for p in first["loc"] if not str(p)[:1].isupper())
+        # Of something that may have several forms, the form that was meant is the one whose fields are there.
+        told = wrong.errors()
+        first = next((e for e in told if e["type"] not in ("missing", "extra_forbidden")), told[0])
+        where = ".".join(p for p in map(str, first["loc"]) if not p[:1].isupper() and "[" not in p)
         said = first["msg"].removeprefix("Value error, ")
         raise Refusal(f"bad-{what}", f"This {what} cannot be: {f'{where}: ' if where else ''}{said}.", NOTHING,
                       "Put it right and save again.") from wrong  # fmt: skip

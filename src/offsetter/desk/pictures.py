@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute.artwork import VANISHES_DELTA_E, ArtworkFacts
+from offsetter.core.compute.bending import bent, on_the_cup
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.colour import (
     IN_GAMUT_DELTA_E,
@@ -38,7 +39,18 @@ from offsetter.store.files import FileStore
 Bytes = NDArray[np.uint8]
 Either = TypeVar("Either", Colours, DriverColours)
 Kind = Literal[
-    "asked", "cloth", "pressed", "carrier", "white", "over", "vanish", "gamut", "holes", "lens-colour", "lens-white"
+    "asked",
+    "cloth",
+    "pressed",
+    "carrier",
+    "white",
+    "over",
+    "vanish",
+    "gamut",
+    "holes",
+    "lens-colour",
+    "lens-white",
+    "on-cup",
 ]
 LENS_MM = 4.0
 """Side of the square under the magnifier."""
@@ -198,10 +210,19 @@ class Pictures:
         if kind == "white":
             return _encode(_white_of(planes))
         printed = self._driven_picture(spec) if spec.colour.driver else None
-        look = next(n for n in LOOKS if n == kind)
+        look = "cloth" if kind == "on-cup" else next(n for n in LOOKS if n == kind)
         alpha = self._rgba(spec)[..., 3]
         seen = look_at(look, self._colours(spec), planes, alpha, ground, printed=printed, curves=spec.colour.curves)
-        return _encode(np.ascontiguousarray(seen[:, ::-1]) if kind == "carrier" and spec.mirrored else seen)
+        if kind == "on-cup":
+            if scene.cup is None:
+                raise Refusal("no-cup", "This goes on nothing round.", "The job is as it was.", "Look at it flat.")
+            return _encode(
+                on_the_cup(seen, scene.cup, spec.width_um / 1000, spec.height_um / 1000, rgb_of_hex(ground.cloth))
+            )
+        if kind != "carrier":
+            return _encode(seen)
+        lies = bent(seen, spec.bend, spec.width_um / 1000, spec.height_um / 1000) if spec.bend else seen
+        return _encode(np.ascontiguousarray(lies[:, ::-1]) if spec.mirrored else lies)
 
     def _own_holes(self, spec: PlateSpec) -> Bytes:
         """The picture's own small holes at twice the bench's size: none of them gets lost on the way down."""

@@ -54,19 +54,26 @@ class Proofs:
         if not proof.prints:
             raise Refusal("no-artwork", "There is nothing to show yet.", "Nothing was made.", "Add the artwork first.")
         shop, _ = self._jobs.shop()
-        shown = []
-        for v in proof.prints:
-            box = v.garment.box
-            assert box is not None
-            shown.append(ProofPrint(
-                name=v.name, outline=v.garment.outline, collar=v.garment.collar, bounds_mm=v.garment.bounds_mm, cloth=v.garment.colour,
-                cloth_name=v.cloth_name, box_mm=(box.x_mm, box.y_mm, box.width_mm, box.height_mm), sizes=v.sizes, placing=v.placing,
-                picture=self._jobs.picture(v.picture_key, "cloth"),
-            ))  # fmt: skip
+        shown = [self._drawn(v) for v in proof.prints]
         s = proof.state
         signed = f"Agreed by {s.by}, {s.at[:10]}" + (" (changed since)" if s.state == "changed" else "") if s.by else ""
         return write_proof(ProofSheet(title=proof.title, customer=proof.customer, shop=shop.name, pieces=proof.pieces, signed=signed,
                                       prints=tuple(shown)))  # fmt: skip
+
+    def shown(self, stored: Stored, print_id: str) -> ProofPrint | None:
+        """One print as it is drawn on paper; None while it has no picture."""
+        variants = (v for v in Context(self._jobs.inputs(stored)).variants if v.print == print_id)
+        view = next((v for one in variants if (v := self._view(stored, one)) is not None), None)
+        return self._drawn(view) if view else None
+
+    def _drawn(self, view: ProofView) -> ProofPrint:
+        box = view.garment.box
+        assert box is not None
+        return ProofPrint(
+            name=view.name, outline=view.garment.outline, collar=view.garment.collar, bounds_mm=view.garment.bounds_mm, cloth=view.garment.colour,
+            cloth_name=view.cloth_name, box_mm=(box.x_mm, box.y_mm, box.width_mm, box.height_mm), sizes=view.sizes, placing=view.placing,
+            picture=self._jobs.picture(view.picture_key, "cloth"),
+        )  # fmt: skip
 
     def _view(self, stored: Stored, variant: Variant) -> ProofView | None:
         shop, _ = self._jobs.shop()

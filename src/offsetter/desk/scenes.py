@@ -9,6 +9,7 @@ from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.looks import Ground, asked_ink, look_at
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec
 from offsetter.core.compute.reach import nearest_reachable, what_to_ask
+from offsetter.core.compute.wrap import Cup
 from offsetter.core.facts import BrandColour, Lab, Shop
 from offsetter.core.results import BrandStep
 from offsetter.core.values import Frozen, digest
@@ -24,10 +25,12 @@ class Scene(Frozen):
 
     spec: PlateSpec
     ground: Ground = Ground()
+    cup: Cup | None = None
+    """What it is wrapped round."""
 
     @property
     def key(self) -> str:
-        return digest("scene", self.spec.key, self.ground)
+        return digest("scene", self.spec.key, self.ground, *((self.cup,) if self.cup else ()))
 
 
 class PointView(Frozen):

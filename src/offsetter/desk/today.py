@@ -27,6 +27,7 @@ from offsetter.core.working_day import (
     DAY_MIN,
     AtPrinter,
     Away,
+    Days,
     Hand,
     Notes,
     OpenJob,
@@ -156,6 +157,14 @@ class Today:
             store = DayStore(session)
             known = store.read("hours", locked=True) or {}
             store.write("hours", {**known, person: hours.model_dump(mode="json")}, self._base.now())
+        return self.look()
+
+    def set_closed(self, closed: tuple[Days, ...]) -> TodayView:
+        """Days that the whole shop is closed; what is over is forgotten."""
+        today = self._local(self._base.now()).date()
+        kept = [d.model_dump(mode="json") for d in sorted(closed, key=lambda d: d.first) if d.last >= today]
+        with self._base.session() as session, session.begin():
+            DayStore(session).write("closed", kept, self._base.now())
         return self.look()
 
     def calendar(self) -> bytes:
@@ -344,7 +353,7 @@ def _notes(store: DayStore, *, locked: bool, today: Started) -> Notes:
     """A note that another version wrote otherwise counts as none; who left is back the next day."""
     try:
         notes = Notes.model_validate({
-            "hours": store.read("hours") or {}, "as_in_recipe": store.read("as_in_recipe") or (), "away": store.read("away", locked=locked) or (), "pins": store.read("pins", locked=locked) or (),
+            "hours": store.read("hours") or {}, "closed": store.read("closed") or (), "as_in_recipe": store.read("as_in_recipe") or (), "away": store.read("away", locked=locked) or (), "pins": store.read("pins", locked=locked) or (),
         })  # fmt: skip
     except ValidationError:
         return Notes()

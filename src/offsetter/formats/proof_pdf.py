@@ -56,23 +56,10 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     say(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
     say(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
     say(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
-    left, top, right, bottom = one.bounds_mm
-    scale = min(DRAWN_MM[0] / (right - left), DRAWN_MM[1] / (bottom - top))
-    page.saveState()
-    page.translate(wide / 2 - (left + right) / 2 * scale * mm, high - 45 * mm + top * scale * mm)
-    page.scale(scale * mm, -scale * mm)  # millimetres of the piece, downwards
-    page.setLineWidth(0.6 / scale)
-    page.setStrokeColor(HexColor("#8A9499"))
-    page.setFillColor(HexColor(one.cloth))
-    _path(page, one.outline, fill=1)
-    _path(page, one.collar, fill=0)
-    x, y, w, h = one.box_mm
-    page.saveState()
-    page.translate(x, y + h)
-    page.scale(1, -1)
-    page.drawImage(ImageReader(io.BytesIO(one.picture)), 0, 0, w, h, mask="auto")
-    page.restoreState()
-    page.restoreState()
+    left, _, right, _ = one.bounds_mm
+    scale = piece_scale(one, DRAWN_MM)
+    draw_piece(page, one, (wide / 2 - (right - left) / 2 * scale * mm, high - 45 * mm), DRAWN_MM)
+    w, h = one.box_mm[2:]
     at = high - 45 * mm - DRAWN_MM[1] * mm - 12 * mm
     bar = 50 * scale * mm
     page.setStrokeColor(INK)
@@ -87,6 +74,32 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     for i, text in enumerate(said):
         say(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
     say(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
+
+
+def piece_scale(one: ProofPrint, room_mm: tuple[float, float]) -> float:
+    """How much smaller than it is the piece is drawn in such a room."""
+    left, top, right, bottom = one.bounds_mm
+    return min(room_mm[0] / (right - left), room_mm[1] / (bottom - top))
+
+
+def draw_piece(page: Canvas, one: ProofPrint, at: tuple[float, float], room_mm: tuple[float, float]) -> float:
+    """The piece with its print to scale, its left upper corner at a point of the page; gives where it ends below."""
+    left, top, _, bottom = one.bounds_mm
+    scale = piece_scale(one, room_mm)
+    page.saveState()
+    page.translate(at[0] - left * scale * mm, at[1] + top * scale * mm)
+    page.scale(scale * mm, -scale * mm)  # millimetres of the piece, downwards
+    page.setLineWidth(0.6 / scale)
+    page.setStrokeColor(HexColor("#8A9499"))
+    page.setFillColor(HexColor(one.cloth))
+    _path(page, one.outline, fill=1)
+    _path(page, one.collar, fill=0)
+    x, y, w, h = one.box_mm
+    page.translate(x, y + h)
+    page.scale(1, -1)
+    page.drawImage(ImageReader(io.BytesIO(one.picture)), 0, 0, w, h, mask="auto")
+    page.restoreState()
+    return float(at[1] - (bottom - top) * scale * mm)
 
 
 def _path(page: Canvas, said: str, *, fill: int) -> None:

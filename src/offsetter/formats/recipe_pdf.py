@@ -14,6 +14,7 @@ from offsetter.formats.typeface import settable, use_font, wide_pt
 INK, SOFT, HEAT, NEED = "#1B2124", "#56626A", "#A8400F", "#7A4B00"
 FILL = {"platen": "#5F686D", "cover": "#CFC3A6", "carrier": "#8FB9C3", "blank": "#6B7480", "pad": "#8B7359", "tray": "#A9B1B5",
         "powder": "#ECE5D3", "air": "#FFFFFF"}  # fmt: skip
+WANTED = {"temperature_c": "heat", "time_s": "time"}
 LAYER_MM, STAGE_TEXT_MM, FOOT_MM = 9.0, 30.0, 18.0
 WIDE_MM, SKEW_MM, DEEP_MM, THICK_MM = 34.0, 9.0, 4.0, 1.8
 
@@ -25,12 +26,12 @@ def write_recipe(recipe: Recipe, stages: tuple[Stage, ...], method: str, chosen:
     page.setTitle(f"{recipe.name}, version {recipe.version}")
     at = _head(page, recipe, method, chosen)
     for number, stage in enumerate(stages, 1):
-        needs = max(STAGE_TEXT_MM, len(stage.stack) * LAYER_MM + 8) + (10 if stage.caution else 0)
+        needs = needs_mm(stage)
         if at - needs * mm < FOOT_MM * mm:
             _foot(page, shop)
             page.showPage()
             at = A4[1] - 20 * mm
-        _stage(page, stage, number, at)
+        draw_stage(page, stage, number, at)
         at -= needs * mm
     _foot(page, shop)
     page.save()
@@ -50,13 +51,19 @@ def _head(page: Canvas, recipe: Recipe, method: str, chosen: tuple[str, ...]) ->
     )
     at = top - 13 * mm
     for line in (*chosen, "Lay out: " + ", ".join(recipe.lay_out)):
-        for part in _wrapped(page, line, 170 * mm, 10):
+        for part in wrapped(line, 170 * mm, 10):
             _say(page, 20 * mm, at, part, 10)
             at -= 5 * mm
     return float(at - 4 * mm)
 
 
-def _stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
+def needs_mm(stage: Stage) -> float:
+    """How high a stage is drawn."""
+    return max(STAGE_TEXT_MM, len(stage.stack) * LAYER_MM + 8) + (10 if stage.caution else 0)
+
+
+def draw_stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
+    """One stage with its values and its stack, from at (in points) downwards."""
     page.setStrokeColor(HexColor("#C9C1B1"))
     page.line(20 * mm, at + 4 * mm, 190 * mm, at + 4 * mm)
     _say(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
@@ -67,7 +74,7 @@ def _stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
     )
     time = f"{stage.time_s} s" if stage.time_s else "by hand"
     if stage.missing:
-        heat = f"missing: {', '.join(stage.missing)}"
+        heat = f"not given yet: {', '.join(WANTED.get(m, m) for m in stage.missing)}"
         time = "" if "time_s" in stage.missing else time
     pressure = stage.pressure if stage.pressure != "none" else ""
     _say(
@@ -84,7 +91,7 @@ def _stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
         (f"Then: {stage.then}", INK),
         (f"Caution: {stage.caution}" if stage.caution else "", NEED),
     ):
-        for part in _wrapped(page, text, 74 * mm, 9.5) if text else ():
+        for part in wrapped(text, 74 * mm, 9.5) if text else ():
             _say(page, 20 * mm, y, part, 9.5, colour)
             y -= 4.4 * mm
     for i, layer in enumerate(stage.stack):
@@ -132,7 +139,7 @@ def _foot(page: Canvas, shop: str) -> None:
     )
 
 
-def _wrapped(page: Canvas, text: str, wide: float, size: float) -> list[str]:
+def wrapped(text: str, wide: float, size: float) -> list[str]:
     lines, line = [], ""
     for word in text.split():
         tried = f"{line} {word}".strip()

@@ -127,6 +127,12 @@ class DecisionStore:
             DecisionRow.job_id == job_id, DecisionRow.print_id == print_id, DecisionRow.station == station
         )
 
+    def placed(self, job_ids: list[str]) -> list[str]:
+        """Files that were placed in these jobs, the newest first, each once."""
+        asked = select(DecisionRow.body).where(DecisionRow.job_id.in_(job_ids), DecisionRow.station == "place")
+        files = (body.get("file") for body in self._session.scalars(asked.order_by(DecisionRow.seq.desc())) if body)
+        return [f for f in dict.fromkeys(files) if isinstance(f, str)]
+
     def lock(self, job_id: str) -> bool:
         """Hold the job until the transaction ends, so that what is checked stays true; False when there is no such job."""
         return self._session.scalar(select(JobRow.id).where(JobRow.id == job_id).with_for_update()) is not None

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Depends, Query
 from pydantic import Field
 
 from offsetter.core.values import Frozen
-from offsetter.desk.customers import CustomersPage, CustomerView
+from offsetter.desk.customers import CustomersPage, CustomerView, PictureView
 from offsetter.web.guard import Owner, Person, signed_in
 from offsetter.web.jobs import card_out
 from offsetter.web.limits import FactId
@@ -47,6 +47,12 @@ def look_at_customer(customer: FactId, desk: Desk) -> CustomerOut:
     """One customer: how to reach them, their newest orders, what those paid and spoiled."""
     seen, orders = desk.customers.look(customer)
     return CustomerOut(**dict(seen), orders=tuple(card_out(c) for c in orders))
+
+
+@router.get("/jobs/{job_id}/their-pictures")
+def their_pictures(job_id: str, desk: Desk) -> tuple[PictureView, ...]:
+    """Pictures that this job's customer has brought before."""
+    return desk.customers.pictures(job_id)
 
 
 @router.put("/customers/{customer}")

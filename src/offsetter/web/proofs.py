@@ -35,6 +35,13 @@ def proof_pdf(job_id: str, desk: Desk) -> Response:
                     headers={"content-disposition": 'inline; filename="proof.pdf"'})  # fmt: skip
 
 
+@router.get("/jobs/{job_id}/ticket.pdf", response_class=Response)
+def ticket_pdf(job_id: str, desk: Desk) -> Response:
+    """What lies beside the work: the piece, its values and stacks, boxes for a pen, a code that opens the job."""
+    return Response(desk.tickets.pdf(job_id), media_type="application/pdf",
+                    headers={"content-disposition": 'inline; filename="ticket.pdf"'})  # fmt: skip
+
+
 @router.get("/jobs/{job_id}/quotation.pdf", response_class=Response)
 def quotation_pdf(job_id: str, desk: Desk, days: Annotated[int, Query(ge=1, le=365)] = 30) -> Response:
     """What the customer gets, at which quantities, for how much; valid for so many days."""

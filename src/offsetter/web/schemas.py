@@ -43,6 +43,8 @@ class PictureSet(Frozen):
     lens_colour: str
     lens_white: str
     art: str
+    on_cup: str | None = None
+    """Round the cup, seen from three sides; None: it goes on nothing round."""
     lens: Lens
 
 
@@ -275,7 +277,8 @@ def picture_set(seen: JobLine) -> PictureSet | None:
         return None
     at = {kind.replace("-", "_"): f"/api/pictures/{key}/{kind}.png" for kind in
           ("asked", "gamut", "holes", "cloth", "pressed", "carrier", "white", "over", "vanish", "lens-colour", "lens-white")}  # fmt: skip
-    return PictureSet(key=key, **at, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
+    round_it = f"/api/pictures/{key}/on-cup.png" if seen.is_round else None
+    return PictureSet(key=key, **at, on_cup=round_it, art=f"/api/artworks/{spec.artwork}/art.png", lens=seen.lens)
 
 
 def ledger_out(line: Line, last_stages: dict[str, str]) -> LedgerOut:

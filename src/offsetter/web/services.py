@@ -43,6 +43,7 @@ from offsetter.desk.sending import Sending
 from offsetter.desk.shared_runs import SharedRuns
 from offsetter.desk.standings import Standings
 from offsetter.desk.stock import Stock
+from offsetter.desk.tickets import Tickets
 from offsetter.desk.today import Today
 from offsetter.desk.watch import Watch
 from offsetter.desk.ways import Ways
@@ -101,6 +102,7 @@ class Services:
         self.brands = Brands(base)
         self.customers = Customers(base, self.jobs, self.standings, self.brands)
         self.proofs = Proofs(self.jobs)
+        self.tickets = Tickets(self.jobs, self.proofs, local)
         self.quotations = Quotations(base, self.jobs, self.ways, self.proofs, self.today)
         self.photos = Photos(base, self.jobs, self.acts)
         self.codes = Codes(base, self.jobs)

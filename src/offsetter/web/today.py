@@ -6,7 +6,7 @@ from fastapi import APIRouter, Depends, Path, Query, Request, Response
 from pydantic import Field
 
 from offsetter.core.values import Frozen, Refusal
-from offsetter.core.working_day import Away, PersonHours, Pin
+from offsetter.core.working_day import MOST_DAYS_OFF, Away, Days, PersonHours, Pin
 from offsetter.desk.day_view import PinTried, PromiseView, TodayView
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.services import Desk
@@ -35,6 +35,10 @@ class PaceIn(Frozen):
 class AwayIn(Frozen):
     away: Away
     back: bool = False
+
+
+class ClosedIn(Frozen):
+    closed: tuple[Days, ...] = Field(max_length=MOST_DAYS_OFF)
 
 
 @router.get("/today")
@@ -75,6 +79,12 @@ def set_hours(
 ) -> TodayView:
     """When somebody is here."""
     return desk.today.set_hours(user_id, hours)
+
+
+@router.put("/today/closed")
+def set_closed(given: ClosedIn, desk: Desk, person: Person) -> TodayView:
+    """Days that the whole shop is closed."""
+    return desk.today.set_closed(given.closed)
 
 
 @router.get("/today/promise")

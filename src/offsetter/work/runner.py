@@ -140,7 +140,8 @@ def _write_plates(
         planes = driver_picture(rgba, spec, DriverColours(profile))
     write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
     report(1, 2, "files")
-    write_pdf(half_made / "print.pdf", planes, spec.width_um / 1000, spec.height_um / 1000, profile)
+    wide_um, high_um = spec.printed_um
+    write_pdf(half_made / "print.pdf", planes, wide_um / 1000, high_um / 1000, profile)
     # What a cutter's line is drawn from, as it is worn.
     cv2.imwrite(str(half_made / EDGE), rgba[:, :, 3])
     (half_made / "measure.json").write_text(made.measure.model_dump_json())

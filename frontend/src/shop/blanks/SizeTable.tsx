@@ -6,7 +6,8 @@ type Size = Blank["sizes"][string];
 /** A size as it is typed: its name, and its measures in the order of the shape's columns. */
 export type SizeDraft = { name: string; values: string[]; isKept: boolean };
 
-type Column = { field: string; label: string; step: number };
+/** like: another measure that stands for one nobody gave. */
+type Column = { field: string; label: string; step: number; like?: string };
 type ShapeData = { name: string; columns: Column[]; start: [string, ...number[]][] };
 
 /** What each shape is measured by; a standard start, all of it editable. Measures and steps between sizes: from memory. */
@@ -36,13 +37,14 @@ export const SHAPES: Record<Shape, ShapeData> = {
     start: [["one", 400, 400]],
   },
   mug: {
-    name: "straight mug",
+    name: "mug or cup, straight or tapered",
     columns: [
-      { field: "diameter_mm", label: "Diameter", step: 5 },
+      { field: "diameter_mm", label: "Across its rim", step: 5 },
+      { field: "base_diameter_mm", label: "Across its foot", step: 5, like: "diameter_mm" },
       { field: "height_mm", label: "Height", step: 5 },
       { field: "handle_mm", label: "Handle's strip", step: 0 },
     ],
-    start: [["one", 82, 95, 45]],
+    start: [["one", 82, 82, 95, 45]],
   },
   tube: {
     name: "two-sided tube on a jig",
@@ -65,7 +67,10 @@ export function draftsOf(shape: Shape, sizes: Blank["sizes"] | undefined): SizeD
   if (!sizes) return start.map(([name, ...values]) => ({ name, values: values.map(String), isKept: false }));
   return Object.entries(sizes).map(([name, size]) => ({
     name,
-    values: columns.map((c) => String((size as Record<string, unknown>)[c.field] ?? "")),
+    values: columns.map((c) => {
+      const told = size as Record<string, unknown>;
+      return String(told[c.field] ?? (c.like && told[c.like]) ?? "");
+    }),
     isKept: true,
   }));
 }

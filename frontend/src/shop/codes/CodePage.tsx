@@ -7,6 +7,8 @@ import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Camera } from "./Camera";
 
+const TICKET = "J-";
+
 /** From the code beside a print, or on the ticket, back to how it was made. */
 export default function CodePage() {
   const { code = "" } = useParams();
@@ -16,9 +18,13 @@ export default function CodePage() {
   const query = useQuery({
     queryKey: ["code", code],
     queryFn: () => told<Making>(api.GET("/api/codes/{code}", { params: { path: { code } } })),
-    enabled: code !== "",
+    enabled: code !== "" && !code.startsWith(TICKET),
     retry: false,
   });
+  // A job's ticket opens the job itself.
+  useEffect(() => {
+    if (code.startsWith(TICKET)) navigate(`/jobs/${code.slice(TICKET.length)}`, { replace: true });
+  }, [code, navigate]);
   useEffect(() => {
     document.title = `${code || "Find by code"} · Offsetter`;
   }, [code]);

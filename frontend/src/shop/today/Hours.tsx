@@ -14,17 +14,32 @@ const minutes = (text: string) => {
   return (h ?? 0) * 60 + (m ?? 0);
 };
 
-type HoursProps = { person: TodayPerson; onClose: () => void; onDone: (today: Today) => void };
+type Days = NonNullable<Today["closed"]>[number];
+type HoursProps = { person: TodayPerson; closed: Days[]; onClose: () => void; onDone: (today: Today) => void };
 
-/** When somebody is here: a week, and the break in the middle of it. */
-export function Hours({ person, onClose, onDone }: HoursProps) {
+const DOES = [
+  { id: "print", name: "Print" },
+  { id: "prepare", name: "Powder, cure, dry" },
+  { id: "cut", name: "Cut" },
+  { id: "press", name: "Press" },
+  { id: "inspect", name: "Inspect" },
+] as const;
+
+/** When somebody is here and what they do: a week, the break in the middle of it, days off; and days that the shop is closed. */
+export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
+  const [closed, setClosed] = useState<Days[]>(before);
   const [hours, setHours] = useState<PersonHours>(person.hours);
   const { wrong, tell } = useSaying();
   const save = async () => {
+    const own = api.PUT("/api/today/hours/{user_id}", {
+      params: { path: { user_id: person.id } },
+      body: hours as never,
+    });
+    const isSame = JSON.stringify(closed) === JSON.stringify(before);
     const ok = await tell(
-      told<Today>(
-        api.PUT("/api/today/hours/{user_id}", { params: { path: { user_id: person.id } }, body: hours as never }),
-      ).then(onDone),
+      told<Today>(own)
+        .then((seen) => (isSame ? seen : told<Today>(api.PUT("/api/today/closed", { body: { closed } }))))
+        .then(onDone),
     );
     if (ok) onClose();
   };
@@ -59,6 +74,32 @@ export function Hours({ person, onClose, onDone }: HoursProps) {
           usual={[750, 780]}
           onChange={(rest) => setHours({ ...hours, rest: rest as never })}
         />
+        <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+          <legend className="font-semibold">
+            {(hours.does ?? []).length ? "Does" : "Does everything; touch what it is that they do"}
+          </legend>
+          {DOES.map(({ id, name }) => (
+            <label key={id} className="flex min-h-8 items-center gap-2">
+              <input
+                type="checkbox"
+                checked={(hours.does ?? []).includes(id)}
+                onChange={(e) =>
+                  setHours({
+                    ...hours,
+                    does: e.target.checked ? [...(hours.does ?? []), id] : (hours.does ?? []).filter((d) => d !== id),
+                  })
+                }
+              />
+              {name}
+            </label>
+          ))}
+        </fieldset>
+        <DaysOff
+          name={`${person.name} is off`}
+          days={hours.off ?? []}
+          onChange={(off) => setHours({ ...hours, off })}
+        />
+        <DaysOff name="The shop is closed" days={closed} onChange={setClosed} />
         <Refused said={wrong} />
         <div className="mt-2 flex gap-2">
           <Button kind="go" type="submit">
@@ -68,6 +109,55 @@ export function Hours({ person, onClose, onDone }: HoursProps) {
         </div>
       </form>
     </Overlay>
+  );
+}
+
+/** Stretches of days, each from one to another. */
+function DaysOff({ name, days, onChange }: { name: string; days: Days[]; onChange: (days: Days[]) => void }) {
+  const today = new Date().toISOString().slice(0, 10);
+  const put = (at: number, part: Partial<Days>) =>
+    onChange(
+      days.map((d, i) => {
+        if (i !== at) return d;
+        const now = { ...d, ...part };
+        return now.last < now.first ? { first: part.first ?? now.last, last: part.first ?? now.last } : now;
+      }),
+    );
+  return (
+    <section aria-label={name}>
+      <div className="flex items-center justify-between gap-3">
+        <h3 className="font-semibold">{name}</h3>
+        <Button
+          kind="quiet"
+          label={`${name}: add days`}
+          onClick={() => onChange([...days, { first: today, last: today }])}
+        >
+          Add days
+        </Button>
+      </div>
+      {days.map((d, at) => (
+        <div key={at} className="flex items-center gap-2 py-0.5">
+          {(["first", "last"] as const).map((end) => (
+            <input
+              key={end}
+              type="date"
+              required
+              aria-label={`${name}, ${end} day`}
+              className="field num w-40"
+              value={d[end]}
+              onChange={(e) => e.target.value && put(at, { [end]: e.target.value })}
+            />
+          ))}
+          <Button
+            kind="quiet"
+            label={`${name}: take these days out`}
+            onClick={() => onChange(days.filter((_, i) => i !== at))}
+          >
+            Take out
+          </Button>
+        </div>
+      ))}
+    </section>
   );
 }
 

@@ -257,7 +257,9 @@ export default function TodayPage() {
         </aside>
       )}
       {isAsking && <Another today={today} onClose={() => setIsAsking(false)} />}
-      {hoursOf && mine && <Hours person={mine} onClose={() => setHoursOf("")} onDone={keep} />}
+      {hoursOf && mine && (
+        <Hours person={mine} closed={[...(today.closed ?? [])]} onClose={() => setHoursOf("")} onDone={keep} />
+      )}
     </main>
   );
 }

@@ -2,6 +2,7 @@ import { useMemo, useState } from "react";
 import { type DrawingOf, drawingOf, type Garment } from "../../api/types";
 import { Bench, Dimension, PrintDimensions, toneAt } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
+import { useSteady } from "../../bench/steady";
 import { OrderForm } from "../../line/OrderForm";
 import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
@@ -16,6 +17,11 @@ import { Names } from "./Names";
 import { Pieces, Prints, SizeWidths } from "./Pieces";
 import { PlacedPrint } from "./PlacedPrint";
 import { Prices } from "./Prices";
+import { TheirPictures } from "./TheirPictures";
+
+/** Top, right, bottom, left: below a cup's wall rolled out there is room for the cup. */
+const ROUND_PAD = [14, 120, 210, 170] as const;
+const FLAT_PAD = [14, 120, 44, 40] as const;
 
 export function OrderBench({ station, jobLine }: StationProps) {
   const units = useUnits();
@@ -31,7 +37,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
         movable
         label={`Size ${garment.size} of the blank, ${garment.place ?? "front"}, with its print, to scale`}
         bounds={boundsOf(garment)}
-        pad={[14, 120, 44, 40]}
+        pad={jobLine.line.pictures?.on_cup ? ROUND_PAD : FLAT_PAD}
       >
         <GarmentPicture garment={garment}>
           {box && jobLine.line.pictures && (
@@ -54,6 +60,7 @@ export function OrderBench({ station, jobLine }: StationProps) {
         )}
         <Legend garment={garment} offset={place.offset_um ?? 0} />
       </Bench>
+      {jobLine.line.pictures?.on_cup && <OnCup href={jobLine.line.pictures.on_cup} />}
       {!place.file && !place.text && <EmptyDrop onChoose={file.choose} />}
     </FileDrop>
   );
@@ -112,6 +119,17 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
         </tspan>
       )}
     </text>
+  );
+}
+
+/** The flat wrap as it ends up: round the cup. */
+function OnCup({ href }: { href: string }) {
+  const steady = useSteady(href);
+  return (
+    <figure className="pointer-events-none absolute bottom-4 left-44 rounded-lg border border-hair2 bg-panel px-3 py-2">
+      <img src={steady} alt="The print round the cup, from its left, its front and its right" className="h-28" />
+      <figcaption className="text-sm text-soft">round it: left, front, right</figcaption>
+    </figure>
   );
 }
 
@@ -218,6 +236,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
           />
         )}
       </div>
+      {!place.text && <TheirPictures jobLine={jobLine} />}
       <SizeWidths jobLine={jobLine} />
       {!place.text && <Names jobLine={jobLine} />}
       <Prints jobLine={jobLine} />

@@ -4,6 +4,7 @@ import type { PriceRow, Promised } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
+import { TicketLink } from "../../ui/Ticket";
 import { when } from "../../ui/when";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
@@ -65,6 +66,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
         >
           Quotation, valid 30 days
         </a>
+        <TicketLink job={job.id} />
         {ordered && job.line.decisions.order.quoted == null && (
           <Button kind="quiet" onClick={() => jobLine.done("order", { quoted: Number(ordered.price) })}>
             Quote {Number(ordered.price).toFixed(2)} {sign} a piece

@@ -12,6 +12,7 @@ import { useUnits } from "../../settings/settings";
 import { Button, Key, NumberField } from "../../ui/parts";
 import { Running } from "../../ui/Running";
 import { isOpen, Sending } from "../../ui/Sending";
+import { TicketLink } from "../../ui/Ticket";
 import { daysAgo } from "../../ui/when";
 import { Findings, Waits } from "../Waits";
 import { LoadPicture } from "./LoadPicture";
@@ -279,7 +280,7 @@ function ProofLine({ job }: { job: Job }) {
       <Link to={`/jobs/${job.id}/proof`} className="font-semibold text-act underline underline-offset-2">
         Open the proof
       </Link>{" "}
-      <Key>O</Key>
+      <Key>O</Key> · <TicketLink job={job.id} />
     </p>
   );
 }

@@ -2,7 +2,7 @@
 
 import math
 
-from offsetter.core.compute import garment
+from offsetter.core.compute import garment, wrap
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
 from offsetter.core.values import Frozen
 
@@ -140,13 +140,15 @@ def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
 
 def _mug(size: MugSize) -> Panel:
     """The wall rolled out, the handle's strip half on either side."""
-    around = math.pi * size.diameter_mm
-    half, high, free = around / 2, size.height_mm, size.handle_mm / 2
+    foot = size.base_diameter_mm if size.base_diameter_mm is not None else size.diameter_mm
+    around, tapers = math.pi * (size.diameter_mm + foot) / 2, wrap.is_tapered(size)
+    half, high, free = around / 2, wrap.slant_mm(size), size.handle_mm / 2
     return Panel(
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
         collar=f"M{-half + free:.1f} 0L{-half + free:.1f} {high:.1f}M{half - free:.1f} 0L{half - free:.1f} {high:.1f}",
-        bounds_mm=(-half, 0, half, high), widest_mm=around - size.handle_mm, highest_mm=high - 2 * RIM_MM, origin="rim",
-        wide_said=f"{around:.0f} mm around, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
+        bounds_mm=(-half, 0, half, high), widest_mm=wrap.narrowest_mm(size) - size.handle_mm,
+        highest_mm=high - 2 * RIM_MM, origin="rim",
+        wide_said=f"{wrap.narrowest_mm(size):.0f} mm around{' where it is thinnest' if tapers else ''}, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
     )  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator
 
+from offsetter.core.compute.wrap import Bend
 from offsetter.core.facts import Curve
 from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Frozen, digest
@@ -71,6 +72,16 @@ class PlateSpec(Frozen):
     colour: ColourSpec
     white: WhiteSpec | None
     white_first: bool = False
+    bend: Bend | None = None
+    """Of a print for a wall that tapers: everything else speaks of it straight."""
+
+    @property
+    def printed_um(self) -> tuple[int, int]:
+        """Width and height of what it lies in on the sheet."""
+        if self.bend is None:
+            return self.width_um, self.height_um
+        wide, high = self.bend.box_mm(self.width_um / 1000, self.height_um / 1000)
+        return um_of(wide), um_of(high)
 
     @property
     def width_px(self) -> int:
@@ -90,6 +101,8 @@ class PlateSpec(Frozen):
     def key(self) -> str:
         """Two specs with this hash give the same dots."""
         told = self.model_dump(mode="json", exclude={"colour": {"curves"}})
+        if self.bend is None:  # keys made before there was such a thing stay what they were
+            del told["bend"]
         told["colour"]["curves"] = self.colour.curves and _named(self.colour.curves)
         for later in ("composite_black", "driver", "curves", "shifts"):
             if not told["colour"][later]:  # keys made before there was such a thing stay what they were

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute import white as white_plate
+from offsetter.core.compute.bending import bent
 from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.dots import SUMS, fill_planes
@@ -55,8 +56,13 @@ def make_plates(
     report is called with rows done and rows in all, from the calling thread.
     """
     is_preview = scale != 1.0
+    flat_dots = rgba.shape[0] * rgba.shape[1]
+    dot_mm2 = (spec.width_um / 1000 / rgba.shape[1]) ** 2
     if not is_preview:
         rgba = resample(rgba, spec.width_px, spec.height_px)
+        flat_dots = rgba.shape[0] * rgba.shape[1]
+        dot_mm2 = (spec.width_um / 1000 / rgba.shape[1]) ** 2
+        rgba = _as_it_lies(rgba, spec)
     rows, columns = rgba.shape[:2]
     colours = profile if isinstance(profile, Colours) else Colours(profile)
     work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, as_printed and spec.mirrored)
@@ -66,8 +72,12 @@ def make_plates(
     for height in map(work.fill, tops) if rows * columns < SMALL_PX else _pool().map(work.fill, tops):
         done += height
         report(done, rows)
-    dot_mm2 = (spec.width_um / 1000 / columns) ** 2
-    return Plates(work.planes, work.measured(dot_mm2, "preview" if is_preview else "device"))
+    return Plates(work.planes, work.measured(dot_mm2, flat_dots, "preview" if is_preview else "device"))
+
+
+def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Bytes:
+    """Bent where what it goes on tapers."""
+    return rgba if spec.bend is None else bent(rgba, spec.bend, spec.width_um / 1000, spec.height_um / 1000)
 
 
 def driver_picture(rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_printed: bool = True) -> Bytes:
@@ -75,7 +85,7 @@ def driver_picture(rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_pr
 
     rgba as for make_plates, already cropped. Mirrored where the spec says so.
     """
-    picture = resample(rgba, spec.width_px, spec.height_px)
+    picture = _as_it_lies(resample(rgba, spec.width_px, spec.height_px), spec)
     out = np.empty((*picture.shape[:2], 3), np.uint8)
     for top in range(0, picture.shape[0], STRIP_ROWS):
         strip = picture[top : top + STRIP_ROWS]
@@ -142,7 +152,8 @@ class _Strips:
         self._totals.append((sums, parts, highest, saved))
         return int(end - top)
 
-    def measured(self, dot_mm2: float, quality: str) -> PlateMeasure:
+    def measured(self, dot_mm2: float, dots: int, quality: str) -> PlateMeasure:
+        """dots: of the print before it is bent, so that its shares are the same however it lies."""
         white = self._spec.white
         if white and self._choke_px < 0:
             self._spread(-self._choke_px, white.faint_floor)
@@ -151,7 +162,6 @@ class _Strips:
         if white and self._choke_px < 0:
             plate = self.planes[..., 4]
             sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
-        dots = self.planes.shape[0] * self.planes.shape[1]
         names = CHANNELS[: self.planes.shape[2]]
         visible = max(1, int(sums[11] + parts[0] + parts[1]))
         return PlateMeasure.model_validate({

@@ -35,11 +35,20 @@ class FlatSize(Frozen):
 
 
 class MugSize(Frozen):
-    """A straight mug, in mm: printed as its wall rolled out, the handle's strip left free."""
+    """A mug or cup, in mm: printed as its wall rolled out, the handle's strip left free."""
 
     diameter_mm: Mm
+    """Of its rim."""
     height_mm: Mm
     handle_mm: Mm
+    base_diameter_mm: Mm | None = None
+    """Of its foot, where the wall tapers; none: it is straight."""
+
+    @model_validator(mode="after")
+    def is_no_plate(self) -> "MugSize":
+        if self.base_diameter_mm is not None and abs(self.base_diameter_mm - self.diameter_mm) > self.height_mm:
+            raise ValueError("a wall that tapers by more than its height cannot be wrapped")
+        return self
 
 
 class TubeSize(Frozen):

@@ -1,5 +1,7 @@
 """Sheet: the run as it leaves the printer: on a roll that is cut into lengths, on sheets, or on the garments themselves."""
 
+from math import degrees
+
 from offsetter.core import derive
 from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
@@ -9,7 +11,7 @@ from offsetter.core.facts import Cutter, Feed, Method, Printer
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 5
+VERSION = 6
 LINES_APART_UM = 1_000
 """Between two cut lines: a blade tears what is narrower (from memory)."""
 
@@ -31,6 +33,8 @@ class Inputs(Frozen):
     cut: CutSpec | None = None
     cutter: Cutter | None = None
     """That follows it where it is cut apart from its printer."""
+    bends: tuple[float, float] | None = None
+    """Radius in mm of a bent print's upper edge, below 0 where it hangs, and the angle in degrees that it goes round."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -39,8 +43,15 @@ def inputs(ctx: Context) -> Inputs:
         doc=ctx.decisions.sheet, ask=ctx.next_ask, method=ctx.method, printer=ctx.printer, feed=ctx.feed, pieces=ctx.order.pieces,
         spares=ctx.spares.count, spares_why=ctx.spares.why, cure_what={"press": "the hovering press", "oven": in_oven, "": ""}[ctx.cures_in],
         label=ctx.order.title, cloth=ctx.blank.colour, names=tuple(ctx.books.name_of(v) for v in ctx.on_run),
-        cut=derive.cut_of(ctx.shop, ctx.decisions, ctx.gone), cutter=derive.cutter_of(ctx.shop, ctx.gone),
+        cut=derive.cut_of(ctx.shop, ctx.decisions, ctx.gone), cutter=derive.cutter_of(ctx.shop, ctx.gone), bends=_bends(ctx),
     )  # fmt: skip
+
+
+def _bends(ctx: Context) -> tuple[float, float] | None:
+    spec = ctx.spec
+    if spec.bend is None:
+        return None
+    return spec.bend.radius_um / 1000, round(degrees(spec.bend.angle(spec.width_um / 1000, spec.height_um / 1000)), 1)
 
 
 def judge(inputs: Inputs) -> StationResult:
@@ -55,6 +66,12 @@ def judge(inputs: Inputs) -> StationResult:
             f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
             fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or choose another way at Method.",
             patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
+        ))  # fmt: skip
+    if inputs.bends:
+        radius, angle = inputs.bends
+        findings.append(Finding(
+            code="bent", severity="note", message=f"The print is bent for the cup: its upper edge lies on a circle of {abs(radius):.0f} mm, over {angle:.0f}°",
+            why=f"The wall tapers: rolled out it is a piece of a ring, and a straight strip would lie aslant on it. It {'rises' if radius > 0 else 'hangs'} in the middle on the sheet, and is straight on the cup.",
         ))  # fmt: skip
     if layout and inputs.feed.kind != "garment" and not ask.labels:
         findings.append(Finding(

@@ -1,0 +1,13 @@
+/** The job on paper, to lie beside the work. */
+export function TicketLink({ job }: { job: string }) {
+  return (
+    <a
+      href={`/api/jobs/${job}/ticket.pdf`}
+      target="_blank"
+      rel="noreferrer"
+      className="font-semibold text-act underline underline-offset-2"
+    >
+      Job ticket (PDF)
+    </a>
+  );
+}
