@@ -72,6 +72,8 @@ def _measured() -> dict[str, list[float]]:
         "Logbook": "/api/logbook", "Logbook, found": "/api/logbook?words=orbit", "one job": f"/api/jobs/{open_job}",
         "one closed job": f"/api/jobs/{closed}", "press card": f"/api/jobs/{open_job}/press-card", "left-overs": "/api/leftovers",
         "Today": "/api/today", "found anywhere": "/api/find?words=comet",
+        "Sheets": "/api/sheets", "shared runs": "/api/shared-runs", "Machines": "/api/at-work/petrel", "brought before": f"/api/jobs/{open_job}/their-pictures",
+        "customers": "/api/customers", "Stores": "/api/stock",
     }  # fmt: skip
     return {name: [_timed(client, path) for _ in range(TIMES)][1:] for name, path in asked.items()}
 

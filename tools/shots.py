@@ -24,7 +24,7 @@ ARGUMENTS = [
     "--force-color-profile=srgb",
 ]
 COMET = ("artwork", "colour", "white", "print")
-DOME = ("prepare", "inspect")
+DOME = ("inspect",)
 GUIDES = ("sheet",)
 
 
@@ -44,7 +44,7 @@ def main() -> int:
         way = client.get(f"/api/jobs/{aprons}/advice").json()["ways"]["toner-white-coat"]
         client.put(f"/api/jobs/{aprons}/decisions/method", json={"base": 0, "body": way}).raise_for_status()
         client.get(f"/api/jobs/{aprons}/heat").raise_for_status()
-        views = {"today": "/today", "jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "machines": "/machines/petrel", "blanks": "/blanks/waistcoat", "colour-area": "/colour", "recipes": "/recipes/two-sheet-house",
+        views = {"sheets": f"/sheets/{_shared(client)}", "today": "/today", "jobs": "/jobs", "logbook": "/logbook", "stores": "/stores", "machines": "/machines/petrel", "blanks": "/blanks/waistcoat", "colour-area": "/colour", "recipes": "/recipes/two-sheet-house",
                  **{s: f"/jobs/{comet}/{s}" for s in COMET}, **{s: f"/jobs/{dome}/{s}" for s in DOME},
                  **{s: f"/jobs/{guides}/{s}" for s in GUIDES}, "order": f"/jobs/{jobs['Night-watch waistcoats']}/order", "method": f"/jobs/{jobs['Lab aprons']}/method",
                  "press": f"/jobs/{aprons}/press", "press-mode": f"/jobs/{dome}/press-mode"}  # fmt: skip
@@ -69,6 +69,16 @@ def main() -> int:
         shutil.rmtree(folder, ignore_errors=True)
     first_day()
     return 0
+
+
+def _shared(client: httpx.Client) -> str:
+    """A sheet of the small orders for film, laid as well as the search can."""
+    film = next(b for b in client.get("/api/sheets").json()["ready"] if b["printer"] == "Petrel")
+    lots = [{k: lot[k] for k in ("job", "print", "slot", "copies")} for lot in film["lots"] if not lot["waits"] and not lot["unseen"]]
+    sheet = client.post("/api/sheets", json={"lots": lots}).raise_for_status().json()
+    while client.get(f"/api/sheets/{sheet['id']}").json()["is_searching"]:
+        time.sleep(0.5)
+    return sheet["id"]
 
 
 def first_day() -> None:

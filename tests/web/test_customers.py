@@ -76,3 +76,24 @@ def test_what_a_customer_brought_before_is_offered_to_nobody_else(counter):
     assert counter.get(offered["picture"]).status_code == 200
     assert counter.get(f"/api/jobs/{other}/their-pictures").json() == []
     assert counter.decide(again, "place", file=offered["file"]).status_code == 200
+
+
+def test_a_quotation_that_is_accepted_is_the_order(counter):
+    job = counter.order({"S": 2, "M": 4}, quoted=None)
+    counter.place(job, 60)
+    path = f"/api/jobs/{job}/agreed"
+    said = {"pieces": 24, "price": 8.4, "by": "R. Okafor, by mail"}
+    assert (
+        counter.as_person("Visitor")
+        .client.post(path, json=said, headers=counter.as_person("Visitor").headers)
+        .status_code
+        == 403
+    )
+    seen = counter.post(path, json=said).json()
+    order = seen["line"]["decisions"]["order"]
+    assert order["lines"][0]["counts"] == {"S": 8, "M": 16}
+    assert (order["quoted"], order["settled"]) == (8.4, True)
+    assert order["agreed"] == "24 pieces at 8.40 EUR each: R. Okafor, by mail"
+    again = counter.post(f"/api/jobs/{job}/again", json={"due": order["due"]}).json()["id"]
+    assert counter.job(again)["line"]["decisions"]["order"]["agreed"] == ""
+    assert counter.post(path, json={**said, "price": -1}).status_code == 422

@@ -99,6 +99,8 @@ class OrderDoc(Decision):
     names: tuple[Named, ...] = Field((), max_length=MOST_PIECES)
     quoted: float | None = Field(None, ge=0, le=1e6)
     """Price agreed for a piece."""
+    agreed: str = Field("", max_length=300)
+    """To which quotation the customer said yes, who and how; empty: nobody noted it."""
 
     @model_validator(mode="before")
     @classmethod

@@ -8,6 +8,7 @@ from offsetter.core import derive
 from offsetter.core.decisions import Decision
 from offsetter.core.prints import starting_place
 from offsetter.core.values import Refusal
+from offsetter.core.wording import several
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Conflict, Jobs
 from offsetter.intake.names import read_names
@@ -88,10 +89,24 @@ class Orders:
         order = stored.order.model_copy(update={"names": names, "lines": tuple(lines)})
         self._jobs.decide(job_id, "order", order.model_dump(mode="json"), stored.revisions["order"], author)
 
+    def agree(self, job_id: str, pieces: int, price: float, by: str, author: str) -> None:
+        """The customer said yes to so many at that price: the order is theirs, its sizes in the proportion they stand in."""
+        stored = self._jobs.kept.read(job_id)
+        order = stored.order
+        if order.names and pieces != order.pieces:
+            raise Refusal("names-count", f"{len(order.names)} pieces of this order carry names: it cannot be {pieces}.", "The order is as it was.",
+                          "Change the list of names first.")  # fmt: skip
+        currency = self._jobs.shop()[0].prices.currency
+        sized = order if pieces == order.pieces else order.in_proportion(pieces)
+        agreed = sized.model_copy(update={
+            "quoted": price, "settled": True, "agreed": f"{several(pieces, 'piece')} at {price:.2f} {currency} each: {by}",
+        })  # fmt: skip
+        self._jobs.decide(job_id, "order", agreed.model_dump(mode="json"), stored.revisions["order"], author)
+
     def again(self, job_id: str, due: datetime, author: str) -> str:
         """Make a job again: its decisions copied to a new one, nothing of its acts."""
         stored, new = self._jobs.kept.read(job_id), secrets.token_hex(6)
-        order = stored.order.model_copy(update={"due": due, "settled": False})
+        order = stored.order.model_copy(update={"due": due, "settled": False, "agreed": ""})
         with self._base.session() as session, session.begin():
             self._jobs.create_in(session, new, order, author)
             store = DecisionStore(session)

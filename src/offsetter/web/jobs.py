@@ -20,6 +20,7 @@ from offsetter.web.schemas import (
     AddPrintIn,
     AdviceOut,
     AgainIn,
+    AgreedIn,
     JobCard,
     JobOut,
     JobsOut,
@@ -150,6 +151,13 @@ def take_names(job_id: str, file: Annotated[UploadFile, File()], desk: Desk, per
     """A CSV of names: numbered pieces, each with its own text."""
     desk.orders.take_names(job_id, file.file.read(MOST_BYTES + 1), person)
     return job_out(desk, job_id, person, print)
+
+
+@router.post("/jobs/{job_id}/agreed")
+def agree(job_id: str, given: AgreedIn, desk: Desk, person: Person) -> JobOut:
+    """The customer accepts a quotation: so many pieces at that price."""
+    desk.orders.agree(job_id, given.pieces, given.price, given.by, person)
+    return job_out(desk, job_id, person)
 
 
 @router.post("/jobs/{job_id}/again", status_code=201)

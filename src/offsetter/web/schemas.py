@@ -249,6 +249,14 @@ class AgainIn(Frozen):
     due: datetime
 
 
+class AgreedIn(Frozen):
+    """What a customer said yes to."""
+
+    pieces: int = Field(ge=1, le=10_000)
+    price: float = Field(ge=0, le=1e6)
+    by: str = Field(min_length=1, max_length=120)
+
+
 class AddPrintIn(Frozen):
     place: PrintPlace
 

@@ -164,7 +164,9 @@ export default function JobsPage() {
         onSave={async (order) => {
           try {
             const made = await told<{ id: string }>(
-              api.POST("/api/jobs", { body: { order: { ...order, prints: ["front"], names: [], settled: false } } }),
+              api.POST("/api/jobs", {
+                body: { order: { ...order, prints: ["front"], names: [], settled: false, agreed: "" } },
+              }),
             );
             navigate(`/jobs/${made.id}/order`);
           } catch (error) {

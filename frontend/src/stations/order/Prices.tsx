@@ -6,6 +6,7 @@ import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { TicketLink } from "../../ui/Ticket";
 import { when } from "../../ui/when";
+import { Agreed } from "./Agreed";
 
 /** What a piece costs at other quantities, what it must be sold at, and what the quoted price leaves. */
 export function Prices({ jobLine }: { jobLine: JobLine }) {
@@ -73,6 +74,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           </Button>
         )}
       </p>
+      <Agreed key={`${job.id}${ordered?.quantity}`} jobLine={jobLine} rows={rows} />
       <HonestDate jobLine={jobLine} />
       {ordered && <Parts row={ordered} isAlone={job.prints.length === 1} />}
     </details>
