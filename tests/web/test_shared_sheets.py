@@ -2,6 +2,7 @@
 
 import time
 import uuid
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from urllib.parse import unquote
 
@@ -149,6 +150,17 @@ def test_a_shared_run_is_taken_apart_as_a_whole_or_not(counter, two):
     counter.plates(one)
     assert counter.release(one).status_code == 201
     assert [r["state"] for r in counter.job(other)["runs"]] == ["superseded"]
+
+
+def test_waiting_for_the_whole_sheet_is_said_where_it_makes_a_job_late(counter):
+    soon = (datetime.now(UTC) + timedelta(minutes=15)).isoformat()
+    hurried = ready(counter, "Due soon", {"S": 1}, 40, due=soon)
+    calm = ready(counter, "Due later", {"S": 20, "M": 20}, 62)
+    sheet = made(counter, hurried, calm)
+    late = {lot["title"]: lot["late"] for lot in sheet["lots"]}
+    assert "longer at the printer than alone" in late["Due soon"]
+    assert late["Due later"] == ""
+    counter.client.delete(f"/api/sheets/{sheet['id']}", headers=counter.headers)
 
 
 def test_what_changes_after_it_was_laid_is_said_and_not_released(counter, two):

@@ -59,3 +59,22 @@ export function Core({ x, y, wide }: { x: number; y: number; wide: number }) {
     </g>
   );
 }
+
+/** A print's number, readable on whatever it lies. */
+export function Numbered({ x, y, children }: { x: number; y: number; children: string }) {
+  return (
+    <text
+      x={x + 5}
+      y={y + 16}
+      fontSize={14}
+      fontWeight={700}
+      fill="#0f1416"
+      stroke="#ffffff"
+      strokeWidth={3}
+      paintOrder="stroke"
+      className="num"
+    >
+      {children}
+    </text>
+  );
+}

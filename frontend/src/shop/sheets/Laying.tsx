@@ -1,7 +1,7 @@
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { SheetPiece, SheetView } from "../../api/types";
 import { useSize } from "../../bench/Bench";
-import { CORE, Core, fitRoll, LEAD, Leading, RULER, Torn } from "../../bench/roll";
+import { CORE, Core, fitRoll, LEAD, Leading, Numbered, RULER, Torn } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
 import type { Move, useMoving } from "./useMoving";
@@ -252,19 +252,9 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
         strokeDasharray={isChosen ? undefined : "3 3"}
       />
       {h > 24 && w > 20 && (
-        <text
-          x={x + 5}
-          y={y + 16}
-          fontSize={14}
-          fontWeight={700}
-          fill="#0f1416"
-          stroke="#ffffff"
-          strokeWidth={3}
-          paintOrder="stroke"
-          className="num"
-        >
+        <Numbered x={x} y={y}>
           {`${letterOf(piece.lot)}${piece.number}`}
-        </text>
+        </Numbered>
       )}
       {piece.pinned && (
         <g transform={`translate(${x + h - 12} ${y + 4})`}>

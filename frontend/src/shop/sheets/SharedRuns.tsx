@@ -6,6 +6,7 @@ import type { AtPrinter, SharedRun } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { Button, NumberField } from "../../ui/parts";
+import { RunFiles } from "../../ui/RunFiles";
 import { asksEvery, Sending } from "../../ui/Sending";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
@@ -117,27 +118,11 @@ function OneRun({ run }: { run: SharedRun }) {
           </li>
         ))}
       </ul>
-      <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
-        {[
-          ["run.pdf", "whole run (PDF)"],
-          ...run.files.map((f) => [`print.tif?sort=${f.sort}`, `${f.name} (TIFF)`]),
-          ...(run.is_cut
-            ? run.copies_per_cut.flatMap((_, i) => [
-                [`cut.svg?sort=${i}`, `cut lines ${i + 1} (SVG)`],
-                [`cut.dxf?sort=${i}`, "(DXF)"],
-              ])
-            : []),
-        ].map(([file, name]) => (
-          <a
-            key={file}
-            href={`/api/runs/${run.id}/${file}`}
-            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
-            download
-          >
-            {name}
-          </a>
-        ))}
-      </p>
+      <RunFiles
+        run={run.id}
+        prints={run.files.map((f) => [`print.tif?sort=${f.sort}`, `${f.name} (TIFF)`])}
+        cuts={run.is_cut ? run.copies_per_cut.length : 0}
+      />
       <Refused said={wrong} />
       {left && (
         <Sending

@@ -10,6 +10,7 @@ import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
 import { Button, Key, NumberField } from "../../ui/parts";
+import { RunFiles } from "../../ui/RunFiles";
 import { Running } from "../../ui/Running";
 import { isOpen, Sending } from "../../ui/Sending";
 import { TicketLink } from "../../ui/Ticket";
@@ -204,28 +205,14 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
           : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}
         · released by {run.released_by} · code R{run.number}
       </p>
-      <p className="mt-1 flex flex-wrap gap-x-4 text-sm">
-        {[
-          ["run.pdf", "whole run (PDF)"],
+      <RunFiles
+        run={run.id}
+        prints={[
           ["print.pdf", "one print (PDF)"],
           ["print.tif", "one print (TIFF)"],
-          ...(run.is_cut
-            ? run.copies_per_cut.flatMap((_, i, all) => [
-                [`cut.svg?sort=${i}`, `cut lines${all.length > 1 ? ` ${i + 1}` : ""} (SVG)`],
-                [`cut.dxf?sort=${i}`, "(DXF)"],
-              ])
-            : []),
-        ].map(([file, name]) => (
-          <a
-            key={file}
-            href={`/api/runs/${run.id}/${file}`}
-            className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
-            download
-          >
-            {name}
-          </a>
-        ))}
-      </p>
+        ]}
+        cuts={run.is_cut ? run.copies_per_cut.length : 0}
+      />
       {run.others?.length ? (
         <p className="mt-1">
           It lies on one {run.sheet_um ? "sheet" : "roll"} with {run.others.join(" and ")}: it is sent, printed and

@@ -1,4 +1,5 @@
 import type { CutView, RunLayout } from "../../api/types";
+import { Numbered } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 
 export function Prints({
@@ -59,19 +60,9 @@ export function Prints({
               <rect x={px} y={py} width={h} height={w} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
               <rect x={px - label * 0.75} y={py} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
               {h > 26 && (
-                <text
-                  x={px + 5}
-                  y={py + 16}
-                  fontSize={14}
-                  fontWeight={700}
-                  fill="#0f1416"
-                  stroke="#ffffff"
-                  strokeWidth={3}
-                  paintOrder="stroke"
-                  className="num"
-                >
-                  {p.number}
-                </text>
+                <Numbered x={px} y={py}>
+                  {String(p.number)}
+                </Numbered>
               )}
             </g>
           );
