@@ -152,6 +152,16 @@ def test_a_shared_run_is_taken_apart_as_a_whole_or_not(counter, two):
     assert [r["state"] for r in counter.job(other)["runs"]] == ["superseded"]
 
 
+def test_what_one_job_refuses_is_said_and_recorded_at_the_others(counter, two):
+    one, other = two
+    run = released(counter, made(counter, one, other))
+    counter.act(one, kind="closed", short=True, note="cancelled by telephone")
+    said = counter.post(f"/api/shared-runs/{run['id']}/printed", json={"id": uuid.uuid4().hex, "cuts": 1})
+    assert (said.status_code, said.json()["code"]) == (409, "job-closed")
+    assert "Lamp tees" in said.json()["happened"]
+    assert [p["printed"] for p in shared(counter, run["id"])["parts"] if p["job"] == other] == [4]
+
+
 def test_waiting_for_the_whole_sheet_is_said_where_it_makes_a_job_late(counter):
     soon = (datetime.now(UTC) + timedelta(minutes=15)).isoformat()
     hurried = ready(counter, "Due soon", {"S": 1}, 40, due=soon)

@@ -4912,6 +4912,11 @@ export interface components {
             id: string;
             /** Latest */
             latest: string | null;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Name */
             name: string;
             /** Notes */
@@ -4933,6 +4938,11 @@ export interface components {
             id: string;
             /** Latest */
             latest: string | null;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Name */
             name: string;
             /** Open */

@@ -29,6 +29,8 @@ class CustomerRow(Frozen):
     ended: int
     latest: datetime | None
     """When their newest order is or was due."""
+    more: bool = False
+    """There are older orders than were counted."""
 
 
 class CustomersPage(Frozen):
@@ -66,7 +68,8 @@ class Customers:
         with self._base.session() as session:
             found = CustomerStore(session).page(words, after, PAGE + 1)
         rows = tuple(
-            CustomerRow(id=c.id, name=c.name, open=o.open, ended=o.ended, latest=o.latest) for c, o in found[:PAGE]
+            CustomerRow(id=c.id, name=c.name, open=o.open, ended=o.ended, latest=o.latest, more=o.more)
+            for c, o in found[:PAGE]
         )
         return CustomersPage(customers=rows, following=key_of(found[PAGE - 1][0].name) if len(found) > PAGE else None)
 
@@ -79,7 +82,7 @@ class Customers:
             entries = LogbookStore(session).of(newest)
         good, spoiled = sum(e.good for e in entries), sum(s.count for e in entries for s in e.spoiled)
         view = CustomerView(
-            id=customer.id, name=customer.name, contact=customer.contact, notes=customer.notes, open=ordered.open, ended=ordered.ended, latest=ordered.latest, brands=brands_of(self._jobs.shop()[0], customer.name), closed_seen=len(entries), good=good, spoiled=spoiled,
+            id=customer.id, name=customer.name, contact=customer.contact, notes=customer.notes, open=ordered.open, ended=ordered.ended, latest=ordered.latest, more=ordered.more, brands=brands_of(self._jobs.shop()[0], customer.name), closed_seen=len(entries), good=good, spoiled=spoiled,
             paid=sum(((e.quoted or Decimal(0)) * e.good for e in entries), Decimal(0)), cost=sum((e.cost_a_piece * e.good for e in entries), Decimal(0)),
         )  # fmt: skip
         return view, self._standings.cards(newest)

@@ -79,32 +79,36 @@ class SharedRuns:
 
     def printed_to(self, run: Run, count: int, mark: str, lot: str, person: str) -> None:
         """The first count prints, in the order they leave the printer. Each job records its own once, however often this is said."""
-        for job in run.jobs:
-            part = run.part_of(job)
-            done = part.printed_in(self._acts_of(job))
-            self._record(run, job, _own(run, job, count) - done, mark, person, Printed(run=run.id, count=1, lot=lot))
+        done = {job: run.part_of(job).printed_in(self._acts_of(job)) for job in run.jobs}
+        counts = {job: _own(run, job, count) - done[job] for job in run.jobs}
+        self._record(run, counts, mark, person, Printed(run=run.id, count=1, lot=lot))
 
     def prepared(self, run_id: str, stage: str, cuts: int, mark: str, person: str) -> SharedRunView:
         """The first so many of its lengths went through a stage of preparing."""
         run = self._runs.find(run_id)
-        count = _until(run, cuts)
+        count, counts = _until(run, cuts), {}
         for job in run.jobs:
             known = self._acts_of(job)
-            part = run.part_of(job)
-            most = min(_own(run, job, count), part.printed_in(known))
-            self._record(run, job, most - _through(known, run.id, stage), mark, person, Prepared(run=run.id, stage=stage, count=1))  # fmt: skip
+            counts[job] = min(_own(run, job, count), run.part_of(job).printed_in(known)) - _through(known, run.id, stage)  # fmt: skip
+        self._record(run, counts, mark, person, Prepared(run=run.id, stage=stage, count=1))
         return self._view(run)
 
-    def _record(self, run: Run, job: str, count: int, mark: str, person: str, body: Printed | Prepared) -> None:
-        if count <= 0:
-            return
-        act = Act(
-            id=digest("part", mark, job)[:32], job=job, at=self._base.now(), actor=person, signature="", body=body.model_copy(update={"count": count})
-        )  # fmt: skip
-        try:
-            self._acts.record(act)
-        except Refusal as no:
-            raise Refusal(no.code, f"{self._jobs.title(job)}: {no.happened}", f"Of run {run.number}, what could be recorded is.", no.to_do) from no  # fmt: skip
+    def _record(self, run: Run, counts: dict[str, int], mark: str, person: str, body: Printed | Prepared) -> None:
+        """At each job as much as is its own. Raises Refusal once all that can be recorded is, naming what was not."""
+        refused: list[tuple[str, Refusal]] = []
+        for job, count in counts.items():
+            if count <= 0:
+                continue
+            act = Act(
+                id=digest("part", mark, job)[:32], job=job, at=self._base.now(), actor=person, signature="", body=body.model_copy(update={"count": count})
+            )  # fmt: skip
+            try:
+                self._acts.record(act)
+            except Refusal as no:
+                refused.append((self._jobs.title(job), no))
+        if refused:
+            said = " ".join(f"{title}: {no.happened}" for title, no in refused)
+            raise Refusal(refused[0][1].code, said, f"For the other jobs of run {run.number} it is recorded.", refused[0][1].to_do)  # fmt: skip
 
     def _acts_of(self, job: str) -> tuple[Act, ...]:
         with self._base.session() as session:

@@ -4,7 +4,7 @@ import secrets
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import case, func, select, update
+from sqlalchemy import case, func, select, union_all, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
@@ -12,6 +12,7 @@ from offsetter.core.decisions import OrderDoc
 from offsetter.store.tables import CustomerRow, DecisionRow, LogbookRow, StandingRow
 
 LONGEST = 80
+MOST_COUNTED = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +30,8 @@ class Ordered:
     open: int
     ended: int
     latest: datetime | None
+    more: bool = False
+    """There are older ones than were counted."""
 
 
 def key_of(name: str) -> str:
@@ -71,11 +74,21 @@ class CustomerStore:
         return _told(row), row.key, self._counted([row.key]).get(row.key, Ordered(0, 0, None))
 
     def _counted(self, keys: list[str]) -> dict[str, Ordered]:
-        ended = func.count(case((StandingRow.ended_at.is_not(None), 1)))
-        asked = (
-            select(StandingRow.customer, func.count(), ended, func.max(StandingRow.due)).where(StandingRow.customer.in_(keys)).group_by(StandingRow.customer)
-        )  # fmt: skip
-        return {key: Ordered(whole - done, done, latest) for key, whole, done, latest in self._session.execute(asked)}
+        """Of each customer the newest orders, so many at most: it costs the same however long somebody has been one."""
+        if not keys:
+            return {}
+        newest = [
+            select(StandingRow.customer, StandingRow.due, StandingRow.ended_at).where(StandingRow.customer == key)
+            .order_by(StandingRow.due.desc()).limit(MOST_COUNTED).subquery()
+            for key in keys
+        ]  # fmt: skip
+        rows = union_all(*(select(n) for n in newest)).subquery()
+        ended = func.count(case((rows.c.ended_at.is_not(None), 1)))
+        asked = select(rows.c.customer, func.count(), ended, func.max(rows.c.due)).group_by(rows.c.customer)
+        return {
+            key: Ordered(whole - done, done, latest, more=whole == MOST_COUNTED)
+            for key, whole, done, latest in self._session.execute(asked)
+        }
 
     def orders_of(self, key: str, most: int) -> list[str]:
         """Their newest orders, by when they were due."""

@@ -104,7 +104,7 @@ class StandingRow(Base):
     __table_args__ = (
         Index("ix_standings_stands_due", "stands", "due"),
         Index("ix_standings_ended_at", "ended_at"),
-        Index("ix_standings_customer_due", "customer", "due"),
+        Index("ix_standings_customer_due", "customer", "due", "ended_at"),
     )
     job_id: Mapped[str] = mapped_column(Key, ForeignKey("jobs.id"), primary_key=True)
     changes: Mapped[int]

@@ -59,7 +59,8 @@ export default function CustomersPage() {
                 <span className="block font-semibold">{c.name}</span>
                 <span className="block text-sm text-soft">
                   {c.open ? `${c.open} open, ` : ""}
-                  {several(c.ended, "order")} done
+                  {several(c.ended, "order")}
+                  {c.more ? " and more" : ""} done
                 </span>
               </button>
             </li>
@@ -107,7 +108,8 @@ function One({ id }: { id: string }) {
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">{seen.name}</h1>
       <p className="text-soft">
-        {seen.open ? `${several(seen.open, "order")} open` : "No order is open"}, {seen.ended} done.
+        {seen.open ? `${several(seen.open, "order")} open` : "No order is open"}, {seen.ended}
+        {seen.more ? " and more" : ""} done.
         {seen.closed_seen > 0 &&
           ` Of the newest ${seen.closed_seen}: ${seen.good} good pieces, ${seen.spoiled} spoiled; paid ${money(seen.paid)}, cost ${money(seen.cost)}.`}
       </p>

@@ -26,7 +26,7 @@ export function OneSheet({ id }: { id: string }) {
   const me = useMe();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const { wrong, tell } = useSaying();
+  const { wrong, tell: say } = useSaying();
   const [chosen, setChosen] = useState<string | null>(null);
   const [gap, setGap] = useState<number | null>(null);
   const path = { sheet_id: id };
@@ -36,6 +36,12 @@ export function OneSheet({ id }: { id: string }) {
     refetchInterval: (q) => (q.state.data?.is_searching ? SEARCHING_MS : false),
     staleTime: 0,
   });
+  // Refused because somebody changed it meanwhile: it is read as it is now.
+  const tell = (asked: Promise<unknown>) =>
+    say(asked).then((ok) => {
+      if (!ok) void queries.invalidateQueries({ queryKey: ["sheet", id] });
+      return ok;
+    });
   const keep = (seen: SheetView) => queries.setQueryData(["sheet", id], seen);
   const base = sheet?.revision ?? 0;
   const moving = useMoving(id);
@@ -116,9 +122,16 @@ export function OneSheet({ id }: { id: string }) {
     return (
       <main className="grow p-6">
         <p className="text-stop">{error.message}</p>
-        <Link to="/sheets" className="text-act underline underline-offset-2">
-          Back to Sheets
-        </Link>
+        <p className="mt-3 flex items-center gap-3">
+          <Link to="/sheets" className="font-semibold text-act underline underline-offset-2">
+            Back to Sheets
+          </Link>
+          {me.role !== "viewer" && (
+            <Button kind="quiet" onClick={() => void giveUp()}>
+              Take the sheet apart
+            </Button>
+          )}
+        </p>
       </main>
     );
   if (!sheet) return <main className="grow p-6 text-soft">Laying it out…</main>;

@@ -25,10 +25,15 @@ def upgrade() -> None:
         sa.Column("body", sa.JSON(), nullable=False), sa.PrimaryKeyConstraint("id", name=op.f("pk_gang_sheets")),
     )  # fmt: skip
     op.create_index("ix_gang_sheets_is_open", "gang_sheets", ["is_open"])
+    # How many orders somebody has is counted in the index alone.
+    op.drop_index("ix_standings_customer_due", "standings")
+    op.create_index("ix_standings_customer_due", "standings", ["customer", "due", "ended_at"])
     # Worked out anew, with what could be laid, when it is next asked for.
     op.execute("UPDATE standings SET work = NULL WHERE stands IN ('open', 'held')")
 
 
 def downgrade() -> None:
+    op.drop_index("ix_standings_customer_due", "standings")
+    op.create_index("ix_standings_customer_due", "standings", ["customer", "due"])
     op.drop_table("gang_sheets")
     op.drop_table("run_jobs")
