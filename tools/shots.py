@@ -74,7 +74,11 @@ def main() -> int:
 def _shared(client: httpx.Client) -> str:
     """A sheet of the small orders for film, laid as well as the search can."""
     film = next(b for b in client.get("/api/sheets").json()["ready"] if b["printer"] == "Petrel")
-    lots = [{k: lot[k] for k in ("job", "print", "slot", "copies")} for lot in film["lots"] if not lot["waits"] and not lot["unseen"]]
+    lots = [
+        {k: lot[k] for k in ("job", "print", "slot", "copies")}
+        for lot in film["lots"]
+        if not lot["waits"] and not lot["unseen"]
+    ]
     sheet = client.post("/api/sheets", json={"lots": lots}).raise_for_status().json()
     while client.get(f"/api/sheets/{sheet['id']}").json()["is_searching"]:
         time.sleep(0.5)

@@ -1,6 +1,8 @@
 """Figures that agree wherever they stand, and states that say when something got worse than was accepted."""
 
 import io
+import itertools
+import math
 import uuid
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
@@ -372,3 +374,23 @@ def words_in(pdf: bytes) -> str:
     import pypdfium2
 
     return "\n".join(p.get_textpage().get_text_range() for p in pypdfium2.PdfDocument(pdf))
+
+
+def test_what_a_level_of_white_costs_is_what_it_lays(counter):
+    job = counter.order({"S": 4})
+    counter.place(job, 60)
+    costs = counter.get(f"/api/jobs/{job}/white-cost").json()
+    assert [c["level_pct"] for c in costs] == [0, 25, 50, 75, 100]
+    # Solid white lies wherever the disc does: its area by geometry, less a rim as wide as the choke; 20 mL a square metre on film.
+    spec = counter.job(job)["line"]["decisions"]["white"]
+    choke_mm = (spec["choke_um"] or 250) / 1000
+    disc_cm2 = math.pi * (60 / 2 - choke_mm) ** 2 / 100
+    assert costs[-1]["area_cm2"] == pytest.approx(disc_cm2, rel=0.03)
+    assert costs[-1]["ml"] == pytest.approx(disc_cm2 / 1e4 * 20, rel=0.03)
+    # By the formula it grows in a straight line with the level: w = (1 - t) g + t.
+    steps = [b["ml"] - a["ml"] for a, b in itertools.pairwise(costs)]
+    assert max(steps) == pytest.approx(min(steps), rel=0.05)
+    assert all(float(b["money"]) > float(a["money"]) for a, b in itertools.pairwise(costs))
+    scarf = counter.order(lines=[{"blank": "scarf", "counts": {"one": 1}}])
+    counter.place(scarf, 60)
+    assert counter.get(f"/api/jobs/{scarf}/white-cost").json() == []

@@ -133,5 +133,6 @@ export type LotView = Schemas["LotView"];
 export type SheetView = Schemas["SheetView"];
 export type SheetPiece = Schemas["PieceView"];
 export type SharedRun = Schemas["SharedRunView"];
+export type WhiteCost = Schemas["WhiteCost"];
 export type Tried = Schemas["Tried"];
 export type TheirPicture = Schemas["PictureView"];

@@ -243,7 +243,7 @@ class Gangs:
         lines = [_variant(seen.get(lot.key[:2]), lot) for lot in sheet.lots]
         pieces = {p.id: p for p in sheet.pieces}
         problems = [*self._problems(sheet, known, titles), *gang.faults_in(sheet.laid, pieces, sheet.room)[:3]]
-        key, missing = self._plates(sheet)
+        key, missing = self._plates(sheet, seen)
         lengths, alone = gang.lengths_um(sheet.laid, pieces, sheet.room), self._alone(sheet)
         length, way = sum(lengths), next((s.line.way for s in seen.values() if s.line.way), None)
         one = next((known[lot.key][1] for lot in sheet.lots if lot.key in known), None)
@@ -270,7 +270,7 @@ class Gangs:
         """Start the full-size plates of everything on the sheet; gives the key to follow them by."""
         with self._base.session() as session:
             sheet = self._shown(_found(GangStore(session).find(sheet_id)))
-        key, missing = self._plates(sheet)
+        key, missing = self._plates(sheet, self._seen(sheet))
         self._runs.submit_plates(key, missing)
         return key
 
@@ -387,8 +387,7 @@ class Gangs:
             return None
         return self._jobs.remember(self._jobs.scene(shop, look.job, variant))
 
-    def _plates(self, sheet: GangSheet) -> tuple[str, list[Variant]]:
-        seen = self._seen(sheet)
+    def _plates(self, sheet: GangSheet, seen: dict[tuple[str, str], JobLine]) -> tuple[str, list[Variant]]:
         return self._runs.plates_of([v for lot in sheet.lots if (v := _variant(seen.get(lot.key[:2]), lot)) is not None])  # fmt: skip
 
     # How it is laid.

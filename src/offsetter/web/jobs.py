@@ -12,6 +12,7 @@ from offsetter.core.proof import proof_of
 from offsetter.core.values import Frozen
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.standings import CardView
+from offsetter.desk.white_costs import WhiteCost
 from offsetter.intake.names import MOST_BYTES
 from offsetter.store.standings import Which
 from offsetter.web.guard import Owner, Person, Who, refuse_others, signed_in
@@ -107,6 +108,12 @@ def advice(job_id: str, desk: Desk, print: str = "", kind: str = "") -> AdviceOu
     here = {m for p in shop.printers.values() for m in p.methods}
     looks = {m.id: Looks(lies=m.lies, white=m.white, is_here=m.id in here) for m in shop.methods.values()}
     return AdviceOut(advice=told, asked=asked, looks=looks, ways=ways)
+
+
+@router.get("/jobs/{job_id}/white-cost")
+def white_cost(job_id: str, desk: Desk, print: str = "") -> tuple[WhiteCost, ...]:
+    """What a print takes of white at levels from following the picture to solid."""
+    return desk.white_costs.look(job_id, print)
 
 
 @router.post("/jobs/{job_id}/try", response_model=LineOut)

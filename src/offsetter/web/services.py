@@ -47,6 +47,7 @@ from offsetter.desk.tickets import Tickets
 from offsetter.desk.today import Today
 from offsetter.desk.watch import Watch
 from offsetter.desk.ways import Ways
+from offsetter.desk.white_costs import WhiteCosts
 
 CHECKOUT = Path(__file__).resolve().parents[3]
 
@@ -68,6 +69,7 @@ class Services:
         self.people = People(base)
         self.pictures = Pictures(base.files)
         self.jobs = Jobs(base, self.pictures)
+        self.white_costs = WhiteCosts(self.jobs, self.pictures)
         self.cuts = Cuts(self.jobs, self.pictures)
         self.orders = Orders(base, self.jobs)
         self.artworks = Artworks(base, self.pictures, self.jobs)

@@ -5,6 +5,7 @@ import { useSteady } from "../../bench/steady";
 import type { StationProps } from "../../line/station";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
+import { LevelCost } from "./LevelCost";
 
 export function WhiteBench({ station, jobLine, flips }: StationProps) {
   const drawing = drawingOf(station, "white");
@@ -180,6 +181,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
         onMove={(v) => jobLine.move("white", { level_pct: v })}
         onDone={(v) => jobLine.done("white", { level_pct: v })}
       />
+      <LevelCost jobLine={jobLine} level={level} />
       <Slider
         label={choke < 0 ? "Spread" : "Choke"}
         value={choke}
