@@ -3713,6 +3713,12 @@ export interface components {
              */
             trays: components["schemas"]["TrayFit"][];
             /**
+             * Unit
+             * @default sheet
+             * @enum {string}
+             */
+            unit: "sheet" | "length";
+            /**
              * Way
              * @enum {string}
              */

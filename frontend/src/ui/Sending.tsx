@@ -40,7 +40,7 @@ export function Sending({ seen, again }: { seen: AtPrinter | undefined; again: (
         {seen.name}
         {seen.said && <span className={seen.is_hindered ? "text-stop" : ""}>: {seen.said}</span>}
       </h3>
-      {shown && <OnItsWay send={newest} again={again} />}
+      {shown && <OnItsWay send={newest} unit={seen.unit ?? "sheet"} again={again} />}
       {!(shown && newest.state !== "not sent" && isOpen(newest)) && seen.run && <ToSend seen={seen} again={again} />}
     </section>
   );
@@ -117,7 +117,8 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
       <Refused said={wrong} />
       <div className="flex flex-wrap gap-2">
         <Button kind="go" hotkey="X" disabled={!canSend} onClick={() => void send()}>
-          Send {first > 1 ? `the rest, ${several(count, "sheet")},` : several(count, "sheet")} {where}
+          Send {first > 1 ? `the rest, ${several(count, seen.unit ?? "sheet")},` : several(count, seen.unit ?? "sheet")}{" "}
+          {where}
         </Button>
         {seen.is_hindered && (
           <Button disabled={!canSend} onClick={() => void send(true)}>
@@ -205,7 +206,7 @@ const SAID: Record<Send["state"], string> = {
 };
 
 /** One sending, to its end; where nobody can know, a person is asked. */
-function OnItsWay({ send, again }: { send: Send; again: () => void }) {
+function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () => void }) {
   const me = useMe();
   const { wrong, tell } = useSaying();
   const path = { send_id: send.id };
@@ -225,7 +226,7 @@ function OnItsWay({ send, again }: { send: Send; again: () => void }) {
         </span>{" "}
         {isOpen(send) && send.way === "network" && send.state !== "unknown" && (
           <span className="num">
-            {done} of {several(sheets, "sheet")}
+            {done} of {several(sheets, unit)}
           </span>
         )}
       </p>

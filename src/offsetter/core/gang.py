@@ -10,7 +10,8 @@ from offsetter.core.context import Context
 from offsetter.core.line import Line
 from offsetter.core.values import Frozen, digest
 
-MOST_LOTS = 40
+MOST_LOTS = 200
+"""Of names each is a lot of its own."""
 SETTLED = ("order", "method", "artwork", "colour", "white")
 """Stations at which nothing may wait for a person before a print is laid with others'."""
 

@@ -303,7 +303,9 @@ class Gangs:
     def _sized(self, lots: tuple[GangLot, ...], known: dict[tuple[str, str, str], tuple[JobStanding, ToLay]]) -> tuple[tuple[GangLot, ...], str]:  # fmt: skip
         """The lots as they are decided now, and the bed that they share. Raises Refusal."""
         if not lots or len(lots) > MOST_LOTS or len({lot.key for lot in lots}) < len(lots):
-            raise Refusal("no-lots", "A sheet carries 1 to 40 lots, each once.", UNCHANGED, "Choose them again.")
+            raise Refusal(
+                "no-lots", f"A sheet carries 1 to {MOST_LOTS} lots, each once.", UNCHANGED, "Choose them again."
+            )
         found: list[GangLot] = []
         beds: dict[str, str] = {}
         for lot in lots:

@@ -76,6 +76,8 @@ class AtPrinter(Frozen):
     """Number of the run that carries this job with others: it is sent from Sheets; 0: none."""
     sheets: tuple[int, int] = (1, 0)
     """From which sheet, and how many."""
+    unit: Literal["sheet", "length"] = "sheet"
+    """What leaves the printer in one piece: of a roll its cut lengths."""
     sends: tuple[Send, ...] = ()
 
 
@@ -128,6 +130,7 @@ class Sending:
             tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=notes_of(told) if way == "network" else (),
             nozzles=would_show(checks, _coverage(newest)),
             run=newest.id if newest else "", sheets=_left(newest, printed) if newest else (1, 0), sends=sends,
+            unit="length" if feed and feed.kind == "roll" else "sheet",
         )  # fmt: skip
 
     def send(self, run_id: str, tray: str, passed: tuple[Passed, ...], by: str, *, anyway: bool = False) -> Send:
