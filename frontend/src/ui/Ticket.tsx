@@ -5,7 +5,7 @@ export function TicketLink({ job }: { job: string }) {
       href={`/api/jobs/${job}/ticket.pdf`}
       target="_blank"
       rel="noreferrer"
-      className="font-semibold text-act underline underline-offset-2"
+      className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
     >
       Job ticket (PDF)
     </a>

@@ -63,7 +63,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           href={`/api/jobs/${job.id}/quotation.pdf`}
           target="_blank"
           rel="noreferrer"
-          className="font-semibold text-act underline underline-offset-4"
+          className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-4"
         >
           Quotation, valid 30 days
         </a>
