@@ -85,7 +85,6 @@ need_tests() {
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi
   step python-dev "$(key "$HERE/requirements-dev.lock")" "$PY" python_packages "$HERE/requirements-dev.lock"
-  compiled
   unlock
 }
 
