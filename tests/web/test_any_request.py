@@ -55,7 +55,7 @@ def test_no_request_is_answered_by_a_server_error(label, client, real):
 
     @seed(SEED)
     @settings(
-        max_examples=4 * EXAMPLES,
+        max_examples=3 * EXAMPLES,
         database=None,
         deadline=None,
         phases=(Phase.generate,),
