@@ -11,6 +11,7 @@ import {
   useSyncExternalStore,
 } from "react";
 import { api, newId, ProblemError, told } from "./client";
+import { keep } from "./keep";
 import { alone, announce, drop, every, hasRoom, type Letter, put, takeOver, whenChanged } from "./letters";
 import type { Act, ActBody, Document, Job, Welcome } from "./types";
 
@@ -64,8 +65,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const accept = useCallback(
     (job: Job) => {
       const isFirst = job.prints[0]?.id === job.print;
-      for (const print of isFirst ? ["", job.print] : [job.print])
-        queries.setQueryData(["job", job.id, print, ""], job);
+      for (const print of isFirst ? ["", job.print] : [job.print]) void keep(queries, ["job", job.id, print, ""], job);
       // The same job seen from elsewhere is asked for again when it is looked at.
       queries.invalidateQueries({
         queryKey: ["job", job.id],

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, newId, told } from "../api/client";
+import { keep } from "../api/keep";
 import type { components } from "../api/schema";
 import type { AtWork, Brief } from "../api/types";
 import { useSaying } from "./saying";
@@ -34,7 +35,7 @@ export function useHands(machine: string) {
       told<AtWork>(
         api.POST("/api/at-work/{machine}/acts", { params: { path: { machine } }, body: { id: newId(), body } }),
       ).then((now) => {
-        queries.setQueryData(["at-work", machine], now);
+        void keep(queries, ["at-work", machine], now);
         void queries.invalidateQueries({ queryKey: ["at-work"], exact: true });
         void queries.invalidateQueries({ queryKey: ["stock"] });
       }),
@@ -43,7 +44,7 @@ export function useHands(machine: string) {
     tell(
       told<AtWork>(
         api.PUT("/api/at-work/{machine}/care/{task}", { params: { path: { machine, task } }, body: own }),
-      ).then((now) => queries.setQueryData(["at-work", machine], now)),
+      ).then((now) => keep(queries, ["at-work", machine], now)),
     );
   return { wrong, record, set };
 }

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, sent, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import type { Checked, NozzlesView, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { FileButton } from "../../ui/FileButton";
@@ -26,10 +27,10 @@ export function Nozzles({ printer }: { printer: Printer }) {
     queryFn: () => told<NozzlesView>(api.GET("/api/nozzles/{printer}", { params: { path } })),
   });
   if (!seen?.channels.length) return null;
-  const keep = (view: NozzlesView) => queries.setQueryData(key, view);
+  const accept = (view: NozzlesView) => keep(queries, key, view);
   const read = async (scan: File) => {
     setReading(true);
-    await tell(sent<NozzlesView>(`/api/nozzles/${printer.id}/scans`, scan).then(keep));
+    await tell(sent<NozzlesView>(`/api/nozzles/${printer.id}/scans`, scan).then(accept));
     setReading(false);
   };
   const rung = seen.next.rung;
@@ -80,7 +81,7 @@ export function Nozzles({ printer }: { printer: Printer }) {
                         params: { path },
                         body: { cleaning: rung.id },
                       }),
-                    ).then(keep),
+                    ).then(accept),
                   )
                 }
               >

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useId, useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import { useOutbox } from "../../api/outbox";
 import type { PersonRow, SessionRow } from "../../api/types";
 import { useMe } from "../../settings/me";
@@ -139,7 +140,7 @@ function useAct() {
   const outbox = useOutbox();
   return async (key: string[], ask: () => Promise<unknown>): Promise<boolean> => {
     try {
-      queries.setQueryData(key, await ask());
+      await keep(queries, key, await ask());
       return true;
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);

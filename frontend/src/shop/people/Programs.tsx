@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import type { Token, TokenMade } from "../../api/types";
 import { Button, Switch } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -31,7 +32,7 @@ export function Programs() {
   const end = (id: string) =>
     tell(
       told<Token[]>(api.DELETE("/api/tokens/{token_id}", { params: { path: { token_id: id } } })).then((left) =>
-        queries.setQueryData(KEY, left),
+        keep(queries, KEY, left),
       ),
     );
   return (

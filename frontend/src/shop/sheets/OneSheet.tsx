@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import type { SheetPiece, SheetView } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
@@ -42,7 +43,7 @@ export function OneSheet({ id }: { id: string }) {
       if (!ok) void queries.invalidateQueries({ queryKey: ["sheet", id] });
       return ok;
     });
-  const keep = (seen: SheetView) => queries.setQueryData(["sheet", id], seen);
+  const accept = (seen: SheetView) => keep(queries, ["sheet", id], seen);
   const base = sheet?.revision ?? 0;
   const moving = useMoving(id);
   const plates = useFollowing(
@@ -52,7 +53,9 @@ export function OneSheet({ id }: { id: string }) {
   const canAct = me.role !== "viewer" && Boolean(sheet);
   const move = (to: Move) =>
     tell(
-      told<SheetView>(api.POST("/api/sheets/{sheet_id}/move", { params: { path }, body: { ...to, base } })).then(keep),
+      told<SheetView>(api.POST("/api/sheets/{sheet_id}/move", { params: { path }, body: { ...to, base } })).then(
+        accept,
+      ),
     );
   const pin = (piece: SheetPiece) =>
     tell(
@@ -61,12 +64,12 @@ export function OneSheet({ id }: { id: string }) {
           params: { path },
           body: { piece: piece.id, out: piece.pinned, base },
         }),
-      ).then(keep),
+      ).then(accept),
     );
   const again = (unpinned: boolean) =>
     tell(
       told<SheetView>(api.POST("/api/sheets/{sheet_id}/again", { params: { path }, body: { unpinned, base } })).then(
-        keep,
+        accept,
       ),
     );
   const change = (copies: Record<string, number>, gap_um: number | null = null, more: SheetView["more"] = []) =>
@@ -88,7 +91,7 @@ export function OneSheet({ id }: { id: string }) {
               .filter((l) => l.copies > 0),
           },
         }),
-      ).then(keep),
+      ).then(accept),
     );
   const release = () =>
     tell(

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import type { AtPrinter, SharedRun } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
@@ -66,8 +67,8 @@ function OneRun({ run }: { run: SharedRun }) {
     },
     enabled: left,
   });
-  const keep = (seen: SharedRun) =>
-    queries.setQueryData<SharedRun[]>(["shared-runs"], (all = []) => all.map((r) => (r.id === seen.id ? seen : r)));
+  const accept = (seen: SharedRun) =>
+    keep<SharedRun[]>(queries, ["shared-runs"], (all = []) => all.map((r) => (r.id === seen.id ? seen : r)));
   const mark = () => crypto.randomUUID();
   const printed = (cuts: number) =>
     tell(
@@ -76,13 +77,13 @@ function OneRun({ run }: { run: SharedRun }) {
           params: { path },
           body: { id: mark(), cuts, lot: lot.trim() },
         }),
-      ).then(keep),
+      ).then(accept),
     );
   const prepared = (id: string, cuts: number) =>
     tell(
       told<SharedRun>(
         api.POST("/api/shared-runs/{run_id}/prepared", { params: { path }, body: { id: mark(), stage: id, cuts } }),
-      ).then(keep),
+      ).then(accept),
     );
   const apart = () => tell(told(api.DELETE("/api/shared-runs/{run_id}", { params: { path } })).then(again));
   const what = run.sheet_um ? "sheet" : "length";

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
+import { keep } from "../../api/keep";
 import type { Today, TodayBlock } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useHotkeys } from "../../ui/keys";
@@ -42,8 +43,8 @@ export default function TodayPage() {
   const [change, setChange] = useState<string[]>([]);
   const { wrong, tell } = useSaying();
 
-  const keep = (seen: Today) => {
-    queries.setQueryData(KEY, seen);
+  const accept = (seen: Today) => {
+    void keep(queries, KEY, seen);
     setChange([...seen.said]);
   };
   const pin = (block: TodayBlock, minute: number, out = false) =>
@@ -54,16 +55,16 @@ export default function TodayPage() {
         api.POST("/api/today/pins", {
           body: { pin: { job: block.job, step: block.step, at: isoAt(today, minute), by: "" }, out },
         }),
-      ).then(keep),
+      ).then(accept),
     );
   const away = (what: "machine" | "person", id: string, back: boolean) =>
     tell(
       told<Today>(
         api.POST("/api/today/away", { body: { away: { what, id, since: new Date().toISOString() }, back } }),
-      ).then(keep),
+      ).then(accept),
     );
   const learn = (press: string, refused: boolean) =>
-    tell(told<Today>(api.POST("/api/today/pace", { body: { press, refused } })).then(keep));
+    tell(told<Today>(api.POST("/api/today/pace", { body: { press, refused } })).then(accept));
   const block = today?.blocks.find((b) => b.job === chosen?.job && b.step === chosen?.step) ?? null;
   const days = today ? daysOf(today) : [];
   const shown = day !== null && days.includes(day) ? day : (days[0] ?? 0);
@@ -258,7 +259,7 @@ export default function TodayPage() {
       )}
       {isAsking && <Another today={today} onClose={() => setIsAsking(false)} />}
       {hoursOf && mine && (
-        <Hours person={mine} closed={[...(today.closed ?? [])]} onClose={() => setHoursOf("")} onDone={keep} />
+        <Hours person={mine} closed={[...(today.closed ?? [])]} onClose={() => setHoursOf("")} onDone={accept} />
       )}
     </main>
   );
