@@ -32,18 +32,23 @@ class Clock(Protocol):
 
 
 def link(desk: Services, port: int) -> None:
-    """Every printer that stands on the network, where it is not reached yet, or answers elsewhere than it did."""
+    """Every printer and probe on the network, where it is not reached yet, or answers elsewhere than it did."""
     for machine in desk.jobs.shop()[0].printers.values():
         if machine.id not in KINDS:
             continue
         kind = facts.kinds().machines["printers"].get(machine.began_as)
-        if kind is not None and not machine.tanks_ml and not machine.yields:
-            # Set up by a version that did not ask what it holds.
-            own = {k: v for k, v in kind.body.items() if k in ("tanks_ml", "yields", "cleaning_ml")}
+        # Set up by a version that did not ask what it holds and what wears.
+        asked = ("tanks_ml", "yields", "cleaning_ml", "part_pages")
+        own = {k: v for k, v in kind.body.items() if k in asked and not getattr(machine, k)} if kind else {}
+        if own:
             desk.machines.change("printers", machine.id, own, "Ada")
         uri = f"ipp://127.0.0.1:{port}/ipp/{machine.id}"
         if desk.links.of(machine.id).address != uri:
             desk.links.connect(machine.id, uri, "Ada")
+    for probe in desk.jobs.shop()[0].probes.values():
+        at = f"http://127.0.0.1:{port}/probe/{probe.measures}"
+        if probe.address != at:
+            desk.machines.change("probes", probe.id, {"address": at}, "Ada", is_owner=True)
 
 
 def lived(desk: Services, base: Base, clock: Clock) -> None:

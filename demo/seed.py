@@ -12,7 +12,7 @@ from time import sleep
 from zoneinfo import ZoneInfo
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
-from standins.probe import Probe
+from standins.probe import measured
 
 from demo import at_work
 from demo.shop import count_shelves, fill, lay
@@ -30,6 +30,7 @@ from offsetter.core.acts import (
     Stored,
 )
 from offsetter.core.decisions import BlankLine, OrderDoc
+from offsetter.core.facts import Measurement
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
@@ -72,10 +73,9 @@ class Clock:
 class Seeding:
     def __init__(self, url: str, data: Path, machines: int = 0) -> None:
         self.clock = Clock()
-        self.probe = Probe(lambda: WEEKS_SINCE_CORRECTION + self.clock.shift.days / 7)
         self.work = LocalWork()
         self.base = Base(engine_for(url), FileStore(data), self.work, self.clock)
-        self.desk = Services(self.base, probes={"Kittiwake": self.probe.address}, loopback_ports=frozenset({machines}))
+        self.desk = Services(self.base, loopback_ports=frozenset({machines}))
         self.touches = 0
 
     def shop(self) -> bool:
@@ -286,12 +286,17 @@ def colour(seeding: Seeding) -> None:
     dye = conditions.add_profile("dye.icc", (HERE / "profile" / "dye.icc").read_bytes(), "Ada")
     for printer, media in (("razorbill", "plain-office-paper"), ("plover", "light-transfer-paper")):
         conditions.assign(printer, media, "best", dye.id, "Ada")
-    before = room.measured_by_probe(room.make_chart(*film).id, "Kittiwake", "Noor")
+
+    def read(chart: str) -> Measurement:
+        weeks = WEEKS_SINCE_CORRECTION + seeding.clock.shift.days / 7
+        return room.measured_by_hand(chart, "Kittiwake", measured(room.chart_text(chart), weeks).encode(), "Noor")
+
+    before = read(room.make_chart(*film).id)
     room.correct(before.id, "Noor")
     chart = room.make_chart(*film)
     for days in (0, 10, 21, 33, 45, 49):
         seeding.clock.shift = -timedelta(days=WEEKS_SINCE_CORRECTION * 7 - days)
-        room.measured_by_probe(chart.id, "Kittiwake", "Noor")
+        read(chart.id)
     seeding.clock.shift = now
     for brand, name, lab in (
         ("comet-gold", "Comet gold", (80, 8, 66)), ("night-blue", "Night blue", (22, 8, -34)), ("signal-green", "Signal green", (72, -62, 50)),

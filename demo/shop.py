@@ -15,7 +15,7 @@ from offsetter.store.shop import ShopStore
 from offsetter.web.services import Services
 
 TOLD: dict[str, Any] = tomllib.loads((Path(__file__).parent / "shop.toml").read_text())
-SORTS = ("printers", "presses", "ovens", "cutters")
+SORTS = ("printers", "presses", "ovens", "cutters", "probes")
 OWNER = "Ada"
 FIRST_ML = 300.0
 

@@ -17,6 +17,8 @@ import numpy as np
 import pikepdf
 import pypdfium2
 
+from standins.raster import pages_of_raster
+
 POINTS_PER_MM = 72 / 25.4
 A4_M2 = 0.21 * 0.297
 LOOK_DPI = 36
@@ -92,6 +94,8 @@ class Kind:
     is_toner: bool = False
     cleaning_ml: float = 0.4
     """Besides, with every job."""
+    takes: tuple[str, ...] = ("application/pdf", "image/jpeg", "image/pwg-raster", "application/octet-stream")
+    """Forms of document."""
     stood_days: float = 0.0
     """Before it is switched on a first time."""
 
@@ -234,9 +238,7 @@ class Engine:
 
     def _print(self, job: Job) -> None:
         try:
-            pages = (
-                list(pages_of(job.document, self.kind)) if job.format == "application/pdf" else [(0.06, {"K": 0.05})]
-            )
+            pages = list(_READERS.get(job.format, _as_it_looks)(job.document, self.kind))
         except (pikepdf.PdfError, pypdfium2.PdfiumError, ValueError):
             with self.lock:
                 job.state, job.reasons, job.ended = 8, ("document-format-error",), self.now()
@@ -333,6 +335,19 @@ def pages_of(document: bytes, kind: Kind) -> Iterator[tuple[float, dict[str, flo
     seen = pypdfium2.PdfDocument(document)
     for page, area in zip(seen, areas, strict=True):
         yield area, _inks(np.asarray(page.render(scale=LOOK_DPI / 72).to_numpy())[:, :, ::-1])
+
+
+def _of_raster(document: bytes, kind: Kind) -> Iterator[tuple[float, dict[str, float]]]:
+    for page in pages_of_raster(document):
+        area = page.width / page.dpi[0] * page.height / page.dpi[1] * 0.0254**2
+        yield area, _inks(page.dots if page.dots.shape[2] == 3 else np.repeat(page.dots, 3, axis=2))
+
+
+def _as_it_looks(document: bytes, kind: Kind) -> Iterator[tuple[float, dict[str, float]]]:
+    yield A4_M2, {"K": 0.05}
+
+
+_READERS = {"application/pdf": pages_of, "image/pwg-raster": _of_raster}
 
 
 def _plates(page: Any) -> list[tuple[float, dict[str, float]]]:

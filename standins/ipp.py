@@ -17,7 +17,6 @@ OK, IGNORED = 0x0000, 0x0001
 BAD, FORBIDDEN, NOT_POSSIBLE, NOT_FOUND, TOO_LARGE = 0x0400, 0x0401, 0x0404, 0x0406, 0x0408
 NO_FORMAT, NOT_SUPPORTED, NO_CHARSET, NO_SCHEME, NO_COMPRESSION, BAD_DOCUMENT = 0x040A, 0x040B, 0x040D, 0x040C, 0x040F, 0x0411  # fmt: skip
 NO_OPERATION, NO_VERSION, BUSY = 0x0501, 0x0503, 0x0507
-FORMATS = ("application/pdf", "image/jpeg", "image/pwg-raster", "application/octet-stream")
 MOST_DOCUMENT = 400_000_000
 OPERATIONS = {
     0x02: "print", 0x04: "validate", 0x05: "create", 0x06: "send_document", 0x08: "cancel", 0x09: "get_job", 0x0A: "get_jobs",
@@ -110,7 +109,7 @@ class IppPrinter:
     def _checked(self, asked: Message, head: Attributes) -> tuple[int, Attributes]:
         """Whether a job could be done as it is asked for."""
         format = str(_one(head, "document-format") or "application/octet-stream")
-        if format not in FORMATS:
+        if format not in self.engine.kind.takes:
             raise No(NO_FORMAT, "format not supported", {"document-format": of(Tag.MIME, format)})
         compression = str(_one(head, "compression") or "none")
         if compression not in ("none", "gzip", "deflate"):
@@ -215,7 +214,7 @@ class IppPrinter:
 
     def _get_printer(self, asked: Message, head: Attributes, job: None, document: bytes) -> tuple[int, Attributes, Groups]:  # fmt: skip
         format = _one(head, "document-format")
-        if format is not None and format not in FORMATS:
+        if format is not None and format not in self.engine.kind.takes:
             raise No(NO_FORMAT, "", {"document-format": of(Tag.MIME, format)})
         return OK, {}, [(Tag.PRINTER, _wanted(head, self._printer(), ()))]
 
@@ -267,13 +266,13 @@ class IppPrinter:
             "ipp-versions-supported": word("1.1", "2.0"), "ipp-features-supported": word("ipp-everywhere"),
             "operations-supported": of(Tag.ENUM, *OPERATIONS), "charset-configured": of(Tag.CHARSET, "utf-8"), "charset-supported": of(Tag.CHARSET, "utf-8", "us-ascii"),
             "natural-language-configured": of(Tag.LANGUAGE, "en"), "generated-natural-language-supported": of(Tag.LANGUAGE, "en"),
-            "document-format-default": of(Tag.MIME, "application/octet-stream"), "document-format-supported": of(Tag.MIME, *FORMATS),
+            "document-format-default": of(Tag.MIME, "application/octet-stream"), "document-format-supported": of(Tag.MIME, *self.engine.kind.takes),
             "compression-supported": word("none", "deflate", "gzip"), "pdl-override-supported": word("attempted"),
             "multiple-document-jobs-supported": of(Tag.BOOLEAN, False), "multiple-operation-time-out": whole(120), "multiple-operation-time-out-action": word("abort-job"),
             "which-jobs-supported": word("completed", "not-completed"), "job-ids-supported": of(Tag.BOOLEAN, True),
             "preferred-attributes-supported": of(Tag.BOOLEAN, False), "color-supported": of(Tag.BOOLEAN, True), "pages-per-minute": whole(6), "pages-per-minute-color": whole(6),
-            "identify-actions-default": word("display"), "identify-actions-supported": word("display"), "pwg-raster-document-resolution-supported": of(Tag.RESOLUTION, (300, 300, 3)),
-            "pwg-raster-document-sheet-back": word("normal"), "pwg-raster-document-type-supported": word("sgray_8", "srgb_8"),
+            "identify-actions-default": word("display"), "identify-actions-supported": word("display"), "pwg-raster-document-resolution-supported": of(Tag.RESOLUTION, (300, 300, 3), (600, 600, 3)),
+            "pwg-raster-document-sheet-back": word("normal"), "pwg-raster-document-type-supported": word("sgray_8", "srgb_8", "rgb_8"),
             "job-creation-attributes-supported": word(*ASKS), "media-col-supported": word("media-size", "media-source", "media-type", "media-bottom-margin", "media-left-margin", "media-right-margin", "media-top-margin"),
             "media-default": word(names[0]), "media-ready": word(*names), "media-supported": word(*dict.fromkeys(names)), "media-col-default": of(Tag.COLLECTION, papers[0]),
             "media-col-ready": of(Tag.COLLECTION, *papers), "media-col-database": of(Tag.COLLECTION, *papers), "media-size-supported": of(Tag.COLLECTION, *[p["media-size"][0].data for p in papers]),

@@ -49,7 +49,7 @@ def _dye_toner() -> Kind:
 def _desktop() -> Kind:
     return Kind("plover", "Desktop inkjet", [*_tanks(70, {"C": 0.6, "M": 0.44, "Y": 0.52, "K": 0.7}, {"M": 1.1}, "ink-cartridge"), _waste(0.1)],
                 [Paper("tray-1", 215.9, 279.4, "stationery", 40, 100), Paper("by-pass-tray", 215.9, 279.4, "stationery-coated", 0, 20)],
-                {}, 2.0, 720, cleaning_ml=0.1)  # fmt: skip
+                {}, 2.0, 720, cleaning_ml=0.1, takes=("image/pwg-raster", "image/jpeg", "application/octet-stream"))  # fmt: skip
 
 
 def _direct() -> Kind:

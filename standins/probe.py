@@ -6,9 +6,6 @@ It is sent a chart as CGATS text and answers with the same patches measured, lik
 import hashlib
 import random
 import shlex
-import socketserver
-import threading
-from collections.abc import Callable
 
 from standins.inks import driven_by_rgb, lab_of, printed_xyz
 
@@ -55,25 +52,3 @@ def measured(text: str, weeks: float) -> str:
         lab = read_patch([float(row[i]) / 100 for i in at], row[label], weeks)
         out.append(" ".join([*row, *(f"{v:.3f}" for v in lab)]))
     return "\n".join([*out, "END_DATA", ""])
-
-
-class Probe:
-    """Serves on loopback until closed."""
-
-    def __init__(self, weeks: Callable[[], float] = lambda: 0.0, port: int = 0) -> None:
-        class Hands(socketserver.StreamRequestHandler):
-            def handle(self) -> None:
-                self.wfile.write(measured(self.rfile.read(2_000_000).decode(), weeks()).encode())
-
-        self._server = socketserver.ThreadingTCPServer(("127.0.0.1", port), Hands)
-        self._server.daemon_threads = True
-        threading.Thread(target=self._server.serve_forever, daemon=True).start()
-
-    @property
-    def address(self) -> str:
-        host, port = self._server.server_address[:2]
-        return f"{host}:{port}"
-
-    def close(self) -> None:
-        self._server.shutdown()
-        self._server.server_close()

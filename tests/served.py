@@ -22,12 +22,12 @@ ANSWERS_WITHIN_S = 60
 
 
 class Server:
-    def __init__(self, database_url: str, data: Path, probes: dict[str, str] | None = None, ports: tuple[int, ...] = ()) -> None:  # fmt: skip
-        """ports: of this machine that printers may answer at."""
+    def __init__(self, database_url: str, data: Path, ports: tuple[int, ...] = ()) -> None:
+        """ports: of this machine that machines may answer at."""
         port = free_port()
         self.address = f"http://127.0.0.1:{port}"
         self._settings = {"OFFSETTER_DATABASE_URL": database_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
-                          "OFFSETTER_DEMO": "true", "OFFSETTER_PROBES": json.dumps(probes or {}), "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports)}  # fmt: skip
+                          "OFFSETTER_DEMO": "true", "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports)}  # fmt: skip
         people = People(Base(engine_for(database_url), FileStore(data), LocalWork(), None))
         if people.is_empty():
             welcome_people(people)

@@ -14,7 +14,7 @@ PORT_NOTE = "machines-port"
 """Where its simulated printers answered last: they are found there again."""
 WEEKS_SINCE_CORRECTION = 7.0
 """Of the film printer's tones, as the demo's shop tells it."""
-EDITION = "5"
+EDITION = "6"
 """Of the demo's shop and orders: data of an earlier one get what is new added."""
 
 
@@ -62,18 +62,13 @@ def main() -> int:
         if wants_filling and asked.whole:
             shop.wait()
             fill()
-        # The shop's machines are simulated, and reached over the network like real ones.
-        sys.path.insert(0, str(ROOT))
-        from standins.probe import Probe
-
-        probe = Probe(lambda: WEEKS_SINCE_CORRECTION)
-        where = house.serve(asked.port, demo="true", probes=json.dumps({"Kittiwake": probe.address}), filling=str(note), loopback_ports=json.dumps([machines_port]))  # fmt: skip
+        where = house.serve(asked.port, demo="true", filling=str(note), loopback_ports=json.dumps([machines_port]))  # fmt: skip
         house.say_where(where)
         # Its machines and blanks are laid in while the server loads.
         if wants_filling and shop.wait():
             sys.exit("offsetter: the demo's shop could not be filled; what it said stands above.")
         print(f"offsetter: the demo shop is open at {where} (Ctrl-C closes it)", flush=True)
-        print(f"offsetter: its simulated printers are fed, filled and made to fail at http://127.0.0.1:{machines_port}", flush=True)  # fmt: skip
+        print(f"offsetter: its simulated machines are fed, heated and made to fail at http://127.0.0.1:{machines_port}", flush=True)  # fmt: skip
         if wants_filling and not asked.whole:
             print("offsetter: it goes on being filled behind the page, once (about two minutes)", flush=True)
             threading.Thread(target=fill, daemon=True).start()
@@ -87,11 +82,11 @@ def main() -> int:
 
 
 def _machines(house: House) -> tuple[subprocess.Popen[str], int]:
-    """The shop's simulated printers in a process of their own, and the port that they answer at."""
+    """The shop's simulated machines in a process of their own, and the port that they answer at."""
     note, folder = house.data / PORT_NOTE, house.data / "machines"
     for port in (note.read_text().strip() if note.exists() else "0", "0"):
         started = subprocess.Popen(
-            [sys.executable, "-m", "standins", port, str(folder)], stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, text=True, preexec_fn=with_parent,
+            [sys.executable, "-m", "standins", port, str(folder), "--weeks", str(WEEKS_SINCE_CORRECTION)], stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, text=True, preexec_fn=with_parent,
             cwd=ROOT, env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'src'}"},
         )  # fmt: skip
         said = started.stdout.readline().strip() if started.stdout else ""

@@ -6,11 +6,11 @@ from collections.abc import Iterator
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from standins.probe import Probe
+from standins.serving import Machines
 
 from tests.conftest import ROOT
 from tests.served import Server
-from tests.web.conftest import Counter
+from tests.web.conftest import Counter, give_probes
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -23,12 +23,13 @@ AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text
 
 @pytest.fixture(scope="session")
 def server(browser_url, tmp_path_factory) -> Iterator[Server]:
-    probe = Probe()
-    made = Server(browser_url, tmp_path_factory.mktemp("files"), {"Kittiwake": probe.address})
+    machines = Machines(names=())
+    made = Server(browser_url, tmp_path_factory.mktemp("files"), (machines.port,))
     made.start()
+    give_probes(made.counter(), machines)
     yield made
     made.stop()
-    probe.close()
+    machines.close()
 
 
 @pytest.fixture(scope="session")

@@ -136,7 +136,7 @@ def test_the_colour_area_passes_the_audit(page: Page, counter: Counter, assigned
     )
     where = {"printer": "petrel", "media": "film-460-matte", "mode": "fine"}
     chart = counter.post("/api/colour/charts", json=where).json()["chart"]["id"]
-    counter.post(f"/api/colour/charts/{chart}/probe", json={"probe": "Kittiwake"})
+    counter.post(f"/api/colour/charts/{chart}/probe", json={"probe": "kittiwake"})
     found = {}
     for view in ("/colour", "/colour/profiles", "/colour/customers"):
         page.goto(view)

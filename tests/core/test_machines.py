@@ -18,8 +18,9 @@ from offsetter.core.learned import printing_pace
 from offsetter.core.levels import short_supplies
 from offsetter.core.machine_acts import Cared, Filled, Levels, MachineAct, Room, Took
 from offsetter.core.nozzle_care import Checked, would_show
+from offsetter.core.printer_told import Supply
 from offsetter.core.sending import Send
-from offsetter.core.supplies import standing_of, verdict_of
+from offsetter.core.supplies import parts_of, standing_of, verdict_of
 
 NOW = datetime(2026, 3, 2, 8, 10, tzinfo=UTC)  # a Monday
 
@@ -88,6 +89,19 @@ def test_toner_is_reckoned_in_pages_at_five_per_cent(shop):
 
 def cared(task, days, **more):
     return act(Cared(task=task, **more), NOW - timedelta(days=days))
+
+
+def test_worn_parts_last_as_many_pages_and_days_as_they_are_good_for(shop):
+    printer = shop.printers["puffin"]
+    assert set(printer.part_pages) == {"drum", "belt", "fuser", "waste"}
+    history = tuple(act(Took(job="j", run="r", count=5, sheets=40), NOW - timedelta(days=d)) for d in range(27, -1, -1))
+    told = [Supply(name="Drum", level_pct=80), Supply(name="Waste Toner Box", level_pct=95, fills_up=True), Supply(name="Feeder", level_pct=9), Supply(name="Fuser unit")]  # fmt: skip
+    drum, waste, feeder, fuser = parts_of(printer, told, history, NOW.date())
+    assert drum.pages == printer.part_pages["drum"] * 0.8
+    assert waste.pages == printer.part_pages["waste"] * 0.05
+    least, most = waste.lasts
+    assert least <= waste.pages / 40 <= most, "forty sheets a day"
+    assert (feeder.pages, feeder.lasts, fuser.pages) == (None, None, None)
 
 
 def test_care_is_due_by_day_by_use_and_by_standing_still(shop):

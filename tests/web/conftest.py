@@ -4,24 +4,48 @@ import io
 import time
 import uuid
 from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
+from standins.serving import Machines
 
 from offsetter.web.app import create_app
+from tests.conftest import stocked
 from tests.core.shapes import disc
 
 
 @pytest.fixture(scope="session")
-def app(app_url, tmp_path_factory):
+def machines() -> Iterator[Machines]:
+    """Probes, and no printers."""
+    made = Machines(names=())
+    yield made
+    made.close()
+
+
+@pytest.fixture(scope="session")
+def app(app_url, machines, tmp_path_factory):
     dist = tmp_path_factory.mktemp("dist")
     (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    made = create_app(app_url, tmp_path_factory.mktemp("data"), dist, is_demo=True)
+    made = create_app(
+        app_url, tmp_path_factory.mktemp("data"), dist, is_demo=True, loopback_ports=frozenset({machines.port})
+    )
     welcome_people(made.state.services.people)
     return made
+
+
+@contextmanager
+def shop_of_its_own(database, name: str, shop_rows, tmp_path_factory, **more) -> Iterator[tuple]:
+    """Services and client of the demo's shop without other tests' jobs."""
+    dist = tmp_path_factory.mktemp("dist")
+    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
+    app = create_app(stocked(database, name, shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True, **more)
+    welcome_people(app.state.services.people)
+    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as client:
+        yield app.state.services, client
 
 
 PEOPLE = (
@@ -49,6 +73,14 @@ def png(rgba: np.ndarray, **saved) -> bytes:
     data = io.BytesIO()
     Image.fromarray(rgba).save(data, "PNG", **saved)
     return data.getvalue()
+
+
+def give_probes(owner: "Counter", machines) -> None:
+    """The shop's probes, at the simulated ones."""
+    for probe, measures in (("kittiwake", "colour"), ("whimbrel", "heat")):
+        address = f"http://127.0.0.1:{machines.port}/probe/{measures}"
+        answer = owner.client.put(f"/api/machines/probes/{probe}", json={"address": address}, headers=owner.headers)
+        assert answer.status_code == 200, answer.text
 
 
 class Counter:

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from schemathesis.generation import GenerationMode
 from tools.openapi import described
 
-from tests.web.conftest import Counter
-from tests.web.test_methods import shop_of_its_own, taken
+from tests.web.conftest import Counter, shop_of_its_own
+from tests.web.test_methods import taken
 
 EXAMPLES = int(os.environ.get("OFFSETTER_FUZZ", "1"))
 SEED = int(os.environ.get("OFFSETTER_SEED", "20"))
@@ -27,7 +27,7 @@ ODD = st.sampled_from(["", "\x00", "a/b", "..", "é" * 300, "\ud7ff", "front' --
 
 @pytest.fixture(scope="module")
 def client(database, shop_rows, tmp_path_factory):
-    with shop_of_its_own("any_request", database, shop_rows, tmp_path_factory) as made:
+    with shop_of_its_own(database, "any_request", shop_rows, tmp_path_factory) as (_, made):
         yield made
 
 

@@ -6,13 +6,12 @@ import pytest
 from sqlalchemy import text
 
 from offsetter.store.engine import engine_for
-from tests.web.conftest import Counter
-from tests.web.test_methods import shop_of_its_own
+from tests.web.conftest import Counter, shop_of_its_own
 
 
 @pytest.fixture(scope="module")
 def client(database, shop_rows, tmp_path_factory):
-    with shop_of_its_own("bad_rows", database, shop_rows, tmp_path_factory) as made:
+    with shop_of_its_own(database, "bad_rows", shop_rows, tmp_path_factory) as (_, made):
         yield made
 
 

@@ -8,20 +8,14 @@ import jsonschema_rs
 import pytest
 from fastapi.testclient import TestClient
 
-from offsetter.web.app import create_app
-from tests.conftest import stocked
-from tests.web.conftest import Counter, welcome_people
+from tests.web.conftest import Counter, shop_of_its_own
 
 
 @pytest.fixture(scope="module")
 def empty(database, tmp_path_factory):
     """Another shop, in which nothing stands yet."""
-    dist = tmp_path_factory.mktemp("dist")
-    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    app = create_app(stocked(database, "arrived", {}), tmp_path_factory.mktemp("data"), dist, is_demo=True)
-    welcome_people(app.state.services.people)
-    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as client:
-        yield Counter(client)
+    with shop_of_its_own(database, "arrived", {}, tmp_path_factory) as own:
+        yield Counter(own[1])
 
 
 @pytest.fixture(scope="module")

@@ -2,16 +2,12 @@
 
 import re
 import uuid
-from contextlib import contextmanager
 
 import pypdfium2
 import pytest
-from fastapi.testclient import TestClient
 
 from offsetter.core import facts
-from offsetter.web.app import create_app
-from tests.conftest import stocked
-from tests.web.conftest import welcome_people
+from tests.web.conftest import shop_of_its_own
 
 BLANK = {"sub-ink-fabric": "scarf", "sub-ink-hard": "coaster", "sub-toner": "clipboard", "toner-self-weed": "scarf", "toner-trim": "cushion", "toner-hard": "mug",
          "toner-opaque": "tee-navy", "inkjet-light": "jersey-white", "inkjet-opaque": "apron-navy", "toner-white-coat": "tee-black", "direct": "apron-navy",
@@ -75,21 +71,10 @@ stack = [
 """
 
 
-@contextmanager
-def shop_of_its_own(name: str, database, shop_rows, tmp_path_factory):
-    """A shop whose blanks, recipes and methods may be changed: nobody else's tests see it."""
-    dist = tmp_path_factory.mktemp("dist")
-    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    app = create_app(stocked(database, name, shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True)
-    welcome_people(app.state.services.people)
-    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as made:
-        yield made
-
-
 @pytest.fixture(scope="module")
 def client(database, shop_rows, tmp_path_factory):
-    with shop_of_its_own("methods", database, shop_rows, tmp_path_factory) as made:
-        yield made
+    with shop_of_its_own(database, "methods", shop_rows, tmp_path_factory) as made:
+        yield made[1]
 
 
 def taken(counter, method: str, blank: str, pieces: int = 2) -> str:

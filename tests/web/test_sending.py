@@ -6,13 +6,11 @@ from datetime import timedelta
 
 import httpx
 import pytest
-from fastapi.testclient import TestClient
 from icalendar import Calendar
 from standins.serving import Machines
 
-from offsetter.web.app import create_app
-from tests.conftest import stocked
-from tests.web.conftest import Counter, welcome_people
+from tests.conftest import ROOT
+from tests.web.conftest import Counter, shop_of_its_own
 from tests.web.test_shared_sheets import made, ready
 from tests.web.test_shared_sheets import released as released_together
 
@@ -21,19 +19,16 @@ CARE = [{"task": t, "reason": "done on paper"} for t in ("stir-white", "nozzle-c
 
 @pytest.fixture(scope="module")
 def machines():
-    made = Machines(speed=2000, names=("petrel", "puffin"))
+    made = Machines(speed=2000, names=("petrel", "puffin", "plover"))
     yield made
     made.close()
 
 
 @pytest.fixture(scope="module")
 def shop(database, shop_rows, machines, tmp_path_factory):
-    dist = tmp_path_factory.mktemp("dist")
-    (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    app = create_app(stocked(database, "sending", shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True, loopback_ports=frozenset({machines.port}))  # fmt: skip
-    welcome_people(app.state.services.people)
-    with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as client:
-        yield app.state.services, client
+    ports = frozenset({machines.port})
+    with shop_of_its_own(database, "sending", shop_rows, tmp_path_factory, loopback_ports=ports) as own:
+        yield own
 
 
 @pytest.fixture
@@ -333,3 +328,29 @@ def test_a_run_of_two_jobs_is_sent_once_and_counted_at_both(shop, ada):
     assert [ada.job(j)["ledger"]["printed"] for j in jobs] == [2, 3]
     took = [ada.job(j)["acts"][-1] for j in jobs]
     assert {a["actor"] for a in took} == {"Petrel"}
+
+
+def test_a_printer_that_takes_no_pdf_is_sent_pictures_dot_by_dot(shop, ada, machines):
+    answer = ada.client.put("/api/links/plover", json={"address": machines.uri("plover")}, headers=ada.headers)
+    assert answer.status_code == 200, answer.text
+    shop[0].watch.once()
+    dye = ada.post("/api/colour/profiles", files={"file": ("dye.icc", (ROOT / "demo" / "profile" / "dye.icc").read_bytes())}).json()["id"]  # fmt: skip
+    where = {"printer": "plover", "media": "opaque-sheet-inkjet", "mode": "best", "profile": dye}
+    assert ada.client.put("/api/colour/conditions", json=where, headers=ada.headers).status_code == 200
+    job = ada.order({"one": 2}, lines=[{"blank": "cushion", "counts": {"one": 2}}])
+    ada.place(job, 80)
+    way = ada.get(f"/api/jobs/{job}/advice").json()["ways"]["inkjet-opaque"]
+    assert ada.decide(job, "method", **way).status_code == 200
+    ada.plates(job)
+    made_run = ada.release(job)
+    assert made_run.status_code == 201, made_run.text
+    run = made_run.json()["runs"][-1]
+    ada.follow(f"run-{run['id']}")
+    at = ada.get(f"/api/jobs/{job}/printer").json()
+    assert any("pictures and no PDF" in n for n in at["notes"])
+    care = [{"task": d["task"]["id"], "reason": "done on paper"} for d in at["care"]]
+    assert send(ada, run, tray="tray-1", passed=care).status_code == 202
+    sent = until(shop, ada, job, "done")
+    assert sent["sheets_done"] == at["sheets"][1]
+    took = [j for j in machines.engines["plover"].jobs.values() if j.format == "image/pwg-raster"]
+    assert [j.pages for j in took] == [at["sheets"][1]]

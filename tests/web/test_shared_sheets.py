@@ -9,6 +9,15 @@ from urllib.parse import unquote
 import pypdfium2
 import pytest
 
+from tests.web.conftest import shop_of_its_own
+
+
+@pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    """Of a shop in which these orders alone could share a sheet."""
+    with shop_of_its_own(database, "shared-sheets", shop_rows, tmp_path_factory) as own:
+        yield own[1]
+
 
 def ready(counter, title: str, counts: dict[str, int], width_mm: float, **order) -> str:
     job = counter.order(counts, title=title, **order)

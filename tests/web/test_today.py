@@ -8,9 +8,16 @@ import pypdfium2
 import pytest
 from icalendar import Calendar
 
-from tests.web.conftest import Counter
+from tests.web.conftest import Counter, shop_of_its_own
 
 SOON = (datetime.now(UTC) + timedelta(hours=1)).isoformat()
+
+
+@pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    """Of a shop with these orders alone: what is planned is what stands here."""
+    with shop_of_its_own(database, "today", shop_rows, tmp_path_factory) as own:
+        yield own[1]
 
 
 @pytest.fixture

@@ -4,12 +4,13 @@ import pytest
 
 from offsetter.core.facts import ColouredSheet, Levels
 from offsetter.core.levels import short_coloured
-from tests.web.test_methods import fill_missing, shop_of_its_own, station, strangers, taken, through
+from tests.web.conftest import shop_of_its_own
+from tests.web.test_methods import fill_missing, station, strangers, taken, through
 
 
 @pytest.fixture(scope="module")
 def client(database, shop_rows, tmp_path_factory):
-    with shop_of_its_own("walked", database, shop_rows, tmp_path_factory) as made:
+    with shop_of_its_own(database, "walked", shop_rows, tmp_path_factory) as (_, made):
         yield made
 
 

@@ -2231,6 +2231,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/probes/{probe}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Heat Log
+         * @description What a probe for heat has logged, parted into a heating and a cooling run where it holds both.
+         */
+        get: operations["read_heat_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -3770,7 +3790,7 @@ export interface components {
              * Others
              * @default []
              */
-            others: components["schemas"]["offsetter__core__printer_told__Supply"][];
+            others: components["schemas"]["Part"][];
             /**
              * Problem
              * @default
@@ -3797,7 +3817,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "printers" | "presses" | "ovens" | "cutters";
+            sort: "printers" | "presses" | "ovens" | "cutters" | "probes";
             /**
              * Supplies
              * @default []
@@ -4483,7 +4503,7 @@ export interface components {
              */
             skipped: string[];
             /** Sorts */
-            sorts: ("printers" | "presses" | "ovens" | "cutters")[];
+            sorts: ("printers" | "presses" | "ovens" | "cutters" | "probes")[];
             /** Steps */
             steps: string[];
             /**
@@ -4772,7 +4792,7 @@ export interface components {
             /** Own Profile */
             own_profile: string;
             /** Probes */
-            probes: string[];
+            probes: components["schemas"]["ProbeTold"][];
             /** Profiles */
             profiles: components["schemas"]["Profile"][];
             /** Shown Brands */
@@ -5738,6 +5758,21 @@ export interface components {
                 number
             ] | null;
         };
+        /** HeatLog */
+        HeatLog: {
+            /**
+             * Lacks
+             * @default
+             */
+            lacks: string;
+            /** Log */
+            log: components["schemas"]["Logged"][];
+            /** Name */
+            name: string;
+            /** Probe */
+            probe: string;
+            runs: components["schemas"]["HeatRuns"] | null;
+        };
         /** HeatModel */
         HeatModel: {
             /** Ceiling C */
@@ -5760,6 +5795,13 @@ export interface components {
              * @enum {string}
              */
             run: "heating" | "cooling";
+        };
+        /** HeatRuns */
+        HeatRuns: {
+            /** Readings */
+            readings: components["schemas"]["HeatReading"][];
+            /** Room C */
+            room_c: number | null;
         };
         /**
          * Heats
@@ -6424,6 +6466,18 @@ export interface components {
             following: string | null;
         };
         /**
+         * Logged
+         * @description One reading. room_c: of the second sensor, beside the press; None where the probe has none.
+         */
+        Logged: {
+            /** Celsius */
+            celsius: number;
+            /** Minute */
+            minute: number;
+            /** Room C */
+            room_c?: number | null;
+        };
+        /**
          * Looks
          * @description What advice is drawn with: where a method's colour ends up, and whether it brings white.
          */
@@ -6513,7 +6567,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "printers" | "presses" | "ovens" | "cutters";
+            sort: "printers" | "presses" | "ovens" | "cutters" | "probes";
         };
         /** MachineLane */
         MachineLane: {
@@ -7272,6 +7326,45 @@ export interface components {
              * @default
              */
             tray: string;
+        };
+        /**
+         * Part
+         * @description What wears or fills up, as its printer says, and what that means here. pages: A4 until it ends; None: nobody said what it is good for.
+         */
+        Part: {
+            /**
+             * Channel
+             * @default
+             */
+            channel: string | "";
+            /**
+             * Fills Up
+             * @default false
+             */
+            fills_up: boolean;
+            /**
+             * Has Some
+             * @default false
+             */
+            has_some: boolean;
+            /** Lasts */
+            lasts?: [
+                number,
+                number
+            ] | null;
+            /** Level Pct */
+            level_pct?: number | null;
+            /**
+             * Lied
+             * @default
+             */
+            lied: string;
+            /** Low Pct */
+            low_pct?: number | null;
+            /** Name */
+            name: string;
+            /** Pages */
+            pages?: number | null;
         };
         /**
          * PartView
@@ -8342,6 +8435,13 @@ export interface components {
             modes: components["schemas"]["PrintMode"][];
             /** Name */
             name: string;
+            /**
+             * Part Pages
+             * @default {}
+             */
+            part_pages: {
+                [key: string]: number;
+            };
             /** Plate Shift Mm */
             plate_shift_mm: number;
             /**
@@ -8377,10 +8477,54 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * Probe
+         * @description What measures: colour on a printed chart, or the heat of what it is held to.
+         */
+        Probe: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Began As
+             * @default
+             */
+            began_as: string;
+            /** Id */
+            id: string;
+            /**
+             * Measures
+             * @enum {string}
+             */
+            measures: "colour" | "heat";
+            /** Name */
+            name: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Sources
+             * @default {}
+             */
+            sources: {
+                [key: string]: string;
+            };
+        };
         /** ProbeIn */
         ProbeIn: {
             /** Probe */
             probe: string;
+        };
+        /** ProbeTold */
+        ProbeTold: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Problem
@@ -9559,6 +9703,8 @@ export interface components {
             presses: components["schemas"]["Press"][];
             /** Printers */
             printers: components["schemas"]["Printer"][];
+            /** Probes */
+            probes: components["schemas"]["Probe"][];
             /** Proof Wanted */
             proof_wanted: boolean;
         };
@@ -10260,6 +10406,16 @@ export interface components {
              * @default 0
              */
             queued: number;
+            /**
+             * Raster Dpi
+             * @default []
+             */
+            raster_dpi: number[];
+            /**
+             * Raster Types
+             * @default []
+             */
+            raster_types: string[];
             /**
              * Reasons
              * @default []
@@ -16243,7 +16399,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens" | "cutters";
+                sort: "printers" | "presses" | "ovens" | "cutters" | "probes";
             };
             cookie?: never;
         };
@@ -16259,7 +16415,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"] | components["schemas"]["Probe"];
                 };
             };
             /** @description Unauthorized */
@@ -16305,7 +16461,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens" | "cutters";
+                sort: "printers" | "presses" | "ovens" | "cutters" | "probes";
                 machine: string;
             };
             cookie?: never;
@@ -16324,7 +16480,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"] | components["schemas"]["Probe"];
                 };
             };
             /** @description Unauthorized */
@@ -16370,7 +16526,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                sort: "printers" | "presses" | "ovens" | "cutters";
+                sort: "printers" | "presses" | "ovens" | "cutters" | "probes";
                 machine: string;
             };
             cookie?: never;
@@ -16383,7 +16539,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"];
+                    "application/json": components["schemas"]["Printer"] | components["schemas"]["Press"] | components["schemas"]["Oven"] | components["schemas"]["Cutter"] | components["schemas"]["Probe"];
                 };
             };
             /** @description Unauthorized */
@@ -17870,6 +18026,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Printer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_heat_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                probe: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeatLog"];
                 };
             };
             /** @description Unauthorized */

@@ -73,6 +73,9 @@ class Told(Frozen):
     trays: tuple[Tray, ...] = Field((), max_length=40)
     formats: tuple[Short, ...] = Field((), max_length=60)
     scalings: tuple[Short, ...] = Field((), max_length=20)
+    raster_dpi: tuple[Annotated[int, Field(ge=1, le=10_000)], ...] = Field((), max_length=20)
+    raster_types: tuple[Short, ...] = Field((), max_length=20)
+    """How it takes pictures dot by dot (PWG 5100.14)."""
     heeds: tuple[Short, ...] = Field((), max_length=200)
     """What a job may ask of it."""
 

@@ -2,15 +2,16 @@
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import date, datetime, timedelta
 from typing import Literal
 
 from offsetter.core.compute.cost import pages_at_5
 from offsetter.core.compute.cutting import expected_cut_m
 from offsetter.core.compute.ink_fit import InkFit, fit_ink
-from offsetter.core.facts import Printer
+from offsetter.core.facts import Printer, WornPart
 from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
+from offsetter.core.printer_told import Supply
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen
 
@@ -55,6 +56,20 @@ class Stands(Frozen):
     """All that the store counts of it, in the machine and on the shelf."""
 
 
+class Part(Supply):
+    """What wears or fills up, as its printer says, and what that means here. pages: A4 until it ends; None: nobody said what it is good for."""
+
+    pages: int | None = None
+    lasts: tuple[int, int] | None = None
+    """Days at this pace."""
+
+
+PART_WORDS: dict[WornPart, tuple[str, ...]] = {
+    "drum": ("drum", "opc", "photoconductor"),
+    "belt": ("belt", "transfer"),
+    "fuser": ("fuser", "fusing"),
+    "waste": ("waste",),
+}
 CHANNELS = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}
 
 
@@ -99,6 +114,23 @@ def standing_of(
     )
 
 
+def parts_of(printer: Printer, told: Iterable[Supply], history: tuple[MachineAct, ...], today: date) -> tuple[Part, ...]:  # fmt: skip
+    """Of what a printer says besides its inks, the pages and days that are left. history: its acts, the oldest first."""
+    pace, weeks = _pace(lambda took: float(took.sheets), history, today)
+    half = (max(weeks) - min(weeks)) / 2 if len(weeks) > 1 else 0.0
+    found = []
+    for supply in told:
+        name = supply.name.casefold()
+        part = next((p for p, words in PART_WORDS.items() if any(w in name for w in words)), None)
+        good_for = printer.part_pages.get(part) if part else None
+        pages = None
+        if good_for and supply.level_pct is not None:
+            pages = round(good_for * (100 - supply.level_pct if supply.fills_up else supply.level_pct) / 100)
+        lasts = _lasts(pages, pace, half)
+        found.append(Part(**supply.model_dump(), pages=pages, lasts=lasts))
+    return tuple(found)
+
+
 LOW_DAYS = 7
 """A container that lasts no longer is said first (from memory)."""
 
@@ -130,7 +162,7 @@ def _one(
     fit, points = _learned(printer, channel, history, holds) if holds else (None, ())
     factor = fit.factor if fit and fit.verdict == "corrected" else 1.0
     left = pct / 100 * holds if pct is not None and holds else None
-    pace, weeks = _pace(channel, history, today)
+    pace, weeks = _pace(lambda took: took.expected.get(channel, 0.0), history, today)
     pace, weeks = pace * factor, [w * factor for w in weeks]
     spread = max(weeks) - min(weeks) if len(weeks) > 1 else 0.0
     lasts = _lasts(left, pace, spread / 2)
@@ -155,7 +187,7 @@ def _lasts(left: float | None, pace: float, half: float) -> tuple[int, int] | No
     return math.floor(left / (pace + half)), min(FORESEEN_DAYS, math.ceil(slow))
 
 
-def _pace(channel: str, history: tuple[MachineAct, ...], today: date) -> tuple[float, list[float]]:
+def _pace(used_in: Callable[[Took], float], history: tuple[MachineAct, ...], today: date) -> tuple[float, list[float]]:
     """A day's use over four weeks, or as many whole days as are known; and each week's."""
     took = [a for a in history if isinstance(a.body, Took) and 0 <= (today - a.at.date()).days < PACE_DAYS]
     if not took:
@@ -165,7 +197,7 @@ def _pace(channel: str, history: tuple[MachineAct, ...], today: date) -> tuple[f
     whole = 0.0
     for act in took:
         assert isinstance(act.body, Took)
-        used = act.body.expected.get(channel, 0.0) * act.body.sign
+        used = used_in(act.body) * act.body.sign
         whole += used
         week = min(len(weeks) - 1, (today - act.at.date()).days // 7)
         weeks[week] += used / 7

@@ -13,7 +13,7 @@ from offsetter.core.facts import MACHINES, Machine, MachineSort, OwnCare, Printe
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
-from offsetter.core.supplies import PACE_DAYS, Stands, standing_of, verdict_of
+from offsetter.core.supplies import PACE_DAYS, Part, Stands, parts_of, standing_of, verdict_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.core.working_day import CareFirst
 from offsetter.desk.base import Base
@@ -64,7 +64,7 @@ class AtWork(Frozen):
     problem: str = ""
     message: str = ""
     supplies: tuple[Stands, ...] = ()
-    others: tuple[Supply, ...] = ()
+    others: tuple[Part, ...] = ()
     """Waste, drums: no colours."""
     unknown: tuple[str, ...] = ()
     """Containers whose ink nobody has named."""
@@ -107,11 +107,14 @@ class MachinesAtWork:
             care = self._care(store, shop, machine, heard, history, now)
             care = tuple(self._priced(d, ActStore(session), NozzleStore(session), machine_id) for d in care)
         supplies: tuple[Stands, ...] = ()
+        parts: tuple[Part, ...] = ()
         if isinstance(machine, Printer):
             wanted = {i.rsplit("/", 1)[1]: s.wanted for i, s in shelves.items()}
             counted = {i.rsplit("/", 1)[1]: s.on_hand for i, s in shelves.items() if s.is_counted}
             named = channels_told(heard.told, link)
             supplies = standing_of(machine, history, wanted, counted, now.date(), named)
+            besides = [s for s in heard.told.supplies if not _channel(s, link)] if heard.told else []
+            parts = parts_of(machine, besides, history, now.date())
         room, right = room_said(history, shipped.care().room)
         told = heard.told
         said = _said(heard, link, now)
@@ -119,7 +122,7 @@ class MachinesAtWork:
             verdict=verdict_of(machine.name, said, supplies, tuple(d.task.name for d in care if d.state == "due" and not d.skipped_today)),
             machine=machine_id, sort=sort, reached="network" if link.address else "folder" if link.folder else "hand", address=link.address, folder=link.folder,
             said=said, is_hindered=bool(told and link.address and (told.is_hindered or heard.problem)), told_at=heard.told_at, problem=heard.problem,
-            message=told.message if told else "", supplies=supplies, others=tuple(s for s in told.supplies if not _channel(s, link)) if told else (),
+            message=told.message if told else "", supplies=supplies, others=parts,
             unknown=tuple(s.name for s in told.supplies if not _channel(s, link) and not s.fills_up) if told else (),
             trays=_trays(told, link, history), care=care, care_off=_off(shop, machine, link), room=room, room_is_right=right, totals=heard.totals, last_used=heard.last_used,
         )  # fmt: skip

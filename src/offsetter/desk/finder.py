@@ -78,6 +78,7 @@ class Finder:
                 *((p.id, p.name, "press") for p in shop.presses.values()),
                 *((o.id, o.name, "oven") for o in shop.ovens.values()),
                 *((c.id, c.name, "cutter") for c in shop.cutters.values()),
+                *((p.id, p.name, f"{p.measures} probe") for p in shop.probes.values()),
             ],
             "recipe": [(r.id, r.name, f"version {r.version}") for r in shop.recipes.values()],
         }

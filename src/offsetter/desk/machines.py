@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from offsetter.core import facts as shipped
-from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer
+from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer, Probe
 from offsetter.core.facts.kinds import machine_body, still_unchecked
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -15,7 +15,7 @@ from offsetter.store.shop import ShopStore
 
 Fact = TypeVar("Fact", bound=Frozen)
 NOTHING = "Nothing was saved."
-CALLED = {"printers": "printer", "presses": "press", "ovens": "oven", "cutters": "cutter"}
+CALLED = {"printers": "printer", "presses": "press", "ovens": "oven", "cutters": "cutter", "probes": "probe"}
 MEASURED = {"readings", "room_c"}
 """A press's own, changed by measuring it."""
 
@@ -46,9 +46,9 @@ class Machines:
             store.replace(sort, machine_id, made.model_dump(mode="json", exclude={"id"}))
         return made
 
-    def change(self, sort: MachineSort, machine_id: str, body: dict[str, Any], author: str, *, may_price: bool = False) -> Machine:  # fmt: skip
+    def change(self, sort: MachineSort, machine_id: str, body: dict[str, Any], author: str, *, is_owner: bool = False) -> Machine:  # fmt: skip
         """A machine with other values. Modes and feeds that were offered stay readable for the jobs decided on them; what a feed
-        costs is the owner's to say."""
+        costs, and where on the network a probe is, is the owner's to say."""
         with self._base.session() as session, session.begin():
             store = ShopStore(session, author, self._base.now())
             store.lock()
@@ -60,11 +60,13 @@ class Machines:
             _refuse_taken(shop.machines, now.name, machine_id)
             if isinstance(now, Printer) and isinstance(known, Printer):
                 _refuse_lost(known, now)
-                if not may_price and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
+                if not is_owner and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
                     raise owner_prices()
                 unknown = next((f.method for f in now.feeds if f.method not in shop.methods), "")
                 if unknown:
                     raise Refusal("not-owned", f"There is no method “{unknown}”.", NOTHING, "Choose one of the list.")
+            if isinstance(now, Probe) and isinstance(known, Probe) and now.address != known.address and not is_owner:
+                raise Refusal("owner-address", "What Offsetter speaks to on the network is the owner's to say.", NOTHING, "Ask the owner to give its address.")  # fmt: skip
             after = now.model_dump(mode="json", exclude={"id"})
             after["sources"] = still_unchecked(was["sources"], was, after)
             store.replace(sort, machine_id, after)

@@ -15,7 +15,7 @@ from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.conditions import KEPT, Conditions
 from offsetter.desk.jobs import Jobs
-from offsetter.devices.probe import measure_chart
+from offsetter.desk.probes import Probes
 from offsetter.formats.cgats import read_measurements, write_chart
 from offsetter.formats.chart_pdf import write_chart_pdf
 from offsetter.store.shop import ShopStore
@@ -36,9 +36,8 @@ class MeasurementView(Frozen):
 
 
 class Measuring:
-    def __init__(self, base: Base, jobs: Jobs, conditions: Conditions, probes: dict[str, str]) -> None:
-        """probes: name to host:port."""
-        self._base, self._jobs, self._conditions, self.probes = base, jobs, conditions, probes
+    def __init__(self, base: Base, jobs: Jobs, conditions: Conditions, probes: Probes) -> None:
+        self._base, self._jobs, self._conditions, self._probes = base, jobs, conditions, probes
 
     def make_chart(self, printer: str, media: str, mode: str) -> Chart:
         """The chart of a whole condition, sized to what its printer takes, through the corrections in force."""
@@ -88,11 +87,8 @@ class Measuring:
     def measured_by_probe(self, chart_id: str, probe: str, by: str) -> Measurement:
         """Measurements from a probe on the shop's network."""
         chart = self.chart(chart_id)
-        if probe not in self.probes:
-            raise Refusal(
-                "no-such-probe", f"The shop has no probe “{probe}”.", KEPT, "Measure by hand and bring the file."
-            )
-        return self._measured(chart, measure_chart(probe, self.probes[probe], chart), probe, by)
+        read_by, readings = self._probes.measured(probe, chart)
+        return self._measured(chart, readings, read_by.name, by)
 
     def look(self, measurement_id: str) -> MeasurementView:
         """A measured chart with its report, and the measurement before it on the same condition."""

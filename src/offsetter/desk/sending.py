@@ -27,6 +27,7 @@ from offsetter.desk.jobs import Jobs
 from offsetter.desk.links import Links
 from offsetter.desk.runs import Runs
 from offsetter.desk.shared_runs import SharedRuns
+from offsetter.desk.taken_forms import form_of, written
 from offsetter.desk.trays import TrayFit, notes_of, trays_of
 from offsetter.devices import folder as folders
 from offsetter.devices import printer as device
@@ -39,7 +40,6 @@ from offsetter.store.runs import RunStore
 from offsetter.store.sends import SendStore
 
 NOTHING = "Nothing was sent."
-PDF = "application/pdf"
 CHECKS = 20
 """Of nozzles, looked back over."""
 LOST_AFTER = timedelta(minutes=5)
@@ -127,7 +127,7 @@ class Sending:
         trays = trays_of(told, link, feed, newest) if way == "network" else ()
         return AtPrinter(
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
-            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=notes_of(told) if way == "network" else (),
+            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told, printer, newest) if way == "network" else (),
             nozzles=would_show(checks, _coverage(newest)),
             run=newest.id if newest else "", sheets=_left(newest, printed) if newest else (1, 0), sends=sends,
             unit="length" if feed and feed.kind == "roll" else "sheet",
@@ -248,8 +248,10 @@ class Sending:
         except (device.Unreached, device.Doubtful, device.Refused, Refusal) as silent:
             self._now(send, state="not sent", said=f"{printer.name} does not answer: {silent}.")
             return
-        if told.formats and PDF not in told.formats and "application/octet-stream" not in told.formats:
-            self._now(send, state="not sent", said=f"{printer.name} takes no PDF: print the file from its own program.")
+        mode = next((m for m in printer.modes if m.id == run.plan.way.mode), printer.modes[0])
+        form = form_of(told, mode.dpi, send.sheets)
+        if form is None:
+            self._now(send, state="not sent", said=f"{printer.name} takes neither a PDF nor pictures of this kind: print the file from its own program.")  # fmt: skip
             return
         with tempfile.TemporaryDirectory() as folder:
             part = document
@@ -257,7 +259,12 @@ class Sending:
                 part = Path(folder) / "part.pdf"
                 take_pages(document, part, send.first_sheet, send.sheets)
             try:
-                number = at.print(part, _wanted(send, run, told), told.heeds)
+                part = written(form, part, Path(folder))
+            except Refusal as no:
+                self._now(send, state="not sent", said=f"{no.happened} {no.to_do}")
+                return
+            try:
+                number = at.print(part, _wanted(send, run, told, form.format), told.heeds)
             except device.Unreached as gone:
                 self._now(send, state="not sent", said=f"{printer.name}: {gone}.")
                 return
@@ -394,6 +401,13 @@ class Sending:
         return " ".join("".join(c if c.isalnum() or c in " -" else " " for c in self._runs.title(run)).split())[:60]
 
 
+def _notes(told: Told | None, printer: Printer, newest: Run | None) -> tuple[str, ...]:
+    """What this printer does not heed, and what it is sent instead of a PDF."""
+    mode = next((m for m in printer.modes if newest and m.id == newest.plan.way.mode), printer.modes[0])
+    form = form_of(told, mode.dpi, 1) if told else None
+    return (*notes_of(told), *((form.said,) if form and form.said else ()))
+
+
 def _printed(session: Session, run: Run) -> int:
     """Prints of it that are recorded, over all its jobs."""
     acts = ActStore(session)
@@ -430,13 +444,13 @@ def _left(run: Run, printed: int) -> tuple[int, int]:
     return 1, 0
 
 
-def _wanted(send: Send, run: Run, told: Told) -> device.Wanted:
+def _wanted(send: Send, run: Run, told: Told, format: str) -> device.Wanted:
     layout = run.plan.layout
     tray = next((t for t in told.trays if t.id == send.tray), None)
     is_roll = not layout.sheet_um
     # A roll is cut where the page ends; of sheets the size is what lies in the tray.
     length = max(layout.cut_lengths_um) / 1000 if is_roll else (layout.sheet_um or 0) / 1000
-    return device.Wanted(name=send.name, by=send.by, width_mm=layout.media_um / 1000, length_mm=length, tray=send.tray if tray else "", media_type=tray.media_type if tray else "")  # fmt: skip
+    return device.Wanted(name=send.name, by=send.by, format=format, width_mm=layout.media_um / 1000, length_mm=length, tray=send.tray if tray else "", media_type=tray.media_type if tray else "")  # fmt: skip
 
 
 def _card(run: Run, printer: Printer, title: str) -> str:

@@ -5,12 +5,14 @@ import re
 import socket
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Literal
 from urllib.parse import urlsplit
 
 from offsetter.core.values import Refusal
 
-IPP_PORT = 631
-USUAL_PATH = "/ipp/print"
+Scheme = Literal["ipp", "http"]
+USUAL: dict[Scheme, tuple[str, int, str]] = {"ipp": ("printer", 631, "/ipp/print"), "http": ("probe", 80, "/")}
+"""What answers there, and the port and path where none is said."""
 LONGEST = 200
 NOTHING = "Nothing was sent."
 OWN_NETWORKS = tuple(ipaddress.ip_network(n) for n in ("10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "fc00::/7"))
@@ -24,7 +26,7 @@ _PATH = re.compile(r"^/[A-Za-z0-9/._~%-]{0,120}$")
 
 @dataclass(frozen=True, slots=True)
 class Address:
-    """uri: as the printer knows itself. ip: what its name stood for when it was checked."""
+    """uri: as the machine knows itself. ip: what its name stood for when it was checked."""
 
     uri: str
     host: str
@@ -33,34 +35,35 @@ class Address:
     path: str
 
 
-def checked_address(typed: str, loopback_ports: frozenset[int] = frozenset()) -> Address:
+def checked_address(typed: str, loopback_ports: frozenset[int] = frozenset(), scheme: Scheme = "ipp") -> Address:
     """An address on the shop's own network. loopback_ports: of this machine, that may be spoken to. Raises Refusal for any other."""
     typed = typed.strip()
-    whole = typed if "://" in typed else f"ipp://{typed}"
+    what, usual_port, usual_path = USUAL[scheme]
+    whole = typed if "://" in typed else f"{scheme}://{typed}"
     try:
         parts = urlsplit(whole)
-        host, port = parts.hostname or "", parts.port or IPP_PORT
+        host, port = parts.hostname or "", parts.port or usual_port
     except ValueError:
-        raise _bad(typed) from None
-    path = parts.path if parts.path not in ("", "/") else USUAL_PATH
+        raise _bad(typed, scheme) from None
+    path = parts.path if parts.path not in ("", "/") else usual_path
     is_odd = parts.query or parts.fragment or parts.username or parts.password or len(typed) > LONGEST
     is_name = bool(_HOST.match(host)) or _is_ip(host)
-    if parts.scheme == "ipps":
-        raise Refusal("no-tls-printer", "Printers are spoken to without encryption here, on the shop's own network alone.", NOTHING,
-                      "Give the address as ipp://.")  # fmt: skip
-    if parts.scheme != "ipp" or is_odd or not is_name or not _PATH.match(path):
-        raise _bad(typed)
-    ip = _looked_up(host, port)
+    if parts.scheme == f"{scheme}s":
+        raise Refusal(f"no-tls-{what}", f"{what.capitalize()}s are spoken to without encryption here, on the shop's own network alone.", NOTHING,
+                      f"Give the address as {scheme}://.")  # fmt: skip
+    if parts.scheme != scheme or is_odd or not is_name or not _PATH.match(path):
+        raise _bad(typed, scheme)
+    ip = _looked_up(host, port, what)
     if not _is_of_the_shop(ip, port, loopback_ports):
         raise Refusal("foreign-address", f"{host} is at {ip}, which is not on the shop's own network.", NOTHING,
-                      "Give the address of a printer that stands here.")  # fmt: skip
+                      f"Give the address of a {what} that stands here.")  # fmt: skip
     shown = f"[{host}]" if ":" in host else host
-    return Address(uri=f"ipp://{shown}:{port}{path}", host=host, ip=str(ip), port=port, path=path)
+    return Address(uri=f"{scheme}://{shown}:{port}{path}", host=host, ip=str(ip), port=port, path=path)
 
 
-def _bad(typed: str) -> Refusal:
-    return Refusal("bad-address", f"“{typed[:60]}” is no address of a printer.", NOTHING,
-                   "Give its name or number on the network, or the whole address that begins with ipp://.")  # fmt: skip
+def _bad(typed: str, scheme: Scheme) -> Refusal:
+    return Refusal("bad-address", f"“{typed[:60]}” is no address of a {USUAL[scheme][0]}.", NOTHING,
+                   f"Give its name or number on the network, or the whole address that begins with {scheme}://.")  # fmt: skip
 
 
 def _is_ip(host: str) -> bool:
@@ -71,12 +74,12 @@ def _is_ip(host: str) -> bool:
     return True
 
 
-def _looked_up(host: str, port: int) -> ipaddress.IPv4Address | ipaddress.IPv6Address:
+def _looked_up(host: str, port: int, what: str) -> ipaddress.IPv4Address | ipaddress.IPv6Address:
     try:
         found = _LOOKING.submit(socket.getaddrinfo, host, port, type=socket.SOCK_STREAM).result(LOOKS_UP_WITHIN_S)
     except (OSError, UnicodeError, TimeoutError):
         raise Refusal("no-such-host", f"Nothing on the network is called {host}.", NOTHING,
-                      "Look at the printer's own panel for its address.") from None  # fmt: skip
+                      f"Look at the {what}'s own panel for its address.") from None  # fmt: skip
     # Of several the older kind: printers speak it all.
     found.sort(key=lambda f: f[0] != socket.AF_INET)
     ip = ipaddress.ip_address(str(found[0][4][0]).split("%")[0])

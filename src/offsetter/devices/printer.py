@@ -18,6 +18,7 @@ ANSWERS_WITHIN_S, SENDS_WITHIN_S = 6.0, 120.0
 """Of a question; of a document, between two of its parts."""
 PRINT_JOB, VALIDATE_JOB, CANCEL_JOB, GET_JOB, GET_JOBS, GET_PRINTER = 0x02, 0x04, 0x08, 0x09, 0x0A, 0x0B
 """RFC 8011, 5.4.15."""
+INCHES = 3
 OK_BELOW, BUSY, NO_SUCH_JOB = 0x0100, 0x0507, 0x0406
 PART = 1 << 16
 JOB_STATES = {3: "waiting", 4: "held", 5: "printing", 6: "stopped", 7: "cancelled", 8: "aborted", 9: "done"}
@@ -214,7 +215,7 @@ ASKED = (
     "printer-is-accepting-jobs", "queued-job-count", "marker-names", "marker-colors", "marker-types", "marker-levels", "marker-low-levels",
     "printer-supply", "printer-supply-description", "printer-input-tray", "media-col-ready", "media-ready", "document-format-supported",
     "print-scaling-supported", "job-creation-attributes-supported", "copies-supported", "sides-supported", "print-quality-supported",
-    "media-col-supported",
+    "media-col-supported", "pwg-raster-document-resolution-supported", "pwg-raster-document-type-supported",
 )  # fmt: skip
 OF_JOBS = ("job-id", "job-name", "job-state", "job-state-reasons", "job-media-sheets-completed", "job-impressions-completed")  # fmt: skip
 HEEDED = ("copies", "sides", "print-quality", "print-scaling", "media-col")
@@ -232,8 +233,18 @@ def told_of(said: Attributes) -> Told:
         message=_text(said, "printer-state-message", 300), takes_jobs=_first(said, "printer-is-accepting-jobs") is not False,
         queued=max(0, _whole(said, "queued-job-count")), supplies=_supplies(said)[:40], trays=_trays(said)[:40],
         formats=tuple(str(f)[:120] for f in _all(said, "document-format-supported"))[:60],
+        raster_dpi=tuple(d for v in _all(said, "pwg-raster-document-resolution-supported") if (d := _dpi(v)))[:20],
+        raster_types=tuple(str(t)[:120] for t in _all(said, "pwg-raster-document-type-supported"))[:20],
         scalings=tuple(str(f)[:120] for f in _all(said, "print-scaling-supported"))[:20], heeds=tuple(h[:120] for h in heeds)[:200],
     )  # fmt: skip
+
+
+def _dpi(value: Any) -> int:
+    """Dots an inch, where both ways are alike and it is said in inches (RFC 8011, 5.1.16); 0 else."""
+    if not isinstance(value, tuple) or len(value) != 3:
+        return 0
+    across, along, unit = value
+    return int(across) if across == along and unit == INCHES and 1 <= across <= 10_000 else 0
 
 
 def _supplies(said: Attributes) -> tuple[Supply, ...]:

@@ -1,44 +1,55 @@
-"""A colour probe on the network: it is sent a chart as CGATS text, and answers with the same patches measured.
+"""A probe on the shop's network, spoken to by HTTP. One for colour is sent a chart as CGATS text and answers with the same patches
+measured; one for heat answers with its log as CSV."""
 
-One connection a chart: the chart's text, then end of sending; the answer's text, then end.
-"""
-
-import re
-import socket
+import http.client
+import time
 
 from offsetter.core.compute.chart import Chart
-from offsetter.core.facts import Lab
+from offsetter.core.compute.heat_log import Logged
+from offsetter.core.facts import Lab, Probe
 from offsetter.core.values import Refusal
+from offsetter.devices.address import checked_address
 from offsetter.formats.cgats import MOST_BYTES, read_measurements, write_chart
+from offsetter.formats.heat_log import read_log
 
-CONNECTS_WITHIN_S, ANSWERS_WITHIN_S = 3.0, 30.0
-_ADDRESS = re.compile(r"^([A-Za-z0-9.-]{1,120}):(\d{1,5})$")
+ANSWERS_WITHIN_S = 30.0
+PART = 1 << 16
+KEPT = "Nothing was measured."
 
 
-def measure_chart(name: str, address: str, chart: Chart) -> dict[str, Lab]:
+def measure_chart(probe: Probe, ports: frozenset[int], chart: Chart) -> dict[str, Lab]:
     """Label to Lab of every patch that the probe read. Raises Refusal when it does not answer, or with nonsense."""
-    parts = _ADDRESS.match(address)
-    if parts is None or not 0 < int(parts[2]) < 65536:
-        raise Refusal(
-            "bad-address", f"“{address}” is no address of a probe.", "Nothing was measured.", "Give it as host:port."
-        )
-    silent = Refusal("probe-silent", f"The probe “{name}” does not answer.", "Nothing was measured.",
-                     "Look whether it is switched on and on the shop's network, or measure by hand and bring the file.")  # fmt: skip
+    answer = _asked(probe, ports, write_chart(chart).encode(), "measure by hand and bring the file")
+    return read_measurements(answer, f"answer of {probe.name}")
+
+
+def log_of(probe: Probe, ports: frozenset[int]) -> tuple[Logged, ...]:
+    """What a probe for heat has logged. Raises Refusal when it does not answer, or with nonsense."""
+    return read_log(_asked(probe, ports, None, "type its readings"), probe.name)
+
+
+def _asked(probe: Probe, ports: frozenset[int], body: bytes | None, otherwise: str) -> bytes:
+    """body: sent to it; None: it is only asked."""
+    if not probe.address:
+        raise Refusal("probe-by-hand", f"The probe “{probe.name}” is not on the network.", KEPT, f"Say at Machines where it is, or {otherwise}.")  # fmt: skip
+    at = checked_address(probe.address, ports, "http")
+    silent = Refusal("probe-silent", f"The probe “{probe.name}” does not answer.", KEPT,
+                     f"Look whether it is switched on and on the shop's network, or {otherwise}.")  # fmt: skip
+    line = http.client.HTTPConnection(at.ip, at.port, timeout=ANSWERS_WITHIN_S)
     try:
-        with socket.create_connection((parts[1], int(parts[2])), CONNECTS_WITHIN_S) as line:
-            line.settimeout(ANSWERS_WITHIN_S)
-            line.sendall(write_chart(chart).encode())
-            line.shutdown(socket.SHUT_WR)
-            answer = bytearray()
-            while block := line.recv(65536):
-                answer += block
-                if len(answer) > MOST_BYTES:
-                    raise Refusal(
-                        "probe-babbles",
-                        f"The probe “{name}” sends more than a chart holds.",
-                        "Nothing was measured.",
-                        "Start it again.",
-                    )
-    except OSError as gone:
+        host = f"[{at.host}]" if ":" in at.host else at.host
+        line.request("GET" if body is None else "POST", at.path, body, {"Host": f"{host}:{at.port}", "Content-Type": "text/plain"})  # fmt: skip
+        answer = line.getresponse()
+        # Redirects are not followed: what was checked is this machine.
+        if answer.status != 200:
+            raise silent
+        end, data = time.monotonic() + ANSWERS_WITHIN_S, bytearray()
+        while part := answer.read1(PART):
+            data += part
+            if len(data) > MOST_BYTES or time.monotonic() > end:
+                raise Refusal("probe-babbles", f"The probe “{probe.name}” sends more than it could have measured, or too slowly.", KEPT, "Start it again.")  # fmt: skip
+        return bytes(data)
+    except (OSError, http.client.HTTPException) as gone:
         raise silent from gone
-    return read_measurements(bytes(answer), f"answer of {name}")
+    finally:
+        line.close()

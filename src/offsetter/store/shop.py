@@ -21,6 +21,7 @@ from offsetter.core.facts import (
     Press,
     Prices,
     Printer,
+    Probe,
     Profile,
     Recipe,
     Shop,
@@ -28,7 +29,7 @@ from offsetter.core.facts import (
 from offsetter.core.values import Frozen
 from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
-KINDS = ("blanks", "printers", "presses", "ovens", "cutters")
+KINDS = ("blanks", "printers", "presses", "ovens", "cutters", "probes")
 LARGE_KINDS = ("charts", "measurements", "supplies")
 """Looked up one by one: no station reads them."""
 PINNED_KINDS = ("recipes", "conditions")
@@ -184,7 +185,7 @@ class ShopStore:
 
 
 MODELS: dict[str, type[Frozen]] = {
-    "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter, "methods": Method, "recipes": Recipe, "conditions": Condition,
+    "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter, "probes": Probe, "methods": Method, "recipes": Recipe, "conditions": Condition,
     "profiles": Profile, "brand_colours": BrandColour, "drift": Drift,
 }  # fmt: skip
 """What a row of each kind is read as."""

@@ -29,7 +29,6 @@ def main() -> int:
         settings.data_folder,
         settings.dist,
         is_demo=settings.demo,
-        probes=settings.probes,
         last_backup=settings.last_backup,
         authority=settings.authority,
         filling=settings.filling,

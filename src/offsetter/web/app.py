@@ -55,7 +55,6 @@ def create_app(
     now: Callable[[], datetime] | None = None,
     *,
     is_demo: bool = False,
-    probes: dict[str, str] | None = None,
     last_backup: Path | None = None,
     authority: Path | None = None,
     filling: Path | None = None,
@@ -65,7 +64,7 @@ def create_app(
     """watches: ask the printers on the network by itself."""
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
-    services = Services(base, is_demo=is_demo, probes=probes, loopback_ports=loopback_ports)
+    services = Services(base, is_demo=is_demo, loopback_ports=loopback_ports)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:

@@ -24,6 +24,11 @@ router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 Share = Annotated[float, Query(ge=0, le=1)]
 
 
+class ProbeTold(Frozen):
+    id: str
+    name: str
+
+
 class ColourOut(Frozen):
     profiles: tuple[Profile, ...]
     own_profile: str
@@ -32,7 +37,8 @@ class ColourOut(Frozen):
     brands: tuple[BrandColour, ...]
     shown_brands: dict[str, str]
     """How a screen shows each."""
-    probes: tuple[str, ...]
+    probes: tuple[ProbeTold, ...]
+    """That measure charts on the network."""
     drift_limit: float
 
 
@@ -47,7 +53,7 @@ class AssignIn(Where):
 
 
 class ProbeIn(Frozen):
-    probe: str
+    probe: FactId
 
 
 class ChartOut(Frozen):
@@ -74,7 +80,7 @@ def read_colour(desk: Desk) -> ColourOut:
     return ColourOut(
         profiles=tuple(sorted(shop.profiles.values(), key=lambda p: p.name)), own_profile=desk.jobs.profile, conditions=desk.conditions.all(desk.measuring.measurements()),
         shown_brands={b.id: hex_of_lab(b.lab) for b in shop.brand_colours.values()},
-        brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(desk.measuring.probes), drift_limit=DRIFT_LIMIT,
+        brands=tuple(sorted(shop.brand_colours.values(), key=lambda b: (b.customer, b.name))), probes=tuple(ProbeTold(id=p.id, name=p.name) for p in desk.probes.of("colour")), drift_limit=DRIFT_LIMIT,
     )  # fmt: skip
 
 

@@ -50,7 +50,7 @@ def read_shop(desk: Desk) -> ShopOut:
     shop, _ = desk.jobs.shop()
     return ShopOut(
         name=shop.name, proof_wanted=shop.proof_wanted, currency=shop.prices.currency, blanks=_by_name(shop.blanks.values()), printers=_by_name(shop.printers.values()),
-        presses=_by_name(shop.presses.values()), ovens=tuple(shop.ovens.values()), cutters=tuple(shop.cutters.values()),
+        presses=_by_name(shop.presses.values()), ovens=tuple(shop.ovens.values()), cutters=tuple(shop.cutters.values()), probes=tuple(shop.probes.values()),
         now=desk.base.now(),
         method_names={m.id: m.name for m in shop.methods.values()},
     )  # fmt: skip

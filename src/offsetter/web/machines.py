@@ -7,9 +7,10 @@ from fastapi import APIRouter, Depends
 from pydantic import Field
 
 from offsetter.core import facts as shipped
-from offsetter.core.facts import Blank, Cutter, Feed, MachineSort, Oven, Press, Printer
+from offsetter.core.facts import Blank, Cutter, Feed, MachineSort, Oven, Press, Printer, Probe
 from offsetter.core.values import Frozen
 from offsetter.desk.prices import PriceOfOne, PricesView
+from offsetter.desk.probes import HeatLog
 from offsetter.web.guard import Owner, Person, Who, signed_in
 from offsetter.web.limits import FactId
 from offsetter.web.services import Desk
@@ -97,21 +98,31 @@ def read_kinds(desk: Desk) -> KindsOut:
 
 
 @router.post("/machines/{sort}", status_code=201)
-def add_machine(sort: MachineSort, new: NewMachine, desk: Desk, person: Person) -> Printer | Press | Oven | Cutter:
+def add_machine(
+    sort: MachineSort, new: NewMachine, desk: Desk, person: Person
+) -> Printer | Press | Oven | Cutter | Probe:
     """A machine of a general kind, under the name it is called by."""
     return desk.machines.add(sort, new.kind, new.name, person)
 
 
 @router.put("/machines/{sort}/{machine}")
-def change_machine(sort: MachineSort, machine: FactId, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Printer | Press | Oven | Cutter:  # fmt: skip
+def change_machine(sort: MachineSort, machine: FactId, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Printer | Press | Oven | Cutter | Probe:  # fmt: skip
     """Other values of a machine; what is left out stays."""
-    return desk.machines.change(sort, machine, body, person, may_price=who.user.role == "owner")
+    return desk.machines.change(sort, machine, body, person, is_owner=who.user.role == "owner")
 
 
 @router.post("/machines/{sort}/{machine}/checked")
-def machine_checked(sort: MachineSort, machine: FactId, desk: Desk, person: Person) -> Printer | Press | Oven | Cutter:
+def machine_checked(
+    sort: MachineSort, machine: FactId, desk: Desk, person: Person
+) -> Printer | Press | Oven | Cutter | Probe:
     """Somebody has looked at all its values."""
     return desk.machines.checked(sort, machine, person)
+
+
+@router.get("/probes/{probe}/log")
+def read_heat_log(probe: FactId, desk: Desk) -> HeatLog:
+    """What a probe for heat has logged, parted into a heating and a cooling run where it holds both."""
+    return desk.probes.heat(probe)
 
 
 @router.post("/blanks/starter", status_code=201)

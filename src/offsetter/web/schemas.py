@@ -9,7 +9,7 @@ from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
 from offsetter.core.compute.advice import Advice, AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
-from offsetter.core.facts import Blank, BrokenFact, Cutter, Oven, Press, Printer
+from offsetter.core.facts import Blank, BrokenFact, Cutter, Oven, Press, Printer, Probe
 from offsetter.core.ledger import Stale
 from offsetter.core.line import Line
 from offsetter.core.prints import Pass
@@ -194,6 +194,7 @@ class ShopOut(Frozen):
     presses: tuple[Press, ...]
     ovens: tuple[Oven, ...]
     cutters: tuple[Cutter, ...]
+    probes: tuple[Probe, ...]
     method_names: dict[str, str]
     now: datetime
 

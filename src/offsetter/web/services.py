@@ -35,6 +35,7 @@ from offsetter.desk.photos import Photos
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.press import Presses
 from offsetter.desk.prices import ShopPrices
+from offsetter.desk.probes import Probes
 from offsetter.desk.proofs import Proofs
 from offsetter.desk.quotations import Quotations
 from offsetter.desk.recipes import Recipes
@@ -61,10 +62,9 @@ class Services:
     """The desk's use cases, made once a server."""
 
     def __init__(
-        self, base: Base, *, is_demo: bool = False, probes: dict[str, str] | None = None, loopback_ports: frozenset[int] = frozenset()
+        self, base: Base, *, is_demo: bool = False, loopback_ports: frozenset[int] = frozenset()
     ) -> None:  # fmt: skip
-        """probes: name to host:port of what measures colour on the shop's network. loopback_ports: of this machine that printers may
-        answer at."""
+        """loopback_ports: of this machine, that printers and probes may answer at."""
         self.base, self.is_demo = base, is_demo
         self.people = People(base)
         self.pictures = Pictures(base.files)
@@ -99,7 +99,8 @@ class Services:
         self.inventory = Inventory(base, self.jobs)
         self.lists = Lists(base, self.jobs, self.stock, self.leftovers, self.inventory, self.at_work, self.elsewhere)
         self.conditions = Conditions(base, self.jobs)
-        self.measuring = Measuring(base, self.jobs, self.conditions, probes or {})
+        self.probes = Probes(self.jobs, loopback_ports)
+        self.measuring = Measuring(base, self.jobs, self.conditions, self.probes)
         self.off_colours = OffColours(self.jobs, self.pictures, self.measuring)
         self.brands = Brands(base)
         self.customers = Customers(base, self.jobs, self.standings, self.brands)

@@ -23,10 +23,8 @@ class Settings(BaseSettings):
     """Where the demo's opener notes how far its filling is."""
     last_backup: Path | None = None
     """Where the shop's opener notes its last backup; None: somebody else sees to them."""
-    probes: dict[str, str] = {}
-    """Name to host:port of what measures colour on the shop's network, as JSON."""
     loopback_ports: list[int] = []
-    """Of this machine, as JSON, that printers may answer at; besides those only the shop's own network is spoken to."""
+    """Of this machine, as JSON, that machines may answer at; besides those only the shop's own network is spoken to."""
     tls_certificate: Path | None = None
     tls_key: Path | None = None
     authority: Path | None = None

@@ -153,16 +153,16 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {room.probes.map((probe) => (
           <Button
-            key={probe}
+            key={probe.id}
             kind="go"
             disabled={isBusy}
             onClick={() =>
               void run(() =>
-                told<Measured>(api.POST("/api/colour/charts/{chart}/probe", { params, body: { probe } })),
+                told<Measured>(api.POST("/api/colour/charts/{chart}/probe", { params, body: { probe: probe.id } })),
               ).then((m) => m && onMeasured())
             }
           >
-            Measure with {probe}
+            Measure with {probe.name}
           </Button>
         ))}
         <label className="inline-flex min-h-10 cursor-pointer items-center rounded-lg border border-hair2 bg-raise px-3.5 py-1.5 font-semibold">

@@ -6,7 +6,7 @@ const HIGH = 300;
 const LEFT = 64;
 
 /** Both runs of a press: readings as marks, its model as the line through them. */
-export function HeatRuns({ heat }: { heat: PressHeat }) {
+export function HeatRuns({ heat }: { heat: Pick<PressHeat, "name" | "curves" | "readings"> }) {
   const units = useUnits();
   const { ref, width } = useSize();
   const points = [
@@ -17,7 +17,7 @@ export function HeatRuns({ heat }: { heat: PressHeat }) {
   const top = Math.max(100, ...points.map(([, c]) => c ?? 0)) + 10;
   const x = (m: number) => LEFT + (m / last) * (width - LEFT - 110);
   const y = (c: number) => HIGH - 34 - (c / top) * (HIGH - 50);
-  const step = [1, 2, 5, 10, 20].find((s) => (s / last) * (width - LEFT) > 60) ?? 30;
+  const step = [1, 2, 5, 10, 20, 60].find((s) => (s / last) * (width - LEFT) > 60) ?? 240;
   return (
     <div ref={ref} className="mt-3 h-[300px] shrink-0">
       {width > 0 && (
@@ -25,7 +25,7 @@ export function HeatRuns({ heat }: { heat: PressHeat }) {
           width={width}
           height={HIGH}
           role="img"
-          aria-label={`${heat.name}: heating and cooling over ${last} minutes, readings and fitted curves`}
+          aria-label={`${heat.name}: heat over ${Math.round(last)} minutes, readings and fitted curves`}
         >
           {[0, 50, 100, 150, 200]
             .filter((c) => c <= top)

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { Brief, Cutter, MachineSort, Oven, Press, Printer } from "../../api/types";
+import type { Brief, Cutter, MachineSort, Oven, Press, Printer, Probe } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
@@ -13,6 +13,7 @@ import { OneCutter } from "./OneCutter";
 import { OneOven } from "./OneOven";
 import { OnePress } from "./OnePress";
 import { OnePrinter } from "./OnePrinter";
+import { OneProbe } from "./OneProbe";
 
 /** The shop's machines: what each takes and reaches, drawn; how a press heats; what is still from memory. */
 export default function MachinesPage() {
@@ -97,6 +98,7 @@ export default function MachinesPage() {
 function One({ sort, machine }: { sort: MachineSort; machine: Machine }) {
   if (sort === "printers") return <OnePrinter printer={machine as Printer} />;
   if (sort === "presses") return <OnePress press={machine as Press} />;
+  if (sort === "probes") return <OneProbe probe={machine as Probe} />;
   if (sort === "cutters") return <OneCutter cutter={machine as Cutter} />;
   return <OneOven oven={machine as Oven} />;
 }
@@ -114,7 +116,8 @@ function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; b
   } else if (sort === "presses") {
     const press = machine as Press;
     said = `${press.kind}, ${by(press.platen_width_mm, press.platen_height_mm)}`;
-  } else if (sort === "cutters") said = `${units.length((machine as Cutter).width_mm)} across`;
+  } else if (sort === "probes") said = `for ${(machine as Probe).measures}`;
+  else if (sort === "cutters") said = `${units.length((machine as Cutter).width_mm)} across`;
   else said = by((machine as Oven).width_mm, (machine as Oven).length_mm);
   return (
     <span className="block text-sm text-soft">

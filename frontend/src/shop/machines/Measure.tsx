@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
-import type { PressHeat } from "../../api/types";
+import type { HeatLog, PressHeat } from "../../api/types";
+import { useShop } from "../../api/useShop";
 import { Button } from "../../ui/parts";
 
 /** Readings typed or pasted: a line each, minute and degrees; both runs, and the room. */
@@ -16,6 +17,21 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
   const [down, setDown] = useState(text("cooling"));
   const [room, setRoom] = useState(heat.room_c == null ? "" : String(heat.room_c));
   const [wrong, setWrong] = useState("");
+  const { shop } = useShop();
+  const take = async (probe: string) => {
+    setWrong("");
+    try {
+      const log = await told<HeatLog>(api.GET("/api/probes/{probe}/log", { params: { path: { probe } } }));
+      if (!log.runs) return setWrong(log.lacks ?? "");
+      const of = (run: string) =>
+        log.runs?.readings.filter((r) => r.run === run).map((r) => `${r.minute} ${r.celsius}`);
+      setUp(of("heating")?.join("\n") ?? "");
+      setDown(of("cooling")?.join("\n") ?? "");
+      if (log.runs.room_c != null) setRoom(String(log.runs.room_c));
+    } catch (error) {
+      if (error instanceof ProblemError) setWrong(`${error.happened} ${error.kept} ${error.thenDo}`);
+    }
+  };
   const save = async () => {
     const readings: { run: "heating" | "cooling"; minute: number; celsius: number }[] = [];
     for (const [run, said] of [
@@ -58,6 +74,13 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
       }}
     >
       <p>One line a reading: the minute, then °C. Take a reading a minute; let the press cool with its heater off.</p>
+      {shop?.probes
+        .filter((p) => p.measures === "heat" && p.address && !p.retired)
+        .map((p) => (
+          <div key={p.id} className="mt-2">
+            <Button onClick={() => void take(p.id)}>Take the log of {p.name}</Button>
+          </div>
+        ))}
       <div className="mt-2 grid grid-cols-2 gap-4">
         <label>
           <span className="font-semibold">Heating run</span>

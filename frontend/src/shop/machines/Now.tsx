@@ -11,7 +11,7 @@ import { when } from "../../ui/when";
 import { Care } from "./Care";
 import { Nozzles } from "./Nozzles";
 import { Reached } from "./Reached";
-import { Tanks } from "./Tanks";
+import { days, Tanks } from "./Tanks";
 
 /** A printer as it stands now: what it holds, what lies in it, its nozzles; beside it what it wants done. */
 export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork; onValues: () => void }) {
@@ -86,6 +86,8 @@ function Others({ now }: { now: AtWork }) {
               : o.level_pct == null
                 ? "some left"
                 : `${o.level_pct} % ${o.fills_up ? "full" : "left"}`}
+            {o.pages != null && `, about ${o.pages.toLocaleString("en-GB")} pages`}
+            {o.lasts && `, ${days(o.lasts)}`}
           </span>
         </li>
       ))}

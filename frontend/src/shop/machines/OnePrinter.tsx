@@ -86,6 +86,7 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
         />
       </div>
       <Holds printer={printer} changes={changes} />
+      <Parts printer={printer} changes={changes} />
       <Words
         label="Before the first job of the day"
         lines={2}
@@ -335,6 +336,40 @@ function Holds({ printer, changes }: { printer: Printer; changes: Changes }) {
             onDone={(v) => {
               const { [c]: _, ...rest } = kept;
               void changes.change({ [field]: v > 0 ? { ...rest, [c]: isToner ? Math.round(v) : v } : rest });
+            }}
+          />
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+const PARTS = [
+  ["drum", "Drum"],
+  ["belt", "Transfer belt"],
+  ["fuser", "Fuser"],
+  ["waste", "Waste box"],
+] as const;
+
+/** How many pages each worn part is good for: with it, what the printer says becomes pages and days. */
+function Parts({ printer, changes }: { printer: Printer; changes: Changes }) {
+  const kept = printer.part_pages ?? {};
+  if (!Object.keys(printer.yields ?? {}).length) return null;
+  return (
+    <fieldset>
+      <legend className="font-semibold">Its parts are good for, in A4 pages</legend>
+      <Source sources={printer.sources} field="part_pages" />
+      <div className="grid grid-cols-2 gap-2">
+        {PARTS.map(([part, name]) => (
+          <Plain
+            key={part}
+            label={name}
+            value={kept[part] ?? 0}
+            sources={undefined}
+            field=""
+            onDone={(v) => {
+              const { [part]: _, ...rest } = kept;
+              void changes.change({ part_pages: v > 0 ? { ...rest, [part]: Math.round(v) } : rest });
             }}
           />
         ))}

@@ -91,7 +91,7 @@ function Tank({ stands: s, isChosen, onChoose }: { stands: Stands; isChosen: boo
   );
 }
 
-function days([least, most]: [number, number] | number[]): string {
+export function days([least, most]: [number, number] | number[]): string {
   const [a = 0, b = 0] = [least, most];
   if (b >= 365) return `${a} days or more`;
   return a === b ? `${a} ${a === 1 ? "day" : "days"}` : `${a} to ${b} days`;

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer, Probe
 from offsetter.core.facts.methods import Method
 from offsetter.core.values import Frozen
 
@@ -15,13 +15,19 @@ UNITS = {"m2": "m²", "prints": "prints", "presses": "pressings", "cut_m": "m of
 Line = Annotated[str, Field(min_length=3, max_length=240)]
 
 
-SORT_OF: dict[str, type[Machine]] = {"printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter}
+SORT_OF: dict[str, type[Machine]] = {
+    "printers": Printer,
+    "presses": Press,
+    "ovens": Oven,
+    "cutters": Cutter,
+    "probes": Probe,
+}
 
 
 class CareTask(Frozen):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=3, max_length=80)
-    sorts: tuple[Literal["printers", "presses", "ovens", "cutters"], ...]
+    sorts: tuple[Literal["printers", "presses", "ovens", "cutters", "probes"], ...]
     wants: Wants = ""
     """Which of them."""
     days: int | None = Field(None, ge=1, le=3650)

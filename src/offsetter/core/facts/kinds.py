@@ -5,23 +5,26 @@ from typing import Any, Literal
 from pydantic import Field
 
 from offsetter.core.facts.blanks import Blank, Size
-from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer, Probe
 from offsetter.core.facts.shop import Prices
 from offsetter.core.values import Frozen
 
 FROM_MEMORY = "from memory: check"
-MachineSort = Literal["printers", "presses", "ovens", "cutters"]
+MachineSort = Literal["printers", "presses", "ovens", "cutters", "probes"]
 MACHINES: dict[MachineSort, type[Machine]] = {
     "printers": Printer,
     "presses": Press,
     "ovens": Oven,
     "cutters": Cutter,
+    "probes": Probe,
 }
 NOT_VALUES = {
     "id",
     "name",
     "kind",
     "began_as",
+    "measures",
+    "address",
     "retired",
     "sources",
     "readings",

@@ -19,6 +19,9 @@ Sources = dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_le
 """Field to where its value comes from; a value that the shop has looked at is not among them."""
 
 
+WornPart = Literal["drum", "belt", "fuser", "waste"]
+
+
 class PrintMode(Frozen):
     id: MachineId
     name: Word
@@ -100,6 +103,8 @@ class Printer(Frozen):
     """What each ink's tank or cartridge holds when it is full; empty: nobody said, and levels stay shares."""
     yields: dict[InkChannel, Annotated[int, Field(ge=10, le=1_000_000)]] = Field({}, max_length=16)
     """Of toner: A4 pages at 5 % coverage that a full cartridge gives."""
+    part_pages: dict[WornPart, Annotated[int, Field(ge=100, le=10_000_000)]] = Field({}, max_length=4)
+    """A4 pages that a worn part is good for, or until the waste box is full."""
     cleaning_ml: float = Field(0.0, ge=0, le=100)
     """Of each ink, besides what is laid, with every job."""
 
@@ -188,4 +193,17 @@ class Cutter(Frozen):
     """Corners sharper than this its blade cannot follow: the line is rounded there."""
 
 
-Machine = Printer | Press | Oven | Cutter
+class Probe(Frozen):
+    """What measures: colour on a printed chart, or the heat of what it is held to."""
+
+    id: MachineId
+    name: MachineName
+    began_as: str = Field("", max_length=40)
+    retired: bool = False
+    sources: Sources = {}
+    measures: Literal["colour", "heat"]
+    address: str = Field("", max_length=200)
+    """On the shop's network, as http://; empty: it is read by hand. Judged whenever it is spoken to."""
+
+
+Machine = Printer | Press | Oven | Cutter | Probe

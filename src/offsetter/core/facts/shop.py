@@ -5,7 +5,7 @@ from pydantic import Field
 
 from offsetter.core.facts.blanks import Blank
 from offsetter.core.facts.colour import BrandColour, Condition, Drift, Profile, condition_id
-from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer
+from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer, Probe
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Frozen
@@ -60,7 +60,7 @@ class BrokenFact(Frozen):
     used: int | None
 
 
-SORTS = ("printers", "presses", "ovens", "cutters")
+SORTS = ("printers", "presses", "ovens", "cutters", "probes")
 
 
 class Shop(Frozen):
@@ -79,6 +79,7 @@ class Shop(Frozen):
     presses: dict[str, Press]
     ovens: dict[str, Oven]
     cutters: dict[str, Cutter] = {}
+    probes: dict[str, Probe] = {}
     prices: Prices
     ink_profile: str = ""
     """Our own, that stands in where none is assigned: hash."""
