@@ -11,7 +11,7 @@ from tests.web.conftest import Counter
 
 STATIONS = ("order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect")
 SHOP = (
-    "/jobs", "/today", "/stores", "/machines", "/machines/guillemot", "/machines/petrel", "/machines/fulmar", "/blanks",
+    "/jobs", "/today", "/stores", "/machines", "/machines/guillemot", "/machines/petrel", "/machines/fulmar", "/machines/whimbrel", "/blanks",
     "/blanks/waistcoat", "/recipes", "/recipes/toner-opaque-house", "/logbook", "/customers", "/prices", "/first-day",
     "/people", "/sheets",
 )  # fmt: skip

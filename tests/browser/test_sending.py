@@ -10,6 +10,8 @@ from standins.serving import Machines
 from tests.browser.conftest import audit, screen
 from tests.conftest import stocked
 from tests.served import Server
+from tests.web.conftest import give_probes
+from tests.web.test_probes import lived
 
 
 @pytest.fixture(scope="module")
@@ -92,3 +94,19 @@ def test_a_machine_shows_what_it_holds_and_what_it_wants_done(at):
     assert audit(page) == []
     page.set_viewport_size({"width": 1024, "height": 768})
     assert audit(page) == []
+
+
+def test_a_press_is_fitted_from_the_log_of_a_probe(at, machines):
+    page: Page
+    page, ada = at
+    give_probes(ada, machines)
+    machines.hall = lived()
+    page.goto("/machines/whimbrel")
+    expect(page.get_by_text("It holds a whole heating and cooling.")).to_be_visible()
+    page.goto("/machines/gannet")
+    page.get_by_role("button", name="Measure it again").click()
+    page.get_by_role("button", name="Take the log of Whimbrel").click()
+    expect(page.get_by_label("Room, °C")).to_have_value(re.compile(r"^21\.\d$"))
+    readings = len(page.get_by_label("Heating run").input_value().split("\n")) + len(page.get_by_label("Cooling run").input_value().split("\n"))  # fmt: skip
+    page.get_by_role("button", name="Fit it to these").click()
+    expect(page.get_by_role("region", name="How it heats")).to_contain_text(f"Fitted to {readings} readings of a probe")

@@ -58,9 +58,9 @@ export function HeatRuns({ heat }: { heat: Pick<PressHeat, "name" | "curves" | "
                 <path
                   d={`M${curve.map(([m, c]) => `${x(m as number).toFixed(1)} ${y(c as number).toFixed(1)}`).join("L")}`}
                   fill="none"
-                  stroke={run === "heating" ? "var(--heat)" : "var(--act)"}
+                  stroke={run === "cooling" ? "var(--act)" : "var(--heat)"}
                   strokeWidth={3}
-                  strokeDasharray={run === "heating" ? undefined : "9 5"}
+                  strokeDasharray={run === "cooling" ? "9 5" : undefined}
                 />
                 {end && (
                   <text x={x(end[0]) + 8} y={y(end[1]) + 5} fontSize={15} fontWeight={650} fill="var(--ink)">

@@ -37,7 +37,7 @@ export function OneMachine({ machine, changes, verdict, sub, drawing, below, chi
         {below && <div className="px-6 pb-4">{below}</div>}
       </section>
       <aside aria-label="Its values" className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
-        {!("feeds" in machine) && now && <Care now={now} />}
+        {!("feeds" in machine || "measures" in machine) && now && <Care now={now} />}
         {open > 0 && (
           <div className="mb-4 border-l-4 border-need pl-3">
             <p className="font-semibold">
