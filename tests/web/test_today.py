@@ -332,3 +332,37 @@ def test_an_order_on_the_line_has_an_honest_date_before_it_is_promised(counter: 
     assert f"{ready:%d %B %Y}" in text
     bare = counter.order({"S": 1}, title="No picture yet")
     assert "not known yet" in counter.get(f"/api/jobs/{bare}/promise").json()["why"]
+
+
+def test_a_late_job_is_tried_another_way_and_what_that_costs_is_said(counter: Counter):
+    """Its own printer has failed: other ways that suit it as well leave in time, until somebody has begun it."""
+    due = (datetime.now(UTC) + timedelta(minutes=30)).isoformat()
+    job = counter.order({"S": 6}, title="Another way", due=due)
+    counter.place(job)
+    people = today(counter)["people"]
+    always = {"week": [[0, 1440]] * 7, "rest": None}
+    for p in people:
+        assert (
+            counter.client.put(f"/api/today/hours/{p['id']}", json=always, headers=counter.headers).status_code == 200
+        )
+    failed = {"what": "machine", "id": "petrel", "since": datetime.now(UTC).isoformat()}
+    try:
+        seen = counter.client.post(
+            "/api/today/away", json={"away": failed, "back": False}, headers=counter.headers
+        ).json()
+        assert blocks(seen, job) == {}
+        mine = {o["name"]: o for o in seen["outs"] if o["name"].startswith("Another way by ")}
+        cost = {a["name"].casefold(): float(a["cost_with_blank"]) for a in counter.get(f"/api/jobs/{job}/advice").json()["advice"]["ranked"] if a["cost_with_blank"]}  # fmt: skip
+        assert mine, (seen["outs"], seen["left"])
+        for name, out in mine.items():
+            method = name.removeprefix("Another way by ").rsplit(" on ", 1)[0].casefold()
+            assert float(out["price"]) == pytest.approx((cost[method] - cost["film"]) * 6, abs=0.07), name
+            assert out["said"].startswith(("all leave in time", "still late"))
+        counter.plates(job)
+        run = counter.release(job).json()["runs"][-1]
+        assert counter.act(job, kind="printed", run=run["id"], count=run["copies"]).status_code == 200
+        assert not [o for o in today(counter)["outs"] if o["name"].startswith("Another way")]
+    finally:
+        counter.client.post("/api/today/away", json={"away": failed, "back": True}, headers=counter.headers)
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)

@@ -7208,7 +7208,7 @@ export interface components {
             /** Name */
             name: string;
             /** Price */
-            price: string;
+            price: string | null;
             /** Said */
             said: string;
         };

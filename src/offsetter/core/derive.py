@@ -110,6 +110,23 @@ def proposed_way(
     )  # fmt: skip
 
 
+def on_other_printers(shop: Shop, way: Way) -> tuple[Way, ...]:
+    """The same way on printers of another kind or with another medium that take its method; those of its own kind share the work anyway."""
+    own, found = shop.printers.get(way.printer), []
+    for printer in shop.printers.values():
+        feed = printer.feed(way.method)
+        is_alike = own is not None and own.began_as == printer.began_as and own.feed(way.method) == feed
+        if printer.id == way.printer or printer.retired or feed is None or not feed.offered or is_alike:
+            continue
+        mode = printer.modes[0].id
+        condition = shop.condition(printer.id, feed.media, mode)
+        found.append(way.model_copy(update={
+            "printer": printer.id, "mode": mode, "profile": condition.profile if condition and condition.profile else way.profile,
+            "calibration": condition.version if condition else 0,
+        }))  # fmt: skip
+    return tuple(found)
+
+
 def without_oven(recipe: Recipe, schools: dict[str, str]) -> dict[str, str]:
     """The answers that would change where the shop has no oven."""
     wants = {q.id: next((c.id for c in q.choices if not c.oven), "") for q in recipe.schools for c in q.choices

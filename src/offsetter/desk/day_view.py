@@ -86,7 +86,8 @@ class Out(Frozen):
 
     name: str
     said: str
-    price: Decimal
+    price: Decimal | None
+    """Less than nothing: it costs less so. None: not known before its plates are measured."""
 
 
 class PromiseView(Frozen):
@@ -262,7 +263,7 @@ def _waits(job: OpenJob) -> str:
 
 def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
     late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
-    price = cents(hour_money(way.hands_min, shop.prices.hands_hour))
+    price = None if way.more is None else cents(hour_money(way.hands_min, shop.prices.hands_hour) + way.more)
     return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
 
 

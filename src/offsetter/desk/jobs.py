@@ -162,6 +162,19 @@ class Jobs:
         lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in self._contexts(again, job_id, facts))
         return held.order.title, work_left(facts[0], "open", lines)
 
+    def work_by(self, job_id: str, way: Way) -> WorkLeft:
+        """What a job that nobody has begun would take if it went another way; a reason where it could not."""
+        with self._base.session() as session:
+            _, facts = self._read_shop(session)
+            held = self.kept.held(session, job_id)
+        decided = {p: d.model_copy(update={"method": way}) for p, d in held.decisions.items()}
+        contexts = self._contexts(held.model_copy(update={"decisions": decided}), job_id, facts)
+        lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in contexts)
+        blocked = next(
+            (f for line in lines for s in line.stations for f in s.findings if f.severity == "blocker"), None
+        )
+        return WorkLeft(why=blocked.message) if blocked else work_left(facts[0], "open", lines)
+
     def create(self, order: OrderDoc, author: str, *, held: str = "", brought: tuple[str, str] | None = None) -> str:
         """held: why it waits for a person's look from its first moment. brought: whose it is elsewhere, and what it is called there."""
         self._check_due(order)

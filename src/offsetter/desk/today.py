@@ -17,7 +17,7 @@ from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Unplaceable
 from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.told import difference, spell
-from offsetter.core.compute.day.what_if import Promised, WayOut, promise, ways_out
+from offsetter.core.compute.day.what_if import Other, Promised, WayOut, promise, ways_out
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace, pace_of, printing_pace
 from offsetter.core.remaining import WorkLeft
@@ -46,6 +46,7 @@ from offsetter.desk.day_view import Made, PinTried, Planned, PromiseView, TodayV
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.press import GONE_AFTER
 from offsetter.desk.standings import Standings
+from offsetter.desk.ways import Ways
 from offsetter.store.acts import ActStore
 from offsetter.store.day import DayStore
 from offsetter.store.people import PeopleStore
@@ -58,16 +59,18 @@ MOST_JOBS = 200
 PACE_S, PACE_WINDOW = 300, 200
 WARM_MIN = 60
 """A press read back within this time still has its heat: from memory."""
+MOST_LATE, MOST_WAYS = 2, 2
+"""Jobs that are late, the latest first, and ways of each that are tried as a way out."""
 FIRST_STEPS = 4_000
 """Stages laid for the first plan, over all tries: about a tenth of a second."""
 
 
 class Today:
     def __init__(
-        self, base: Base, jobs: Jobs, standings: Standings, at_work: MachinesAtWork, local: Callable[[datetime], datetime]
+        self, base: Base, jobs: Jobs, standings: Standings, at_work: MachinesAtWork, ways: Ways, local: Callable[[datetime], datetime]
     ) -> None:  # fmt: skip
         """local: into the shop's own time zone."""
-        self._base, self._jobs, self._standings, self._at_work = base, jobs, standings, at_work
+        self._base, self._jobs, self._standings, self._at_work, self._ways = base, jobs, standings, at_work, ways
         self._local = local
         self._made: Bounded[Made] = Bounded(24)
         self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
@@ -83,9 +86,24 @@ class Today:
         made = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
         better, is_over = self._better(made)
         self._keep_order(better, order)
+
+        def others() -> tuple[Other, ...]:
+            dropped = {j for j, _ in made.dropped}
+            left = [j.told.id for j in sorted(jobs, key=lambda j: j.told.due) if j.told.id in dropped]
+            late = sorted(better.late, key=lambda j: -better.late[j])
+            names = {j.told.id: j.told.title for j in jobs}
+            found = []
+            for job in (*left, *late)[:MOST_LATE]:
+                goes = {*(j.id for j in made.day.jobs), job}
+                for way in self._ways.others(job, MOST_WAYS):
+                    day = self._day(shop, _instead(jobs, job, way.work), hands, notes, begin, stands)
+                    day = day.model_copy(update={"jobs": tuple(j for j in day.jobs if j.id in goes)})
+                    found.append(Other(name=f"{names[job]} by {way.name}", more=way.more, day=day, brings=job if job in left else ""))  # fmt: skip
+            return tuple(found)
+
         return view_of(
             Planned(
-                shop=shop, jobs=jobs, hands=hands, notes=notes, begin=begin, made=made, plan=better, outs=self._outs(made, better, begin),
+                shop=shop, jobs=jobs, hands=hands, notes=notes, begin=begin, made=made, plan=better, outs=self._outs(made, better, begin, others),
                 pace=self._pace(shop),
             ),
             is_over=is_over, said=said,
@@ -288,11 +306,13 @@ class Today:
             return found, False
         return found, True
 
-    def _outs(self, made: Made, plan: Plan, begin: Started) -> tuple[WayOut, ...]:
-        key = digest("outs", 1, made.day, plan.order, plan.cost)
+    def _outs(
+        self, made: Made, plan: Plan, begin: Started, others: Callable[[], tuple[Other, ...]]
+    ) -> tuple[WayOut, ...]:
+        key = digest("outs", 2, made.day, made.dropped, plan.order, plan.cost)
         if key not in self._found_outs:
             end = (begin.now_min // DAY_MIN + 1) * DAY_MIN
-            self._found_outs[key] = ways_out(made.day, plan, end)
+            self._found_outs[key] = ways_out(made.day, plan, end, others() if plan.late or made.dropped else ())
         return self._found_outs[key]
 
     def promise_of(self, job_id: str) -> PromiseView:
@@ -339,6 +359,10 @@ class Today:
         if plan.order != order:
             with self._base.session() as session, session.begin():
                 DayStore(session).write("order", list(plan.order), self._base.now())
+
+
+def _instead(jobs: tuple[OpenJob, ...], job: str, work: WorkLeft) -> tuple[OpenJob, ...]:
+    return tuple(j.model_copy(update={"work": work}) if j.told.id == job else j for j in jobs)
 
 
 def _promised(found: Promised, plan: Plan, jobs: tuple[OpenJob, ...], begin: Started, title: str, pieces: int) -> PromiseView:  # fmt: skip

@@ -1,19 +1,33 @@
 """Before it is decided: every way for a piece, and what it costs at other quantities."""
 
 from collections.abc import Callable
+from decimal import Decimal
 from functools import cached_property
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
 from offsetter.core.compute.advice import Advice, AdviceJob, Priced, advise
 from offsetter.core.context import Context
-from offsetter.core.costing import costed
+from offsetter.core.costing import Costed, costed
 from offsetter.core.decisions import Way
 from offsetter.core.prints import advice_here
 from offsetter.core.quote import PriceRow, price_rows
+from offsetter.core.remaining import WorkLeft
+from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.kept_jobs import Stored
+
+
+LONG_H = 1000.0
+
+
+class OtherWay(Frozen):
+    """A job made another way than it was decided. more: money over the whole job; None: not known before its plates are measured."""
+
+    name: str
+    work: WorkLeft
+    more: Decimal | None
 
 
 class Weighed:
@@ -46,6 +60,10 @@ class Weighed:
         return Priced(cost=found.parts.without_blank, with_blank=found.parts.whole,
                       hands_min=found.minutes.hands / quantity, machines_min=found.minutes.machines / quantity)  # fmt: skip
 
+    def cost_by(self, way: Way, quantity: int) -> Costed | None:
+        ctx = self._by(way)
+        return costed(ctx, quantity) if ctx else None
+
     def _gone(self, method: str) -> Context | None:
         """The same piece gone another way."""
         if method not in self._known:
@@ -58,6 +76,9 @@ class Weighed:
             return None
         if self.now.way is not None and self.now.way.method == method:
             return self.now
+        return self._by(way)
+
+    def _by(self, way: Way) -> Context | None:
         given = self.now.given
         prints = tuple(
             p.model_copy(update={"decisions": p.decisions.model_copy(update={"method": way})}) if p.id == self.now.here.id else p
@@ -81,6 +102,35 @@ class Ways:
         priced: Callable[[str, int], Priced | None] = weighed.priced
         told = advise(ctx.asked, ctx.shop.methods, ctx.shop.recipes, shipped.advice_facts(), owned, priced)
         return told, ctx.asked, weighed.ways
+
+    def others(self, job_id: str, most: int) -> tuple[OtherWay, ...]:
+        """Ways that suit a job as well as any, and what they would take: of a job that nobody has begun to make."""
+        weighed = self._weighed(job_id, "", "")
+        ctx, pieces = weighed.now, weighed.now.order.pieces
+        if ctx.way is None or len(ctx.order.prints) > 1 or ctx.given.acts:
+            return ()
+        ways = weighed.ways
+        # Whether there is time for it is what the plan is asked.
+        owned = advice_here(ctx.shop, ctx.given.levels, LONG_H)
+        told = advise(ctx.asked, ctx.shop.methods, ctx.shop.recipes, shipped.advice_facts(), owned)
+        good = [
+            a.method for a in told.ranked if a.verdict == "good" and a.method in ways and a.method != ctx.way.method
+        ]
+        tried = (*derive.on_other_printers(ctx.shop, ctx.way), *(ways[m] for m in good))
+        now, found = costed(ctx, pieces), []
+        for way in tried[:most]:
+            try:
+                work = self._jobs.work_by(job_id, way)
+            except Refusal:
+                continue
+            if not work.steps:
+                continue
+            then = weighed.cost_by(way, pieces)
+            more = (then.parts.whole - now.parts.whole) * pieces if now and then else None
+            method = ctx.shop.methods[way.method].name
+            name = f"{method[0].lower()}{method[1:]} on {ctx.shop.printers[way.printer].name}"
+            found.append(OtherWay(name=name, work=work, more=more))
+        return tuple(found)
 
     def price(self, job_id: str, print_id: str = "", kind: str = "") -> tuple[PriceRow, ...]:
         """Cost and price of a piece at this quantity and at round ones; nothing while the plates are not measured."""

@@ -181,7 +181,16 @@ export default function TodayPage() {
               {today.outs.map((o) => (
                 <li key={o.name} className="border-l-4 border-need pl-3">
                   <span className="font-semibold">{o.name.charAt(0).toUpperCase() + o.name.slice(1)}</span>
-                  {Number(o.price) > 0 && <span className="num"> ({money(o.price)})</span>}: {o.said}.
+                  {o.price == null ? (
+                    <span> (what it costs is not known yet)</span>
+                  ) : Number(o.price) ? (
+                    <span className="num">
+                      {" "}
+                      ({money(Math.abs(Number(o.price)))}
+                      {Number(o.price) < 0 ? " less" : ""})
+                    </span>
+                  ) : null}
+                  : {o.said}.
                 </li>
               ))}
             </ul>

@@ -1,5 +1,7 @@
 """The same day with something changed: ways out when work is late, and when one more order could be done."""
 
+from decimal import Decimal
+
 from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Bench, Laid
 from offsetter.core.compute.day.model import Day, Job, Person, Plan, cost_of
@@ -11,12 +13,24 @@ LONGER_MIN = 60
 MORE_HANDS = "one more pair of hands"
 
 
+class Other(Frozen):
+    """The same day with a job made another way. more: money that this costs; None: not known."""
+
+    name: str
+    day: Day
+    more: Decimal | None
+    brings: str = ""
+    """The job, where it has no place in the day as it is."""
+
+
 class WayOut(Frozen):
     name: str
     late: dict[str, int]
     """Who is late then, by how many minutes."""
     hands_min: int
     """Minutes of hands that are paid for besides."""
+    more: Decimal | None = Decimal(0)
+    """Money besides that; None: not known."""
 
 
 class Promised(Frozen):
@@ -30,29 +44,28 @@ class Promised(Frozen):
     """Jobs that would then be late, or later than they are, by how many minutes more."""
 
 
-def ways_out(day: Day, plan: Plan, today_ends_min: int) -> tuple[WayOut, ...]:
+def ways_out(day: Day, plan: Plan, today_ends_min: int, others: tuple[Other, ...] = ()) -> tuple[WayOut, ...]:
     """Changes that leave less of the day late, the best first; each planned and checked as the day itself is.
 
-    today_ends_min: the minute at which this day is over; later windows are other days'.
+    today_ends_min: the minute at which this day is over; later windows are other days'. others: jobs made other ways.
     """
-    if not plan.late or not day.people:
+    if not day.people:
         return ()
-    tried = [
-        (MORE_HANDS, _with_more_hands(day)),
-        ("everybody an hour longer today", _longer(day, today_ends_min)),
-        ("no pins", _without_pins(day)),
-    ]
+    same = (
+        (MORE_HANDS, _with_more_hands(day)), ("everybody an hour longer today", _longer(day, today_ends_min)), ("no pins", _without_pins(day)),
+    ) if plan.late else ()  # fmt: skip
+    tried = [*(Other(name=n, day=d, more=Decimal(0)) for n, d in same if d is not None), *others]
     found = []
-    for name, other in tried:
-        if other is None:
-            continue
+    for out in tried:
+        other = out.day
         try:
             made = plan_day(other, begin=plan.order, share=lambda done: done / FEW)
         except Refusal:
             continue
-        if faults_of(other, made) or sum(made.late.values()) >= sum(plan.late.values()):
+        is_better = bool(out.brings) or sum(made.late.values()) < sum(plan.late.values())
+        if faults_of(other, made) or not is_better:
             continue
-        found.append(WayOut(name=name, late=made.late, hands_min=_paid(day, other, made)))
+        found.append(WayOut(name=out.name, late=made.late, hands_min=_paid(day, other, made), more=out.more))
     return tuple(sorted(found, key=lambda w: (sum(w.late.values()), w.hands_min)))
 
 
