@@ -274,6 +274,33 @@ def test_anything_is_found_by_typing_whatever_it_is(counter: Counter, job: str):
     assert found("") == found("   ") == found("%_") == []
 
 
+def test_what_lies_in_the_oven_is_not_planned_elsewhere(counter: Counter, job: str):
+    rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=20)).isoformat())
+    for one in (job, rival):
+        run = counter.printed(one)
+        counter.act(one, kind="prepared", run=run, stage="powder", count=counter.job(one)["runs"][-1]["copies"])
+    people = [p for p in today(counter)["people"] if p["here"]]
+
+    def cured(of: str) -> tuple[int, int]:
+        seen = today(counter)
+        return next(b["start_min"] for b in blocks(seen, of).values() if b["machine"] == "fulmar"), seen["now_min"]
+
+    try:
+        for p in people:
+            always = {"week": [[0, 1440]] * 7, "rest": None}
+            counter.client.put(f"/api/today/hours/{p['id']}", json=always, headers=counter.headers)
+        assert cured(rival)[0] < cured(job)[0]
+        lead = {"job": job, "print": "front", "holder": "screen-of-today", "seq": 1, "state": {}}
+        assert counter.client.put("/api/presses/fulmar/session", json=lead, headers=counter.headers).status_code == 200
+        at, now = cured(job)
+        assert at == now
+        assert cured(rival)[0] > at
+    finally:
+        counter.client.delete("/api/presses/fulmar/session/screen-of-today", headers=counter.headers)
+        for p in people:
+            counter.client.put(f"/api/today/hours/{p['id']}", json=p["hours"], headers=counter.headers)
+
+
 def test_what_is_led_at_a_press_is_not_planned_elsewhere(counter: Counter, job: str):
     """Everybody is here all day and the press is hot, so that it can be under way now; another job is due sooner."""
     rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=20)).isoformat())

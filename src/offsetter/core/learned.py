@@ -1,4 +1,4 @@
-"""How long pressing really takes here: from the shop's own clocked acts, against what the recipe's stages say.
+"""How long work really takes here: from the shop's own clocked acts, against what the recipe's stages say.
 
 The time from one load's end to the next one's, on the same press for the same job, is a load's whole round: laying, the stages, lifting
 off. Only rounds that press mode clocked count, and none with a pause in it.
@@ -9,7 +9,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from offsetter.core.acts import Act, Pressed, standing
+from offsetter.core.acts import Act, Prepared, Pressed, standing
 from offsetter.core.compute.batch import blocks_of
 from offsetter.core.facts import Recipe
 from offsetter.core.sending import Send
@@ -60,6 +60,30 @@ def printing_pace(sends: Iterable[Send]) -> Pace | None:
             if QUICKEST <= share <= SLOWEST:
                 seen.append(share)
     return _middle(seen)
+
+
+STAGE = "stage:"
+"""Before a stage's id: its pace is the shop's, whatever machine it ran on."""
+
+
+def stage_paces(prepared: tuple[Act, ...], recipes: dict[str, Recipe]) -> dict[str, Pace]:
+    """Stage of preparing, with its mark before it, to its pace: from one lot's end to the next one's of the same run. prepared: of any jobs."""
+    known = {s.id: s for r in recipes.values() for s in r.stages if s.part == "prepare"}
+    rows: dict[tuple[str, str, str], list[Act]] = {}
+    for act in standing(prepared):
+        if isinstance(act.body, Prepared) and act.body.stage in known:
+            rows.setdefault((act.job, act.body.run, act.body.stage), []).append(act)
+    shares: dict[str, list[float]] = {}
+    for (_, _, stage), acts in rows.items():
+        acts.sort(key=lambda a: a.at)
+        for before, after in pairwise(acts):
+            # One that was ticked by hand breaks the row: when it was really done, nobody knows.
+            ran, begun = (a.body.ran for a in (after, before) if isinstance(a.body, Prepared))
+            planned = (ran.planned_s + known[stage].hands_s) / 60 if ran and begun else 0.0
+            took = (after.at - before.at).total_seconds() / 60
+            if planned > 0 and QUICKEST <= took / planned <= SLOWEST:
+                shares.setdefault(stage, []).append(took / planned)
+    return {STAGE + stage: pace for stage, seen in shares.items() if (pace := _middle(seen)) is not None}
 
 
 def _middle(seen: list[float]) -> Pace | None:

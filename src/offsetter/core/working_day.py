@@ -10,6 +10,7 @@ from pydantic import AwareDatetime, Field, model_validator
 from offsetter.core.compute.day.model import Day, Job, Machine, Person, Step
 from offsetter.core.compute.press_model import heat_of
 from offsetter.core.facts import Shop
+from offsetter.core.learned import STAGE
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Frozen
@@ -126,7 +127,7 @@ class Notes(Frozen):
     """What people said of the day."""
 
     running: dict[str, str] = {}
-    """Job to the press that is led for it at this moment."""
+    """Job to the press or oven that is led for it at this moment."""
     printing: dict[str, AtPrinter] = {}
     """Job to the printer that is at it."""
     care: tuple[CareFirst, ...] = ()
@@ -164,7 +165,8 @@ def day_of(
     shop: Shop, jobs: tuple[OpenJob, ...], hands: tuple[Hand, ...], notes: Notes, begin: Started, stands_c: dict[str, float],
     pace: dict[str, float] | None = None,
 ) -> Day:  # fmt: skip
-    """stands_c: press to what it stands at now, where that is known; the others are cold. pace: press to times its recipes' minutes."""
+    """stands_c: press to what it stands at now, where that is known; the others are cold. pace: press, printer, or a
+    stage with its mark, to times its recipes' minutes."""
     times = {p: f for p, f in (pace or {}).items() if p not in notes.as_in_recipe}
     wanted = {m for j in jobs for s in j.work.steps for m in s.machines}
     pins = {(p.job, p.step): begin.minute(p.at) for p in notes.pins}
@@ -214,12 +216,14 @@ def _printing(steps: tuple[Step, ...], now: AtPrinter | None, begin: Started) ->
     return (*steps[:at], here, *steps[at + 1 :])
 
 
-def _going_on(steps: tuple[Step, ...], press: str | None, begin: Started) -> tuple[Step, ...]:
-    """What lies under a press now is not planned elsewhere."""
-    at = next((i for i, s in enumerate(steps) if s.id.startswith("press:")), None)
-    if press is None or at is None:
+def _going_on(steps: tuple[Step, ...], machine: str | None, begin: Started) -> tuple[Step, ...]:
+    """What lies under a press or in an oven now is not planned elsewhere."""
+    at = next(
+        (i for i, s in enumerate(steps) if machine in s.machines and s.id.startswith(("press:", "prepare:"))), None
+    )
+    if machine is None or at is None:
         return steps
-    now = steps[at].model_copy(update={"pinned_min": begin.now_min, "machines": (press,)})
+    now = steps[at].model_copy(update={"pinned_min": begin.now_min, "machines": (machine,)})
     return (*steps[:at], now, *steps[at + 1 :])
 
 
@@ -232,8 +236,11 @@ def _step(
     done: frozenset[str],
 ) -> Step:
     pin = pins.get((job, step.id))
-    learnt = step.machines and step.id.startswith(("press:", "print:"))
-    factor = times.get(step.machines[0], 1.0) if learnt else 1.0
+    factor = 1.0
+    if step.id.startswith("prepare:"):
+        factor = times.get(STAGE + step.id.split(":")[1], 1.0)
+    elif step.machines and step.id.startswith(("press:", "print:")):
+        factor = times.get(step.machines[0], 1.0)
     skill = step.id.split(":")[0]
     # A pin in the past was kept or missed: it binds no more.
     return step.model_copy(update={

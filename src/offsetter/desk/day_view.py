@@ -10,7 +10,7 @@ from offsetter.core.compute.day.platen import heats_of
 from offsetter.core.compute.day.told import reasons_of, spell
 from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
-from offsetter.core.learned import Pace
+from offsetter.core.learned import STAGE, Pace
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
@@ -127,7 +127,7 @@ class TodayView(Frozen):
     """What changed by what was just done, or since the plan before."""
     outs: tuple[Out, ...]
     learned: tuple[PaceView, ...]
-    """Presses and printers whose minutes are planned by what they really took."""
+    """Presses, printers and stages whose minutes are planned by what they really took."""
     currency: str
     closed: tuple[Days, ...]
     is_better: bool
@@ -182,10 +182,18 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
         people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,
         outs=(*(_out(w, titles, day.shop) for w in day.outs), *_first(day, titles)), currency=day.shop.prices.currency, closed=day.notes.closed,
         learned=tuple(
-            PaceView(press=i, name=day.shop.machines[i].name, pace=p, is_refused=i in day.notes.as_in_recipe)
-            for i, p in day.pace.items() if i in day.shop.machines
+            PaceView(press=i, name=name, pace=p, is_refused=i in day.notes.as_in_recipe)
+            for i, p in day.pace.items() if (name := _learner(day.shop, i))
         ),
     )  # fmt: skip
+
+
+def _learner(shop: Shop, key: str) -> str:
+    """What teaches: a machine, or a stage; empty where the shop has it no more."""
+    if key in shop.machines:
+        return shop.machines[key].name
+    stage = key.removeprefix(STAGE)
+    return next((s.name for r in shop.recipes.values() for s in r.stages if s.id == stage), "")
 
 
 def _cared_for(shop: Shop) -> dict[str, str]:

@@ -19,7 +19,7 @@ from offsetter.core.compute.day.model import MOST_STEPS
 from offsetter.core.compute.day.told import difference, spell
 from offsetter.core.compute.day.what_if import Other, Promised, WayOut, promise, ways_out
 from offsetter.core.facts import Shop
-from offsetter.core.learned import Pace, pace_of, printing_pace
+from offsetter.core.learned import Pace, pace_of, printing_pace, stage_paces
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.values import Refusal, digest
 from offsetter.core.working_day import (
@@ -192,8 +192,9 @@ class Today:
         return sheet_of(self.look(), self._jobs.shop()[0].name, self._local(self._base.now()))
 
     def refuse_pace(self, press: str, *, refused: bool) -> TodayView:
-        """Plan a press by its recipes' minutes after all, or again by what it really took."""
-        if press not in self._jobs.shop()[0].machines:
+        """Plan a machine, or a stage, by its recipes' minutes after all, or again by what it really took."""
+        shop, _ = self._jobs.shop()
+        if press not in shop.machines and press not in self._pace(shop):
             raise Refusal("no-such-press", "The shop has no such machine.", "The plan is as it was.", "Choose one of its own.")  # fmt: skip
         with self._base.session() as session, session.begin():
             store = DayStore(session)
@@ -214,8 +215,10 @@ class Today:
         if key not in self._paces:
             with self._base.session() as session:
                 pressed = ActStore(session).newest("pressed", PACE_WINDOW)
+                prepared = ActStore(session).newest("prepared", PACE_WINDOW)
                 printed = {p: printing_pace(SendStore(session).newest(p, PACE_WINDOW)) for p in shop.printers}
-            self._paces[key] = pace_of(pressed, shop.recipes) | {p: pace for p, pace in printed.items() if pace}
+            found = pace_of(pressed, shop.recipes) | stage_paces(prepared, shop.recipes)
+            self._paces[key] = found | {p: pace for p, pace in printed.items() if pace}
         return self._paces[key]
 
     def _bring_up(self) -> None:
@@ -233,22 +236,23 @@ class Today:
             for u in PeopleStore(session).all()
             if u.is_active and u.role != "viewer"
         )
-        stands, running = {}, {}
-        for press in self._jobs.shop()[0].presses_in_use:
+        stands: dict[str, float] = {}
+        running: dict[str, str] = {}
+        shop, _ = self._jobs.shop()
+        for oven in shop.ovens_in_use:
+            running |= _led(session, oven.id, now)
+        for press in shop.presses_in_use:
+            running |= _led(session, press.id, now)
             last = next(iter(ActStore(session).newest("set-up", 1, press.id)), None)
             if last is not None and (now - last.at).total_seconds() < WARM_MIN * 60:
                 celsius = getattr(last.body, "temperature_c", None)
                 if celsius is not None:
                     stands[press.id] = celsius
-            with suppress(ValidationError):  # left by another version: nobody leads it now
-                led = PressStore(session).find(press.id)
-                if led is not None and now - led.seen_at < GONE_AFTER:
-                    running[led.job] = press.id
         printing = {
             s.job: AtPrinter(printer=s.machine, share_left=1 - s.sheets_done / s.sheets)
             for s in SendStore(session).open() if s.state in ("handing over", "waiting", "printing", "held up")
         }  # fmt: skip
-        care = self._at_work.first_of_day(session, self._jobs.shop()[0])
+        care = self._at_work.first_of_day(session, shop)
         return (
             tuple(OpenJob(told=told, work=work or WorkLeft()) for told, work in rows),
             notes.model_copy(update={"running": running, "printing": printing, "care": care}),
@@ -359,6 +363,15 @@ class Today:
         if plan.order != order:
             with self._base.session() as session, session.begin():
                 DayStore(session).write("order", list(plan.order), self._base.now())
+
+
+def _led(session: Session, machine: str, now: datetime) -> dict[str, str]:
+    """The job that is led at a machine now, to that machine."""
+    with suppress(ValidationError):  # left by another version: nobody leads it now
+        led = PressStore(session).find(machine)
+        if led is not None and now - led.seen_at < GONE_AFTER:
+            return {led.job: machine}
+    return {}
 
 
 def _instead(jobs: tuple[OpenJob, ...], job: str, work: WorkLeft) -> tuple[OpenJob, ...]:

@@ -18,7 +18,6 @@ from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.kept_jobs import Stored
 
-
 LONG_H = 1000.0
 
 

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
@@ -10,6 +10,7 @@ import { useMoney } from "../../ui/money";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Another } from "./Another";
+import { orderChanged } from "./changed";
 import { clock, closer, dayName, daysOf, isCare, isoAt, placeOf, said, scaleOf, span, tagsOf } from "./day";
 import { Hours } from "./Hours";
 import { InHands } from "./InHands";
@@ -22,6 +23,8 @@ const STEP_MIN = 5;
 const KEY = ["today"];
 
 /** The day as heat over time: what is made when, by which machine and whose hands, and whether it leaves in time. */
+const MOST_SAID = 4;
+
 export default function TodayPage() {
   const { money } = useMoney();
   const queries = useQueryClient();
@@ -42,6 +45,14 @@ export default function TodayPage() {
   const { tried, onTry } = useTrying(today);
   const [change, setChange] = useState<string[]>([]);
   const { wrong, tell } = useSaying();
+  // Another order is said, never sprung: against the last plan that this screen showed with its search over.
+  const settled = useRef<Today | null>(null);
+  useEffect(() => {
+    if (!today?.is_better) return;
+    const moved = settled.current ? orderChanged(settled.current, today) : [];
+    settled.current = today;
+    if (moved.length) setChange((said) => [...said.filter((s) => !moved.includes(s)), ...moved].slice(-MOST_SAID));
+  }, [today]);
 
   const accept = (seen: Today) => {
     void keep(queries, KEY, seen);
