@@ -274,6 +274,19 @@ def test_anything_is_found_by_typing_whatever_it_is(counter: Counter, job: str):
     assert found("") == found("   ") == found("%_") == []
 
 
+def test_prints_that_dried_without_their_powder_are_said(counter: Counter, job: str):
+    before = (datetime.now(UTC) - timedelta(minutes=50)).isoformat()
+    counter.place(job)
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    act = {"id": uuid.uuid4().hex, "job": job, "at": before, "body": {"kind": "printed", "run": run["id"], "count": run["copies"]}}  # fmt: skip
+    assert counter.post("/api/acts", json=act).status_code == 200
+    (said,) = [w for w in today(counter)["waiting"] if w.startswith("Due first was printed 50 min ago")]
+    assert "dry ink holds no powder" in said
+    assert counter.act(job, kind="prepared", run=run["id"], stage="powder", count=run["copies"]).status_code == 200
+    assert said not in today(counter)["waiting"]
+
+
 def test_what_lies_in_the_oven_is_not_planned_elsewhere(counter: Counter, job: str):
     rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=20)).isoformat())
     for one in (job, rival):

@@ -10321,6 +10321,8 @@ export interface components {
             sub: string;
             /** Verdict */
             verdict: string;
+            /** Waiting */
+            waiting: string[];
         };
         /** TokenIn */
         TokenIn: {

@@ -125,6 +125,8 @@ class TodayView(Frozen):
     pins: tuple[Pin, ...]
     said: tuple[str, ...]
     """What changed by what was just done, or since the plan before."""
+    waiting: tuple[str, ...]
+    """What lies half finished for longer than its next stage allows."""
     outs: tuple[Out, ...]
     learned: tuple[PaceView, ...]
     """Presses, printers and stages whose minutes are planned by what they really took."""
@@ -166,8 +168,8 @@ class Planned(Frozen):
         return found
 
 
-def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
-    """is_over: the search behind the screen has ended. said: what was just done made of it."""
+def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...], waiting: tuple[str, ...] = ()) -> TodayView:
+    """is_over: the search behind the screen has ended. said: what was just done made of it. waiting: what lies half finished too long."""
     titles = {j.told.id: j.told.title for j in day.jobs} | _cared_for(day.shop)
     names = {(j.id, s.id): s.name for j in day.made.day.jobs for s in j.steps}
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
@@ -179,7 +181,7 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...]) -> TodayView:
     )
     return TodayView(
         midnight=day.begin.midnight, now_min=day.begin.now_min, verdict=verdict, sub=sub, blocks=_blocks(day, titles), machines=machines,
-        people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over,
+        people=_people(day), jobs=lanes, left=left, pins=day.notes.pins, said=(*said, *lost), is_better=is_over, waiting=waiting,
         outs=(*(_out(w, titles, day.shop) for w in day.outs), *_first(day, titles)), currency=day.shop.prices.currency, closed=day.notes.closed,
         learned=tuple(
             PaceView(press=i, name=name, pace=p, is_refused=i in day.notes.as_in_recipe)

@@ -106,7 +106,7 @@ class Today:
                 shop=shop, jobs=jobs, hands=hands, notes=notes, begin=begin, made=made, plan=better, outs=self._outs(made, better, begin, others),
                 pace=self._pace(shop),
             ),
-            is_over=is_over, said=said,
+            is_over=is_over, said=said, waiting=self._too_long(shop, jobs),
         )  # fmt: skip
 
     def pin(self, pin: Pin, *, out: bool, person: str) -> TodayView:
@@ -220,6 +220,22 @@ class Today:
             found = pace_of(pressed, shop.recipes) | stage_paces(prepared, shop.recipes)
             self._paces[key] = found | {p: pace for p, pace in printed.items() if pace}
         return self._paces[key]
+
+    def _too_long(self, shop: Shop, jobs: tuple[OpenJob, ...]) -> tuple[str, ...]:
+        """Work that lies half finished for longer than its next stage allows."""
+        stages = {s.id: s for r in shop.recipes.values() for s in r.stages if s.window_s}
+        found, now = [], self._base.now()
+        for job in jobs:
+            waits = next((s.id.split(":")[1] for s in job.work.steps if s.id.startswith("prepare:")), "")
+            stage = stages.get(waits)
+            if stage is None or stage.window_s is None or any(s.id.startswith("print:") for s in job.work.steps):
+                continue
+            with self._base.session() as session:
+                printed = [a.at for a in ActStore(session).of_job(job.told.id) if a.body.kind == "printed"]
+            waited_s = (now - max(printed)).total_seconds() if printed else 0.0
+            if waited_s > stage.window_s:
+                found.append(f"{job.told.title} was printed {spell(round(waited_s / 60))} ago and waits for “{stage.name}”. {stage.window}")  # fmt: skip
+        return tuple(found)
 
     def _bring_up(self) -> None:
         self._standings.open_work(MOST_JOBS)

@@ -185,6 +185,11 @@ export default function TodayPage() {
             {saidOf(tried)}
           </p>
         )}
+        {today.waiting.map((w) => (
+          <p key={w} className="mt-2 border-l-4 border-stop pl-3">
+            {w}
+          </p>
+        ))}
         {today.outs.length > 0 && (
           <div className="mt-3">
             <h2 className="text-lg font-bold">Ways out</h2>
