@@ -174,6 +174,8 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...], waiting: tupl
     names = {(j.id, s.id): s.name for j in day.made.day.jobs for s in j.steps}
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
     verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
+    if lanes and (nowhere := len(day.made.dropped)):
+        verdict += f"; {nowhere} more fit{'s' if nowhere == 1 else ''} nowhere"
     lost = tuple(
         f"The pin of “{names[k]}” could not be kept."
         for k in day.made.lost_pins

@@ -203,7 +203,7 @@ export default function TodayPage() {
                     <span className="num">
                       {" "}
                       ({money(Math.abs(Number(o.price)))}
-                      {Number(o.price) < 0 ? " less" : ""})
+                      {Number(o.price) < 0 ? " less" : " more"})
                     </span>
                   ) : null}
                   : {o.said}.
