@@ -1,7 +1,8 @@
 // Who may know whom, from below: api, settings, ui, bench and readings, line, then the pages, then the app.
 const LAYERS = [["api"], ["settings"], ["ui"], ["bench", "readings"], ["line"], ["stations", "shop", "press-mode", "people"]];
 const path = (folders) => `^src/(${folders.join("|")})/`;
-const APP = "^src/(App|main)\\.tsx$";
+// The page, and what serves it with the network cut.
+const APP = "^src/((App|main)\\.tsx|sw\\.ts)$";
 
 const layers = LAYERS.map((folders, i) => ({
   name: `${folders.join("-and-")}-knows-nothing-above`,

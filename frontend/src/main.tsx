@@ -14,6 +14,7 @@ if (nonce) setNonce(nonce);
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 5_000 } },
 });
+if (import.meta.env.PROD) void navigator.serviceWorker?.register("/sw.js").catch(() => {});
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

@@ -200,7 +200,15 @@ def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Pag
     page.clock.install()
     page.goto(f"/jobs/{job}/press-mode")
     ready(page)
+    # What it lives on is kept once the service worker answers for it.
+    kept = "() => caches.open('at-press').then((c) => c.keys()).then((k) => k.map((r) => new URL(r.url).pathname))"
+    end = time.monotonic() + 30
+    while not {"/api/welcome", f"/api/jobs/{job}", f"/api/jobs/{job}/press-card"} <= set(page.evaluate(kept)):
+        assert time.monotonic() < end, page.evaluate(kept)
+        time.sleep(0.1)
     page.context.set_offline(True)
+    page.reload()
+    expect(page.get_by_text("0 of 2 pressed")).to_be_visible()
     until(page, "All pieces are pressed")
     expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible()
     expect(page.get_by_text("2 of 2 pressed")).to_be_visible()
@@ -208,6 +216,15 @@ def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Pag
     page.context.set_offline(False)
     recorded(page)
     assert sorted(a["body"]["size"] for a in pressed(counter, job)) == ["M", "S"]
+    assert all(job in path or path == "/api/welcome" for path in page.evaluate(kept) if "/presses/" not in path)
+    # Whoever signs out takes it along.
+    page.goto("/jobs")
+    page.get_by_role("heading", level=1).wait_for()
+    page.keyboard.press("y")
+    page.get_by_role("button", name="Sign out").click()
+    expect(page.get_by_role("button", name="Sign out")).to_be_hidden()
+    expect(page.get_by_role("heading", level=1)).to_be_visible()
+    assert page.evaluate("() => caches.has('at-press')") is False
 
 
 def test_a_change_of_heat_is_announced_and_made_once_for_all_pieces(page: Page, counter: Counter, cooler_finish):

@@ -9,6 +9,7 @@ from collections import Counter as Count
 from datetime import UTC, datetime
 
 import httpx
+import psutil
 import pytest
 
 from tests.conftest import stocked
@@ -75,7 +76,9 @@ def test_nothing_acknowledged_is_lost_and_nothing_is_doubled(server):
             assert time.monotonic() < end
             time.sleep(0.01)
         time.sleep(0.3 * chance.random())
+        children = psutil.Process(server.process.pid).children(recursive=True)
         server.kill()
+        assert psutil.wait_procs(children, timeout=10)[1] == [], "a child outlives its server"
         for hand in hands:
             hand.join(20)
         server.start()

@@ -1,7 +1,13 @@
 import createClient from "openapi-fetch";
+import { AT_PRESS, forgetAtPress, isAtPress } from "./offline";
 import type { paths } from "./schema";
 
 export const api = createClient<paths>({ baseUrl: "" });
+api.use({
+  onRequest({ request }) {
+    if (request.method === "GET" && isAtPress(location.pathname)) request.headers.set(AT_PRESS, "1");
+  },
+});
 
 /** Told when an answer says that nobody is signed in: the gate asks who is here. */
 let onSignedOut: () => void = () => {};
@@ -51,7 +57,10 @@ export async function told<T>(answer: Promise<Answer>): Promise<T> {
     throw AWAY;
   }
   if (got.response.ok && got.data !== undefined) return got.data as T;
-  if (got.response.status === 401 && problemOf(got.error).code === "not-signed-in") onSignedOut();
+  if (got.response.status === 401 && problemOf(got.error).code === "not-signed-in") {
+    void forgetAtPress();
+    onSignedOut();
+  }
   throw problemOf(got.error);
 }
 

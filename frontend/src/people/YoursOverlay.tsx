@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api } from "../api/client";
+import { forgetAtPress } from "../api/offline";
 import { useMe } from "../settings/me";
 import { useSettings } from "../settings/settings";
 import { Overlay } from "../ui/Overlay";
@@ -12,6 +13,7 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
   const queries = useQueryClient();
   const signOut = async () => {
     await api.POST("/api/welcome/sign-out");
+    await forgetAtPress();
     await queries.invalidateQueries({ queryKey: ["welcome"] });
   };
   return (

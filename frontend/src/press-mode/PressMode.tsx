@@ -1,5 +1,7 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
+import { whenKept } from "../api/offline";
 import type { PressCard } from "../api/types";
 import { useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
@@ -22,6 +24,19 @@ export default function PressMode() {
       if (before) document.documentElement.dataset.theme = before;
     };
   }, []);
+  // What this page lives on is read once more as soon as it is kept for a time without a network.
+  const queries = useQueryClient();
+  useEffect(() => {
+    let isHere = true;
+    void whenKept().then(() => {
+      if (!isHere) return;
+      for (const queryKey of [["welcome"], ["job", id], ["press-card", id]])
+        void queries.refetchQueries({ queryKey, type: "active" });
+    });
+    return () => {
+      isHere = false;
+    };
+  }, [queries, id]);
   // The print is kept in the address: what is pressed next must not change under the hands.
   useEffect(() => {
     if (card && !print) see({ print: card.print });

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../api/client";
+import { forgetAtPress } from "../api/offline";
 import type { PersonRow, Welcome } from "../api/types";
 import { Button, Pick } from "./parts";
 
@@ -23,6 +24,7 @@ export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
         told<Welcome>(api.POST("/api/welcome/switch", { body: { name: chosen, pin } }))
           .then((welcome) => {
             queries.setQueryData(["welcome"], welcome);
+            void forgetAtPress().then(() => queries.refetchQueries({ queryKey: ["welcome"] }));
             onDone?.();
           })
           .catch((error: unknown) => {

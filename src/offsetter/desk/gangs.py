@@ -4,25 +4,37 @@ import json
 import secrets
 from collections import defaultdict
 from contextlib import suppress
-from datetime import datetime, timedelta
-from decimal import Decimal
+from datetime import timedelta
 
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
 from offsetter.core import derive
 from offsetter.core.compute import gang
-from offsetter.core.compute.cost import cents, media_money
-from offsetter.core.compute.gang import GangPiece, Laid, Room
-from offsetter.core.compute.sheet import RunLayout, Want
+from offsetter.core.compute.cost import cents
+from offsetter.core.compute.gang import Laid, Room
+from offsetter.core.compute.sheet import Want
 from offsetter.core.facts import Shop
 from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
 from offsetter.core.prints import Variant
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs import Run
 from offsetter.core.standing import JobStanding
-from offsetter.core.values import Frozen, Refusal, digest
+from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
+from offsetter.desk.gang_view import (
+    Beds,
+    BedView,
+    SheetView,
+    Tried,
+    brief_of,
+    lot_view,
+    medium_price,
+    minutes_of,
+    named_of,
+    on_sheet,
+    piece_view,
+)
 from offsetter.desk.jobs import JobLine, Jobs
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
@@ -33,114 +45,6 @@ from offsetter.work.runner import SO_FAR
 MOST_OPEN = 30
 UNCHANGED = "The sheet is as it was."
 LAID = TypeAdapter(tuple[Laid, ...])
-
-
-class LotView(Frozen):
-    """Prints of a job that are alike, on a sheet or ready for one."""
-
-    job: str
-    print: str
-    slot: str
-    title: str
-    customer: str
-    due: datetime
-    name: str
-    copies: int
-    width_um: int
-    height_um: int
-    waits: str = ""
-    """What it waits for; empty: it can be laid."""
-    unseen: str = ""
-    """The first station that nobody has looked at yet."""
-
-
-class OnSheet(LotView):
-    wanted: int
-    """How many are still to print."""
-    picture: str | None
-    """As it comes out of the printer."""
-    late: str = ""
-    """What waiting for the whole sheet makes of its due time, in words."""
-
-
-class BedView(Frozen):
-    """What may lie on one run: one printer, mode, medium, cure and profile."""
-
-    id: str
-    method: str
-    printer: str
-    mode: str
-    medium: str
-    lots: tuple[LotView, ...]
-
-
-class SheetBrief(Frozen):
-    id: str
-    printer: str
-    method: str
-    titles: tuple[str, ...]
-    prints: int
-    length_um: int
-    sheet_um: int
-
-
-class Beds(Frozen):
-    ready: tuple[BedView, ...]
-    open: tuple[SheetBrief, ...]
-
-
-class PieceView(Frozen):
-    id: str
-    lot: int
-    number: int
-    cut: int
-    x_um: int
-    y_um: int
-    width_um: int
-    """As it lies."""
-    height_um: int
-    turned: bool
-    pinned: bool
-
-
-class SheetView(Frozen):
-    id: str
-    revision: int
-    method: str
-    printer: str
-    medium: str
-    mirrored: bool
-    room: Room
-    lots: tuple[OnSheet, ...]
-    more: tuple[LotView, ...]
-    """Ready, and could lie here too."""
-    pieces: tuple[PieceView, ...]
-    cut_lengths_um: tuple[int, ...]
-    length_um: int
-    bound_um: int
-    """No layout is shorter."""
-    alone_um: int
-    """What the jobs take each by itself, in rows."""
-    waste_share: float
-    saved: Decimal
-    """Of the medium's price, against each by itself."""
-    currency: str
-    minutes: int
-    """At the printer."""
-    is_searching: bool
-    by_hand: bool
-    problems: tuple[str, ...]
-    """What keeps it from being released."""
-    plates_key: str
-    plates_ready: bool
-
-
-class Tried(Frozen):
-    """Where a moved print would lie, and why not."""
-
-    x_um: int
-    y_um: int
-    refused: str
 
 
 class Gangs:
@@ -160,12 +64,12 @@ class Gangs:
                 if not lot.is_laid and (told.id, lot.print, lot.slot) not in taken:
                     found[lot.bed].append((told, lot))
         beds = tuple(
-            BedView(id=bed, lots=tuple(_lot_view(told, lot) for told, lot in lots), **_named(shop, lots[0][1])) for bed, lots in found.items()
+            BedView(id=bed, lots=tuple(lot_view(told, lot) for told, lot in lots), **named_of(shop, lots[0][1])) for bed, lots in found.items()
         )  # fmt: skip
         titles = {told.id: told.title for told, _ in rows}
         # What can be laid together at once comes first, by the first that is due.
         beds = tuple(sorted(beds, key=lambda b: (sum(not x.waits for x in b.lots) < 2, b.lots[0].due, b.id)))
-        return Beds(ready=beds, open=tuple(_brief(shop, s, rows, titles) for s in sheets))
+        return Beds(ready=beds, open=tuple(brief_of(shop, s, rows, titles) for s in sheets))
 
     def make(self, lots: tuple[GangLot, ...], person: str) -> SheetView:
         """A sheet of these, laid at once and made better behind. Raises Refusal where they cannot lie together."""
@@ -251,19 +155,19 @@ class Gangs:
             raise Refusal("nothing-to-print", "Nothing on this sheet is to be printed any more.", UNCHANGED, "Take the sheet apart.")  # fmt: skip
         printer = shop.printers[way.printer]
         mode = next((m for m in printer.modes if m.id == way.mode), printer.modes[0])
-        minutes = _minutes(length, sheet.room, mode.m2_per_h)
+        minutes = minutes_of(length, sheet.room, mode.m2_per_h)
         late = self._late(sheet, minutes, mode.m2_per_h)
         area = sum(p.width_um * p.height_um for p in pieces.values())
         return SheetView(
             id=sheet.id, revision=sheet.revision, mirrored=shop.methods[way.method].mirror, room=sheet.room,
-            lots=tuple(_on_sheet(lot, titles.get(lot.job), known.get(lot.key, (None, None))[1], self._picture(shop, seen, lot, v), late.get(lot.job, ""))
+            lots=tuple(on_sheet(lot, titles.get(lot.job), known.get(lot.key, (None, None))[1], self._picture(shop, seen, lot, v), late.get(lot.job, ""))
                        for lot, v in zip(sheet.lots, lines, strict=True)),
-            more=tuple(_lot_view(told, lot) for key_of, (told, lot) in known.items() if lot.bed == sheet.bed and key_of not in taken and not lot.is_laid and not lot.waits),
-            pieces=tuple(_piece(sheet, pieces[p.id], p) for p in sheet.laid if p.id in pieces), cut_lengths_um=lengths, length_um=length,
+            more=tuple(lot_view(told, lot) for key_of, (told, lot) in known.items() if lot.bed == sheet.bed and key_of not in taken and not lot.is_laid and not lot.waits),
+            pieces=tuple(piece_view(sheet, pieces[p.id], p) for p in sheet.laid if p.id in pieces), cut_lengths_um=lengths, length_um=length,
             bound_um=gang.bound_um(sheet.pieces, sheet.room), alone_um=alone, waste_share=round(1 - area / (length * sheet.room.media_um), 4) if length else 0.0,
-            saved=cents(_money(shop, way.printer, way.method, alone, sheet.room) - _money(shop, way.printer, way.method, length, sheet.room)), currency=shop.prices.currency,
+            saved=cents(medium_price(shop, way.printer, way.method, alone, sheet.room) - medium_price(shop, way.printer, way.method, length, sheet.room)), currency=shop.prices.currency,
             minutes=minutes, is_searching=is_searching, by_hand=sheet.by_hand, problems=tuple(problems), plates_key=key, plates_ready=not missing,
-            **{k: v for k, v in _named(shop, one).items() if k != "mode"},
+            **{k: v for k, v in named_of(shop, one).items() if k != "mode"},
         )  # fmt: skip
 
     def make_plates(self, sheet_id: str) -> str:
@@ -373,7 +277,7 @@ class Gangs:
         lanes, found = {j.id: j for j in view.jobs}, {}
         for job in dict.fromkeys(lot.job for lot in sheet.lots):
             own = [Want(width_um=lot.width_um, height_um=lot.height_um, copies=lot.copies) for lot in sheet.lots if lot.job == job]  # fmt: skip
-            more = minutes - _minutes(gang.alone_um([tuple(own)], sheet.room), sheet.room, m2_per_h)
+            more = minutes - minutes_of(gang.alone_um([tuple(own)], sheet.room), sheet.room, m2_per_h)
             lane = lanes.get(job)
             if lane is None or more <= 0:
                 continue
@@ -497,46 +401,6 @@ def _tried(sheet: GangSheet, moved: Laid) -> Tried:
     return Tried(x_um=at.x_um, y_um=at.y_um, refused=gang.trouble(sheet.laid, at, pieces, sheet.room))
 
 
-def _named(shop: Shop, lot: ToLay) -> dict[str, str]:
-    printer, method = shop.printers[lot.printer], shop.methods[lot.method]
-    mode = next((m for m in printer.modes if m.id == lot.mode), printer.modes[0])
-    return {"method": method.name, "printer": printer.name, "mode": mode.name, "medium": method.medium}
-
-
-def _lot_view(told: JobStanding, lot: ToLay) -> LotView:
-    return LotView(
-        job=told.id, print=lot.print, slot=lot.slot, title=told.title, customer=told.customer, due=told.due, name=lot.name, copies=lot.copies,
-        width_um=lot.width_um, height_um=lot.height_um, waits=lot.waits, unseen=lot.unseen,
-    )  # fmt: skip
-
-
-def _on_sheet(lot: GangLot, told: JobStanding | None, now: ToLay | None, picture: str | None, late: str) -> OnSheet:
-    return OnSheet(
-        job=lot.job, print=lot.print, slot=lot.slot, title=told.title if told else "a job that ended", customer=told.customer if told else "",
-        due=told.due if told else datetime.max, name=now.name if now else "", copies=lot.copies, width_um=lot.width_um, height_um=lot.height_um,
-        waits=now.waits if now else "", unseen=now.unseen if now else "", wanted=now.copies if now else 0,
-        picture=f"/api/pictures/{picture}/carrier.png" if picture else None, late=late,
-    )  # fmt: skip
-
-
-def _brief(shop: Shop, sheet: GangSheet, rows: list[tuple[JobStanding, WorkLeft]], titles: dict[str, str]) -> SheetBrief:  # fmt: skip
-    one = next((t for _, w in rows for t in w.to_lay if t.bed == sheet.bed), None)
-    named = _named(shop, one) if one else {"printer": "", "method": ""}
-    lengths = gang.lengths_um(sheet.laid, {p.id: p for p in sheet.pieces}, sheet.room)
-    return SheetBrief(
-        id=sheet.id, printer=named["printer"], method=named["method"], titles=tuple(dict.fromkeys(titles.get(lot.job, "a job that ended") for lot in sheet.lots)),
-        prints=sum(lot.copies for lot in sheet.lots), length_um=sum(lengths), sheet_um=sheet.room.sheet_um,
-    )  # fmt: skip
-
-
-def _piece(sheet: GangSheet, piece: GangPiece, laid: Laid) -> PieceView:
-    wide, high = (piece.height_um, piece.width_um) if laid.turned else (piece.width_um, piece.height_um)
-    return PieceView(
-        id=laid.id, lot=sheet.lot_of(laid.id), number=int(laid.id.rsplit("~", 1)[1]), cut=laid.cut, x_um=laid.x_um, y_um=laid.y_um, width_um=wide, height_um=high,
-        turned=laid.turned, pinned=laid.pinned,
-    )  # fmt: skip
-
-
 def _variant(look: JobLine | None, lot: GangLot) -> Variant | None:
     return next((v for v in look.line.variants if v.print == lot.print and lot.slot in v.slots), None) if look else None
 
@@ -546,19 +410,3 @@ def _needed(look: JobLine, lot: GangLot) -> Variant:
     if found is None:
         raise Refusal("nothing-to-print", f"{look.job.order.title}: this is not to be printed any more.", "No run was released.", "Take it off the sheet.")  # fmt: skip
     return found
-
-
-def _minutes(length_um: int, room: Room, m2_per_h: float) -> int:
-    return -(-round(length_um / 1e6 * room.printable_um / 1e6 / m2_per_h * 6000) // 100)
-
-
-def _money(shop: Shop, printer: str, method: str, length_um: int, room: Room) -> Decimal:
-    feed = shop.printers[printer].feed(method)
-    if feed is None:
-        return Decimal(0)
-    lengths = (room.sheet_um,) * round(length_um / room.sheet_um) if room.sheet_um else (length_um,)
-    as_laid = RunLayout(
-        media_um=room.media_um, printable_um=room.printable_um, sorts=(), across=1, rows_per_cut=1, cut_lengths_um=lengths, places=(), label_um=room.label_um,
-        length_um=length_um, waste_share=0, grid_length_um=0, sheet_um=room.sheet_um,
-    )  # fmt: skip
-    return media_money(as_laid, feed, shop.prices)

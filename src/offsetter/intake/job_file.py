@@ -4,6 +4,7 @@ python -m offsetter.intake.job_file SOURCE NAME FOLDER
 Prints one line of JSON: {"ok": true} or the three parts of a refusal.
 """
 
+import errno
 import hashlib
 import json
 import re
@@ -46,6 +47,8 @@ def take_apart(source: Path, name: str, folder: Path) -> None:
                 raise _bad(name, "it holds no job.json")
             _read(zipped, name, folder)
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError, ValueError) as broken:
+        if isinstance(broken, OSError) and broken.errno in (errno.ENOSPC, errno.EDQUOT):
+            raise Refusal("disk-full", "The disk of the shop's computer is full.", "No job was taken in.", "Make room there, then open the zip again.") from broken  # fmt: skip
         raise _bad(name, "it cannot be unpacked") from broken
 
 

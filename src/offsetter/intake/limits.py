@@ -1,19 +1,36 @@
 """What a file from outside may cost. Applied to the process that parses it, before anything is opened."""
 
+import ctypes
+import os
 import resource
+import signal
 
 MAX_BYTES = 300 * 1024 * 1024
 MAX_PIXELS = 140_000_000  # twice A3 at 600 dpi
 MAX_SIDE = 30_000 - 1
 CPU_SECONDS = 60
 ADDRESS_BYTES = 6 * 1024**3
+OF_THE_MACHINE = 0.6
+"""Of all its memory, on one that has less."""
+DIES_WITH_PARENT = 1
+"""prctl's number for the signal that a child gets when its parent is gone."""
 WALL_SECONDS = 90
+
+
+def end_with_parent() -> None:
+    """A child whose server was killed does not go on alone."""
+    ctypes.CDLL(None).prctl(DIES_WITH_PARENT, signal.SIGKILL)
+
+
+def _memory() -> int:
+    return os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
 
 
 def confine() -> None:
     """Limit this process's memory, processor time, files and core dump; it cannot be undone."""
+    end_with_parent()
     for what, value in (
-        (resource.RLIMIT_AS, ADDRESS_BYTES),
+        (resource.RLIMIT_AS, min(ADDRESS_BYTES, int(_memory() * OF_THE_MACHINE))),
         (resource.RLIMIT_CPU, CPU_SECONDS),
         (resource.RLIMIT_FSIZE, 2 * 1024**3),
         (resource.RLIMIT_NOFILE, 128),

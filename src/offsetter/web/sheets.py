@@ -8,7 +8,7 @@ from pydantic import Field
 from offsetter.core.compute.gang import Laid
 from offsetter.core.gang import MOST_LOTS, GangLot
 from offsetter.core.values import Frozen
-from offsetter.desk.gangs import Beds, SheetView, Tried
+from offsetter.desk.gang_view import Beds, SheetView, Tried
 from offsetter.desk.sending import AtPrinter
 from offsetter.desk.shared_runs import SharedRunView
 from offsetter.web.guard import Person, signed_in

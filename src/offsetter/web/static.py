@@ -11,8 +11,11 @@ from offsetter.web.problems import by_status, problem, unexpected
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data: blob:; font-src 'self'; "
-    "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+    "connect-src 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 )
+OFFLINE = "sw.js"
+OF_OFFLINE = "default-src 'none'; script-src 'self'; connect-src 'self'"
+"""Of the service worker: it fetches what it keeps."""
 ASSETS = "public, max-age=31536000, immutable"
 
 
@@ -71,7 +74,8 @@ def install(app: FastAPI, dist: Path) -> None:
         file = (dist / path).resolve()
         if path and file.is_file() and file.is_relative_to(dist.resolve()):
             kept = ASSETS if path.startswith("assets/") else "no-cache"
-            return FileResponse(file, headers={"cache-control": kept})
+            policy = {"content-security-policy": OF_OFFLINE} if path == OFFLINE else {}
+            return FileResponse(file, headers={"cache-control": kept, **policy})
         if "." in path.rsplit("/", 1)[-1]:
             return problem(
                 404, "no-such-file-made", "There is no such file.", "Nothing was changed.", "Go back to Jobs."

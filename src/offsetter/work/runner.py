@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
 from offsetter.core.values import Refusal
+from offsetter.intake.limits import confine, end_with_parent
 
 if TYPE_CHECKING:
     from offsetter.core.compute.contour import CutPath
@@ -43,6 +44,7 @@ DISK_FULL = {
 
 def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
     """Run one task in this process; the pipe carries (stage, done, whole, unit, problem)."""
+    end_with_parent()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     last = -1
 
@@ -74,8 +76,6 @@ def run(task: str, arguments: dict[str, str], pipe: Connection) -> None:
 def _confine() -> None:
     """For good, so only where the process is the task's own."""
     import cv2
-
-    from offsetter.intake.limits import confine
 
     confine()
     cv2.setNumThreads(1)
