@@ -1,6 +1,7 @@
 """What was broken from outside once: each is refused in three parts now, and nothing is closed by it."""
 
 import errno
+import re
 from pathlib import Path
 
 import pytest
@@ -128,6 +129,7 @@ def test_a_full_disk_keeps_nobody_from_looking_and_says_what_was_not_kept(counte
     # A file that cannot be kept is refused as that.
     told = counter.upload(png(disc(31, 90, (9, 8, 7))))
     assert (told.status_code, told.json()["code"]) == (507, "disk-full")
+    assert re.search(r"\d+ MB are free, and it wants 1 MB", told.json()["to_do"])
     monkeypatch.undo()
     assert set(app.state.services.base.files.derived("x", "yy").parents[2].rglob("*.part")) == before
     assert counter.job(job)["line"]["decisions"]["place"]["width_um"] == 77_000

@@ -197,6 +197,40 @@ def test_a_viewer_writes_nothing(client, app, counter):
             assert (told.status_code, told.json()["code"]) == (403, "may-not"), (method, path, told.text)
 
 
+def test_an_owner_gives_a_technician_the_right_to_price_and_takes_it_back(client, counter):
+    noor = counter.as_person("Noor")
+    known = next(p["id"] for p in counter.get("/api/people").json() if p["name"] == "Noor")
+    margin = counter.get("/api/prices").json()["prices"]["margin_share"]
+    feed = next(p for p in counter.get("/api/shop").json()["printers"] if p["id"] == "petrel")["feeds"][0]
+
+    def priced() -> list[int]:
+        return [
+            noor.client.put("/api/prices", json={"margin_share": margin}, headers=noor.headers).status_code,
+            noor.client.put("/api/printers/petrel/feeds", json={**feed, "price": "3.35"}, headers=noor.headers).status_code,
+            noor.client.delete("/api/colour/brands/nobodys", headers=noor.headers).status_code,
+        ]  # fmt: skip
+
+    def given(**changed) -> None:
+        answer = client.patch(f"/api/people/{known}", json=changed, headers=counter.headers)
+        assert answer.status_code == 200, answer.text
+
+    assert priced() == [403, 409, 403]
+    given(rights=["prices"])
+    assert noor.get("/api/welcome").json()["me"]["rights"] == ["prices"]
+    assert priced() == [200, 200, 403]
+    given(rights=["prices", "colours"])
+    assert priced()[2] != 403
+    given(role="viewer")
+    assert priced()[0] == 403, "who only looks prices nothing, whatever was given before"
+    given(role="technician", rights=[])
+    assert priced() == [403, 409, 403]
+    assert (
+        client.patch(f"/api/people/{known}", json={"rights": ["everything"]}, headers=counter.headers).status_code
+        == 422
+    )
+    counter.client.put("/api/printers/petrel/feeds", json=feed, headers=counter.headers)
+
+
 def test_a_technician_lets_nobody_in(client, counter):
     noor = counter.as_person("Noor")
     told = noor.post("/api/people", json={"name": "A friend", "role": "owner", "password": PASSWORD})

@@ -2162,7 +2162,7 @@ export interface paths {
         put?: never;
         /**
          * Prices Checked
-         * @description The owner has looked at all of them.
+         * @description Whoever may price has looked at all of them.
          */
         post: operations["prices_checked"];
         delete?: never;
@@ -4554,6 +4554,8 @@ export interface components {
             password?: string | null;
             /** Pin */
             pin?: string | null;
+            /** Rights */
+            rights?: ("prices" | "colours")[] | null;
             /** Role */
             role?: ("owner" | "technician" | "viewer") | null;
         };
@@ -6657,6 +6659,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Rights
+             * @default []
+             */
+            rights: ("prices" | "colours")[];
+            /**
              * Role
              * @enum {string}
              */
@@ -7539,6 +7546,11 @@ export interface components {
             is_active: boolean;
             /** Name */
             name: string;
+            /**
+             * Rights
+             * @default []
+             */
+            rights: ("prices" | "colours")[];
             /**
              * Role
              * @enum {string}

@@ -12,6 +12,11 @@ export function useMe(): Me {
   return me;
 }
 
+/** Whether somebody may do what is the owner's, or was given to them. */
+export function may(me: Me, right: NonNullable<Me["rights"]>[number]): boolean {
+  return me.role === "owner" || (me.role === "technician" && (me.rights ?? []).includes(right));
+}
+
 export function useWelcome() {
   return useQuery({
     queryKey: ["welcome"],

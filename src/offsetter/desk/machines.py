@@ -46,7 +46,7 @@ class Machines:
             store.replace(sort, machine_id, made.model_dump(mode="json", exclude={"id"}))
         return made
 
-    def change(self, sort: MachineSort, machine_id: str, body: dict[str, Any], author: str, *, is_owner: bool = False) -> Machine:  # fmt: skip
+    def change(self, sort: MachineSort, machine_id: str, body: dict[str, Any], author: str, *, is_owner: bool = False, may_price: bool = False) -> Machine:  # fmt: skip
         """A machine with other values. Modes and feeds that were offered stay readable for the jobs decided on them; what a feed
         costs, and where on the network a probe is, is the owner's to say."""
         with self._base.session() as session, session.begin():
@@ -60,7 +60,7 @@ class Machines:
             _refuse_taken(shop.machines, now.name, machine_id)
             if isinstance(now, Printer) and isinstance(known, Printer):
                 _refuse_lost(known, now)
-                if not is_owner and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
+                if not may_price and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
                     raise owner_prices()
                 unknown = next((f.method for f in now.feeds if f.method not in shop.methods), "")
                 if unknown:

@@ -13,7 +13,7 @@ from argon2.exceptions import InvalidHashError, VerificationError
 
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
-from offsetter.store.people import NameTaken, PeopleStore, Role, SignedIn, User
+from offsetter.store.people import NameTaken, PeopleStore, Right, Role, SignedIn, User
 
 LASTS = timedelta(days=30)
 IDLE = timedelta(days=7)
@@ -141,7 +141,7 @@ class People:
             PeopleStore(session).add(self._made(name, role, password, pin), self._base.now())
 
     def change(self, user_id: str, *, role: Role | None = None, password: str | None = None, pin: str | None = None,
-               is_active: bool | None = None, keep: str = "") -> None:  # fmt: skip
+               is_active: bool | None = None, rights: frozenset[Right] | None = None, keep: str = "") -> None:  # fmt: skip
         """Change a person; a new password or a person shut out ends their sessions, but the one whose token hash is kept."""
         values: dict[str, Any] = {}
         if role is not None:
@@ -152,6 +152,8 @@ class People:
             values["pin_hash"] = _HASHER.hash(_pin(pin)) if pin else ""
         if is_active is not None:
             values["is_active"] = is_active
+        if rights is not None:
+            values["rights"] = sorted(rights)
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             if store.find(user_id) is None:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.exc import IntegrityError
@@ -11,6 +11,8 @@ from sqlalchemy.orm import Session
 from offsetter.store.tables import SessionRow, SignInTryRow, UserRow
 
 Role = Literal["owner", "technician", "viewer"]
+Right = Literal["prices", "colours"]
+"""What is the owner's, and may be given to a technician: what things cost, and taking customers' colours away."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,6 +24,10 @@ class User:
     pin_hash: str
     is_active: bool
     liking: dict[str, Any]
+    rights: frozenset[Right] = frozenset()
+
+    def may(self, right: Right) -> bool:
+        return self.role == "owner" or (self.role == "technician" and right in self.rights)
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +131,8 @@ class PeopleStore:
 
 def _user(row: UserRow) -> User:
     role: Role = row.role  # type: ignore[assignment]
-    return User(row.id, row.name, role, row.password_hash, row.pin_hash, row.is_active, row.liking)
+    rights = frozenset(r for r in get_args(Right) if r in (row.rights or ()))
+    return User(row.id, row.name, role, row.password_hash, row.pin_hash, row.is_active, row.liking, rights)
 
 
 def _signed_in(session: SessionRow, user: UserRow) -> SignedIn:

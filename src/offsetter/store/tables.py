@@ -253,6 +253,8 @@ class UserRow(Base):
     is_active: Mapped[bool]
     liking: Mapped[dict[str, Any]] = mapped_column(JSON)
     created_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    rights: Mapped[list[str] | None] = mapped_column(JSON(none_as_null=True))
+    """That a technician was given besides; None: none."""
 
 
 class SessionRow(Base):

@@ -16,7 +16,7 @@ from offsetter.desk.measuring import MeasurementView
 from offsetter.desk.scenes import PointView
 from offsetter.formats.cgats import MOST_BYTES as MOST_TEXT_BYTES
 from offsetter.intake.icc import MOST_BYTES
-from offsetter.web.guard import Owner, Person, signed_in
+from offsetter.web.guard import ColourKeeper, Person, signed_in
 from offsetter.web.limits import FORM_BYTES, FactId
 from offsetter.web.services import Desk, Services
 
@@ -165,7 +165,7 @@ def put_brand(brand: FactId, body: dict[str, Any], desk: Desk, person: Person) -
 
 
 @router.delete("/colour/brands/{brand}", status_code=204)
-def remove_brand(brand: FactId, desk: Desk, who: Owner) -> None:
+def remove_brand(brand: FactId, desk: Desk, who: ColourKeeper) -> None:
     """A customer's colour is the owner's to take away."""
     desk.brands.remove(brand, who.user.name)
 

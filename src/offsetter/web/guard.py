@@ -9,7 +9,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from starlette.concurrency import run_in_threadpool
 
 from offsetter.desk.people import LASTS
-from offsetter.store.people import SignedIn
+from offsetter.store.people import Right, SignedIn
 from offsetter.store.tokens import Token
 from offsetter.web.problems import MayNot, NotSignedIn, not_signed_in, problem
 from offsetter.web.services import Desk
@@ -47,6 +47,17 @@ def owner(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
     return who
 
 
+def allowed(right: Right) -> Callable[[SignedIn], SignedIn]:
+    """Somebody who may do this: an owner, or a technician who was given the right."""
+
+    def judged(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
+        if not who.user.may(right):
+            raise MayNot(who.user.role)
+        return who
+
+    return judged
+
+
 def refuse_others(by: str, person: str) -> None:
     """What somebody did is recorded for them alone. Raises NotSignedIn when another person's session brings it."""
     if by and by != person:
@@ -56,6 +67,8 @@ def refuse_others(by: str, person: str) -> None:
 Who = Annotated[SignedIn, Depends(signed_in)]
 Person = Annotated[str, Depends(worker)]
 Owner = Annotated[SignedIn, Depends(owner)]
+Pricer = Annotated[SignedIn, Depends(allowed("prices"))]
+ColourKeeper = Annotated[SignedIn, Depends(allowed("colours"))]
 
 
 DEVICE = "offsetter-device"

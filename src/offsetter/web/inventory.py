@@ -62,13 +62,13 @@ def add_blank(body: dict[str, Any], desk: Desk, person: Person) -> Blank:
 @router.put("/blanks/{blank_id}")
 def change_blank(blank_id: str, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Blank:
     """One of the shop's blanks, changed."""
-    return desk.inventory.change_blank(blank_id, body, person, may_price=who.user.role == "owner")
+    return desk.inventory.change_blank(blank_id, body, person, may_price=who.user.may("prices"))
 
 
 @router.put("/printers/{printer}/feeds")
 def put_feed(printer: str, feed: Feed, desk: Desk, person: Person, who: Who) -> Printer:
     """What a printer takes for one method."""
-    return desk.inventory.put_feed(printer, feed, person, may_price=who.user.role == "owner")
+    return desk.inventory.put_feed(printer, feed, person, may_price=who.user.may("prices"))
 
 
 class FaceIn(Frozen):

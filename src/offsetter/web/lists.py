@@ -30,4 +30,4 @@ def preview_table(table: Brought, file: Sheet, desk: Desk, person: Person) -> Ta
 @router.post("/lists/{table}", max_body_size=MOST_BYTES + FORM_BYTES)
 def bring_table(table: Brought, file: Sheet, desk: Desk, person: Person, who: Who) -> TableSeen:
     """Write the rows of a table that are right."""
-    return desk.lists.bring_in(table, file.file.read(MOST_BYTES + 1), person, may_price=who.user.role == "owner")
+    return desk.lists.bring_in(table, file.file.read(MOST_BYTES + 1), person, may_price=who.user.may("prices"))

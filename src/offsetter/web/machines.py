@@ -11,7 +11,7 @@ from offsetter.core.facts import Blank, Cutter, Feed, MachineSort, Oven, Press, 
 from offsetter.core.values import Frozen
 from offsetter.desk.prices import PriceOfOne, PricesView
 from offsetter.desk.probes import HeatLog
-from offsetter.web.guard import Owner, Person, Who, signed_in
+from offsetter.web.guard import Owner, Person, Pricer, Who, signed_in
 from offsetter.web.limits import FactId
 from offsetter.web.services import Desk
 
@@ -108,7 +108,9 @@ def add_machine(
 @router.put("/machines/{sort}/{machine}")
 def change_machine(sort: MachineSort, machine: FactId, body: dict[str, Any], desk: Desk, person: Person, who: Who) -> Printer | Press | Oven | Cutter | Probe:  # fmt: skip
     """Other values of a machine; what is left out stays."""
-    return desk.machines.change(sort, machine, body, person, is_owner=who.user.role == "owner")
+    return desk.machines.change(
+        sort, machine, body, person, is_owner=who.user.role == "owner", may_price=who.user.may("prices")
+    )
 
 
 @router.post("/machines/{sort}/{machine}/checked")
@@ -145,7 +147,7 @@ def read_prices(desk: Desk) -> PricesView:
 
 
 @router.put("/prices")
-def change_prices(body: dict[str, Any], desk: Desk, who: Owner) -> PricesView:
+def change_prices(body: dict[str, Any], desk: Desk, who: Pricer) -> PricesView:
     """Other prices from now on; what is left out stays."""
     return desk.prices.change(body, who.user.name)
 
@@ -157,6 +159,6 @@ def try_prices(body: dict[str, Any], desk: Desk) -> PriceOfOne:
 
 
 @router.post("/prices/checked")
-def prices_checked(desk: Desk, who: Owner) -> PricesView:
-    """The owner has looked at all of them."""
+def prices_checked(desk: Desk, who: Pricer) -> PricesView:
+    """Whoever may price has looked at all of them."""
     return desk.prices.checked(who.user.name)

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Header, Request, Response
 from pydantic import Field
 
 from offsetter.core.values import Frozen, Refusal
-from offsetter.store.people import SignedIn
+from offsetter.store.people import Right, SignedIn
 from offsetter.web.guard import COOKIE, DEVICE, Owner, Who, give_cookie
 from offsetter.web.services import Desk
 
@@ -30,6 +30,8 @@ class Me(Frozen):
     name: str
     role: Role
     liking: Liking | None
+    rights: frozenset[Right] = frozenset()
+    """That a technician was given besides."""
 
 
 class Welcome(Frozen):
@@ -66,6 +68,7 @@ class PersonOut(Frozen):
     role: Role
     is_active: bool
     has_pin: bool
+    rights: frozenset[Right] = frozenset()
 
 
 class SessionOut(Frozen):
@@ -89,6 +92,7 @@ class ChangedPerson(Frozen):
     password: Secret | None = None
     pin: Secret | None = None
     is_active: bool | None = None
+    rights: frozenset[Right] | None = None
 
 
 @router.get("/welcome")
@@ -164,7 +168,7 @@ def like(liking: Liking, desk: Desk, who: Who) -> Liking:
 def people(desk: Desk, who: Who) -> list[PersonOut]:
     """Everybody who may sign in, for the quick switch and for the owner."""
     return [
-        PersonOut(id=u.id, name=u.name, role=u.role, is_active=u.is_active, has_pin=bool(u.pin_hash))
+        PersonOut(id=u.id, name=u.name, role=u.role, is_active=u.is_active, has_pin=bool(u.pin_hash), rights=u.rights)
         for u in desk.people.all()
     ]
 
@@ -204,7 +208,12 @@ def _entered(token: str, request: Request, response: Response, desk: Desk, *, by
 
 def _me(who: SignedIn) -> Me:
     liking = who.user.liking
-    return Me(name=who.user.name, role=who.user.role, liking=Liking.model_validate(liking) if liking else None)
+    return Me(
+        name=who.user.name,
+        role=who.user.role,
+        liking=Liking.model_validate(liking) if liking else None,
+        rights=who.user.rights,
+    )
 
 
 def _device(agent: str) -> str:

@@ -2,6 +2,7 @@
 
 import errno
 import logging
+import shutil
 from collections.abc import Mapping
 from typing import Any
 
@@ -32,6 +33,7 @@ class MayNot(Exception):
 
 
 log = logging.getLogger("offsetter")
+MB = 1_000_000
 NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code", "no-such-recipe"}
 STATUS = dict.fromkeys(NOT_FOUND, 404) | {
     "wrong-sign-in": 401,
@@ -40,6 +42,14 @@ STATUS = dict.fromkeys(NOT_FOUND, 404) | {
     "no-token": 401,
     "no-right": 403,
 }
+
+
+def _room(request: Request) -> str:
+    """What is free, and what this asked for."""
+    free = shutil.disk_usage(request.app.state.services.base.files.folder).free // MB
+    length = request.headers.get("content-length", "")
+    wants = f", and it wants {int(length) // MB + 1} MB" if length.isdecimal() and len(length) < 16 else ""
+    return f"{free} MB are free{wants}"
 
 
 def install(app: FastAPI) -> None:
@@ -92,12 +102,12 @@ def install(app: FastAPI) -> None:
                        "Go on; it is sent as soon as the database is back.")  # fmt: skip
 
     @app.exception_handler(OSError)
-    def no_room(_: Request, error: OSError) -> JSONResponse:
+    def no_room(request: Request, error: OSError) -> JSONResponse:
         if error.errno not in (errno.ENOSPC, errno.EDQUOT):
             raise error
         log.error("the disk is full: %s", error)
         return problem(507, "disk-full", "The disk of the shop's computer is full.", "What was saved before is kept; this file was not.",
-                       "Make room on it, then send the file again.")  # fmt: skip
+                       f"Make room on it, then send the file again: {_room(request)}.")  # fmt: skip
 
     @app.exception_handler(HTTPException)
     def by_the_framework(_: Request, error: HTTPException) -> JSONResponse:

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Feed, Printer } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { Bench, useView } from "../../bench/Bench";
-import { useMe } from "../../settings/me";
+import { may, useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { useAtWork } from "../../ui/atMachine";
 import { useMoney } from "../../ui/money";
@@ -229,7 +229,7 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
         <Length label="Free at each end" value={feed.margin_mm} {...said} onDone={(v) => set({ margin_mm: v })} />
       </div>
       {feed.kind !== "garment" && (
-        <fieldset disabled={me.role !== "owner"}>
+        <fieldset disabled={!may(me, "prices")}>
           <Plain
             label={`Costs, ${sign} a ${feed.kind === "roll" ? "metre" : "sheet"}`}
             value={Number(feed.price ?? (feed.kind === "roll" ? prices?.prices.media_m : 0))}

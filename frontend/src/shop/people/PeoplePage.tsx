@@ -16,6 +16,11 @@ const ROLES = [
   { id: "viewer" as const, name: "viewer: looks, changes nothing" },
 ];
 
+const RIGHTS = [
+  { id: "prices" as const, name: "say what things cost", short: "prices" },
+  { id: "colours" as const, name: "take customers' colours away", short: "customers' colours" },
+];
+
 /** Who works here, and where they are signed in. */
 export default function PeoplePage() {
   const me = useMe();
@@ -64,7 +69,17 @@ export default function PeoplePage() {
                 {p.name}
                 {!p.is_active && <span className="font-normal"> (shut out)</span>}
               </th>
-              <td>{p.role}</td>
+              <td>
+                {p.role}
+                {p.role === "technician" && (p.rights ?? []).length > 0 && (
+                  <span className="block text-sm text-soft">
+                    besides:{" "}
+                    {RIGHTS.filter((r) => p.rights?.includes(r.id))
+                      .map((r) => r.short)
+                      .join(", ")}
+                  </span>
+                )}
+              </td>
               <td>{p.has_pin ? "by PIN" : "no PIN yet"}</td>
               <td className="py-1">{isOwner && <Button onClick={() => setChanging(p)}>Change {p.name}</Button>}</td>
             </tr>
@@ -104,7 +119,11 @@ export default function PeoplePage() {
         onClose={() => setAdding(false)}
         onSave={(given) =>
           act(["people"], () =>
-            told(api.POST("/api/people", { body: { ...given, name: given.name, password: given.password } })),
+            told(
+              api.POST("/api/people", {
+                body: { name: given.name, role: given.role, password: given.password, pin: given.pin },
+              }),
+            ),
           )
         }
       />
@@ -122,6 +141,7 @@ export default function PeoplePage() {
                   body: {
                     role: given.role,
                     is_active: given.isActive,
+                    rights: given.rights,
                     ...(given.password ? { password: given.password } : {}),
                     ...(given.pin ? { pin: given.pin } : {}),
                   },
@@ -149,7 +169,15 @@ function useAct() {
   };
 }
 
-type Given = { name: string; role: PersonRow["role"]; password: string; pin: string; isActive: boolean };
+type Right = NonNullable<PersonRow["rights"]>[number];
+type Given = {
+  name: string;
+  role: PersonRow["role"];
+  password: string;
+  pin: string;
+  isActive: boolean;
+  rights: Right[];
+};
 type PersonFormProps = {
   title: string;
   person?: PersonRow;
@@ -166,6 +194,7 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
     password: "",
     pin: "",
     isActive: person?.is_active ?? true,
+    rights: person?.rights ?? [],
   });
   const change = (part: Partial<Given>) => setGiven({ ...given, ...part });
   return (
@@ -235,6 +264,26 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
             />
             may sign in
           </label>
+        )}
+        {person && given.role === "technician" && (
+          <fieldset className="flex flex-col gap-1">
+            <legend className="font-semibold">What else they may</legend>
+            {RIGHTS.map((r) => (
+              <label key={r.id} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="size-5 accent-[var(--act)]"
+                  checked={given.rights.includes(r.id)}
+                  onChange={(e) =>
+                    change({
+                      rights: e.target.checked ? [...given.rights, r.id] : given.rights.filter((x) => x !== r.id),
+                    })
+                  }
+                />
+                {r.name}
+              </label>
+            ))}
+          </fieldset>
         )}
         <div className="mt-1 flex gap-2">
           <Button kind="go" type="submit">

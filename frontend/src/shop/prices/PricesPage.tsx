@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, told } from "../../api/client";
 import type { PricesView } from "../../api/types";
-import { useMe } from "../../settings/me";
+import { may, useMe } from "../../settings/me";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -59,15 +59,12 @@ export default function PricesPage() {
             </span>{" "}
             Put right what is different; then say that the rest is so.
           </p>
-          {me.role === "owner" && <Button onClick={() => void checked()}>The rest is so here</Button>}
+          {may(me, "prices") && <Button onClick={() => void checked()}>The rest is so here</Button>}
         </div>
       )}
       <Refused said={wrong} />
-      {me.role !== "owner" && <p className="mt-2 text-soft">What things cost is the owner's to say.</p>}
-      <fieldset
-        disabled={me.role !== "owner"}
-        className="mt-4 grid max-w-5xl grid-cols-3 gap-6 max-[900px]:grid-cols-1"
-      >
+      {!may(me, "prices") && <p className="mt-2 text-soft">What things cost is the owner's to say.</p>}
+      <fieldset disabled={!may(me, "prices")} className="mt-4 grid max-w-5xl grid-cols-3 gap-6 max-[900px]:grid-cols-1">
         <section className="flex flex-col gap-3" aria-label="Hours and margin">
           <h2 className="font-semibold">Hours and margin</h2>
           <Words
