@@ -65,7 +65,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
   const accept = useCallback(
     (job: Job) => {
       const isFirst = job.prints[0]?.id === job.print;
-      for (const print of isFirst ? ["", job.print] : [job.print]) void keep(queries, ["job", job.id, print, ""], job);
+      for (const print of isFirst ? ["", job.print] : [job.print]) keep(queries, ["job", job.id, print, ""], job);
       // The same job seen from elsewhere is asked for again when it is looked at.
       queries.invalidateQueries({
         queryKey: ["job", job.id],

@@ -35,7 +35,7 @@ export function useHands(machine: string) {
       told<AtWork>(
         api.POST("/api/at-work/{machine}/acts", { params: { path: { machine } }, body: { id: newId(), body } }),
       ).then((now) => {
-        void keep(queries, ["at-work", machine], now);
+        keep(queries, ["at-work", machine], now);
         void queries.invalidateQueries({ queryKey: ["at-work"], exact: true });
         void queries.invalidateQueries({ queryKey: ["stock"] });
       }),

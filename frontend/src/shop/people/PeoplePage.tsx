@@ -160,7 +160,7 @@ function useAct() {
   const outbox = useOutbox();
   return async (key: string[], ask: () => Promise<unknown>): Promise<boolean> => {
     try {
-      await keep(queries, key, await ask());
+      keep(queries, key, await ask());
       return true;
     } catch (error) {
       if (error instanceof ProblemError) outbox.sayProblem(error);

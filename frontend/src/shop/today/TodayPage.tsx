@@ -55,7 +55,7 @@ export default function TodayPage() {
   }, [today]);
 
   const accept = (seen: Today) => {
-    void keep(queries, KEY, seen);
+    keep(queries, KEY, seen);
     setChange([...seen.said]);
   };
   const pin = (block: TodayBlock, minute: number, out = false) =>

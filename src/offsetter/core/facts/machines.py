@@ -85,7 +85,9 @@ class Feed(Frozen):
         return f"{self.faces[0].split(':')[0]} face {self.prints} in the tray"
 
 
-class Printer(Frozen):
+class Owned(Frozen):
+    """What every machine of the shop has."""
+
     id: MachineId
     name: MachineName
     began_as: str = Field("", max_length=40)
@@ -93,6 +95,9 @@ class Printer(Frozen):
     retired: bool = False
     """Gone, or out of use: jobs that were decided on it still read it, and it is offered to none."""
     sources: Sources = {}
+
+
+class Printer(Owned):
     modes: tuple[PrintMode, ...] = Field(min_length=1, max_length=12)
     plate_shift_mm: float = Field(ge=0, le=10)
     care_before: Annotated[str, Field(max_length=240)]
@@ -139,13 +144,8 @@ class HeatReading(Frozen):
     celsius: float = Field(ge=-10, le=350)
 
 
-class Press(Frozen):
-    id: MachineId
-    name: MachineName
+class Press(Owned):
     kind: Literal["clamp", "swing-away", "drawer", "self-opening", "mug"]
-    began_as: str = Field("", max_length=40)
-    retired: bool = False
-    sources: Sources = {}
     platen_width_mm: PlatenMm
     platen_height_mm: PlatenMm
     highest_c: float = Field(ge=60, le=400)
@@ -167,25 +167,15 @@ class Press(Frozen):
         return self.kind == "mug"
 
 
-class Oven(Frozen):
-    id: MachineId
-    name: MachineName
-    began_as: str = Field("", max_length=40)
-    retired: bool = False
-    sources: Sources = {}
+class Oven(Owned):
     width_mm: PlatenMm
     length_mm: PlatenMm
     highest_c: float = Field(ge=60, le=400)
 
 
-class Cutter(Frozen):
+class Cutter(Owned):
     """A cutter that stands apart from the printer: it finds the printed marks and follows the line."""
 
-    id: MachineId
-    name: MachineName
-    began_as: str = Field("", max_length=40)
-    retired: bool = False
-    sources: Sources = {}
     width_mm: PlatenMm
     """That its blade reaches across."""
     speed_mm_s: float = Field(gt=0, le=2000)
@@ -193,14 +183,9 @@ class Cutter(Frozen):
     """Corners sharper than this its blade cannot follow: the line is rounded there."""
 
 
-class Probe(Frozen):
+class Probe(Owned):
     """What measures: colour on a printed chart, or the heat of what it is held to."""
 
-    id: MachineId
-    name: MachineName
-    began_as: str = Field("", max_length=40)
-    retired: bool = False
-    sources: Sources = {}
     measures: Literal["colour", "heat"]
     address: str = Field("", max_length=200)
     """On the shop's network, as http://; empty: it is read by hand. Judged whenever it is spoken to."""
