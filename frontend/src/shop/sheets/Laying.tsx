@@ -4,6 +4,7 @@ import { useSize } from "../../bench/Bench";
 import { CORE, Core, fitRoll, LEAD, Leading, Numbered, RULER, Torn } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
+import { several } from "../../ui/several";
 import type { Move, useMoving } from "./useMoving";
 
 /** What a lot is called in the drawing. */
@@ -105,7 +106,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
           width={width}
           height={Math.max(height, rows.length * rowHigh + LEGEND)}
           role={rows.length ? "group" : "img"}
-          aria-label={`${sheet.pieces.length} prints as they lie`}
+          aria-label={`${several(sheet.pieces.length, "print")} as they lie`}
         >
           <defs>
             <pattern id="not-used" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

@@ -13,6 +13,7 @@ import { Button, Key, NumberField } from "../../ui/parts";
 import { RunFiles } from "../../ui/RunFiles";
 import { Running } from "../../ui/Running";
 import { isOpen, Sending } from "../../ui/Sending";
+import { several } from "../../ui/several";
 import { TicketLink } from "../../ui/Ticket";
 import { daysAgo } from "../../ui/when";
 import { Findings, Waits } from "../Waits";
@@ -198,8 +199,8 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
       </h3>
       <p className="text-sm text-soft">
         {run.sheet_um
-          ? `${run.copies_per_cut.length} ${run.copies_per_cut.length === 1 ? "sheet" : "sheets"}, `
-          : `${units.metres(run.length_um / 1e6)} in ${run.copies_per_cut.length} lengths, `}
+          ? `${several(run.copies_per_cut.length, "sheet")}, `
+          : `${units.metres(run.length_um / 1e6)} in ${several(run.copies_per_cut.length, "length")}, `}
         {run.names.length > 1
           ? `${run.names.length} kinds of print`
           : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}

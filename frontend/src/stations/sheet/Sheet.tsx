@@ -91,7 +91,7 @@ function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps)
           width={width}
           height={Math.max(height, rows.length * rowHigh + LEGEND)}
           role="img"
-          aria-label={`The run on the roll: ${layout.places.length} prints, ${layout.cut_lengths_um.length} cut lengths, ${mirrored ? "mirrored" : "not mirrored"}`}
+          aria-label={`The run on the roll: ${several(layout.places.length, "print")}, ${several(layout.cut_lengths_um.length, "cut length")}, ${mirrored ? "mirrored" : "not mirrored"}`}
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
