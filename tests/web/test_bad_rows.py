@@ -1,6 +1,7 @@
 """One row that cannot be read takes no more than itself with it, and its last good version comes back by one touch."""
 
 import json
+from datetime import UTC, datetime, timedelta
 
 import pytest
 from sqlalchemy import text
@@ -48,6 +49,41 @@ def test_a_decision_that_cannot_be_read_closes_its_own_job_alone(counter: Counte
     mended = counter.post(f"/api/jobs/{bad}/mend").json()
     assert mended["line"]["decisions"]["order"]["customer"] == "Someone"
     assert counter.get("/api/jobs").json()["broken"] == []
+
+
+def test_a_late_job_that_cannot_be_read_leaves_today_open(counter: Counter, spoil):
+    """Its kept work is still planned; what else it could be made by is not looked for any more."""
+    bad = counter.order({"S": 4}, title="Late and bad", due=(datetime.now(UTC) + timedelta(minutes=5)).isoformat())
+    counter.place(bad)
+    assert counter.decide(bad, "order", customer="Somebody else").status_code == 200
+    gone = {"away": {"what": "machine", "id": "petrel", "since": datetime.now(UTC).isoformat()}, "back": False}
+    seen = counter.client.post("/api/today/away", json=gone, headers=counter.headers).json()
+    assert bad in [x["id"] for x in seen["left"]]
+    # The day is another one by this: nothing of it is remembered.
+    counter.client.post("/api/today/away", json={**gone, "back": True}, headers=counter.headers)
+    spoil("UPDATE decisions SET body = JSON_SET(body, '$.lines[0].counts', JSON_OBJECT('M', -5)) WHERE job_id = :job AND station = 'order' AND revision = 2",
+          job=bad)  # fmt: skip
+    counter.client.app.state.services.today._found_outs.clear()
+    answer = counter.client.post("/api/today/away", json=gone, headers=counter.headers)
+    assert answer.status_code == 200, answer.text
+    assert bad in [x["id"] for x in answer.json()["left"]]
+    assert (
+        counter.client.post("/api/today/away", json={**gone, "back": True}, headers=counter.headers).status_code == 200
+    )
+    assert counter.post(f"/api/jobs/{bad}/mend").status_code == 200
+
+
+def test_an_act_that_cannot_be_read_leaves_today_open(counter: Counter, spoil):
+    """Where paces are learnt from it, and where a job waits half finished after it."""
+    jobs = [counter.order({"S": 2}, title="Bad act") for _ in range(2)]
+    runs = [counter.printed(job) for job in jobs]
+    assert counter.act(jobs[0], kind="prepared", run=runs[0], stage="powder", count=1).status_code == 200
+    assert counter.get("/api/today").status_code == 200
+    spoil("UPDATE acts SET body = JSON_SET(body, '$.count', -3) WHERE job_id IN (:one, :two)", one=jobs[0], two=jobs[1])
+    counter.client.app.state.services.today._paces.clear()
+    answer = counter.get("/api/today")
+    assert answer.status_code == 200, answer.text
+    spoil("UPDATE acts SET body = JSON_SET(body, '$.count', 2) WHERE job_id IN (:one, :two)", one=jobs[0], two=jobs[1])
 
 
 def test_a_fact_that_cannot_be_read_is_stood_in_for_by_the_version_before_it(counter: Counter, spoil):

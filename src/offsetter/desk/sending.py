@@ -127,7 +127,7 @@ class Sending:
         trays = trays_of(told, link, feed, newest) if way == "network" else ()
         return AtPrinter(
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
-            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told, printer, newest) if way == "network" else (),
+            tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told, printer, newest, _left(newest, printed)[1] if newest else 1) if way == "network" else (),
             nozzles=would_show(checks, _coverage(newest)),
             run=newest.id if newest else "", sheets=_left(newest, printed) if newest else (1, 0), sends=sends,
             unit="length" if feed and feed.kind == "roll" else "sheet",
@@ -401,10 +401,10 @@ class Sending:
         return " ".join("".join(c if c.isalnum() or c in " -" else " " for c in self._runs.title(run)).split())[:60]
 
 
-def _notes(told: Told | None, printer: Printer, newest: Run | None) -> tuple[str, ...]:
+def _notes(told: Told | None, printer: Printer, newest: Run | None, sheets: int) -> tuple[str, ...]:
     """What this printer does not heed, and what it is sent instead of a PDF."""
     mode = next((m for m in printer.modes if newest and m.id == newest.plan.way.mode), printer.modes[0])
-    form = form_of(told, mode.dpi, 1) if told else None
+    form = form_of(told, mode.dpi, sheets) if told else None
     return (*notes_of(told), *((form.said,) if form and form.said else ()))
 
 

@@ -46,7 +46,7 @@ from offsetter.desk.day_view import Made, PinTried, Planned, PromiseView, TodayV
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.press import GONE_AFTER
 from offsetter.desk.standings import Standings
-from offsetter.desk.ways import Ways
+from offsetter.desk.ways import OtherWay, Ways
 from offsetter.store.acts import ActStore
 from offsetter.store.day import DayStore
 from offsetter.store.people import PeopleStore
@@ -95,7 +95,10 @@ class Today:
             found = []
             for job in (*left, *late)[:MOST_LATE]:
                 goes = {*(j.id for j in made.day.jobs), job}
-                for way in self._ways.others(job, MOST_WAYS):
+                ways: tuple[OtherWay, ...] = ()
+                with suppress(Refusal):  # a job that cannot be read takes no more than itself
+                    ways = self._ways.others(job, MOST_WAYS)
+                for way in ways:
                     day = self._day(shop, _instead(jobs, job, way.work), hands, notes, begin, stands)
                     day = day.model_copy(update={"jobs": tuple(j for j in day.jobs if j.id in goes)})
                     found.append(Other(name=f"{names[job]} by {way.name}", more=way.more, day=day, brings=job if job in left else ""))  # fmt: skip
@@ -230,7 +233,8 @@ class Today:
             stage = stages.get(waits)
             if stage is None or stage.window_s is None or any(s.id.startswith("print:") for s in job.work.steps):
                 continue
-            with self._base.session() as session:
+            printed: list[datetime] = []
+            with self._base.session() as session, suppress(ValidationError):  # its own page says what is wrong with it
                 printed = [a.at for a in ActStore(session).of_job(job.told.id) if a.body.kind == "printed"]
             waited_s = (now - max(printed)).total_seconds() if printed else 0.0
             if waited_s > stage.window_s:

@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from datetime import datetime
 
+from pydantic import ValidationError
 from sqlalchemy import Select, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
@@ -38,7 +39,7 @@ class ActStore:
         return _act(row) if row else None
 
     def newest(self, kind: str, most: int, about: str | None = None) -> tuple[Act, ...]:
-        """The newest standing acts of a kind (and about one thing), oldest first: it costs the same however many there are."""
+        """The newest standing acts of a kind (and about one thing) that can be read, oldest first: it costs the same however many there are."""
         rows = select(ActRow).where(ActRow.kind == kind)
         # Left to itself, the database intersects both indexes and sorts what a million acts leave of them.
         if about is None:
@@ -47,7 +48,7 @@ class ActStore:
             rows = rows.where(ActRow.about == about).with_hint(ActRow, BY_ABOUT)
         found = list(self._session.scalars(rows.order_by(ActRow.seq.desc()).limit(most)))
         voided = self._voided(r.id for r in found)
-        return tuple(_act(r) for r in reversed(found) if r.id not in voided)
+        return tuple(a for r in reversed(found) if r.id not in voided and (a := _readable(r)) is not None)
 
     def after(self, kind: str, about: str, at: datetime | None) -> tuple[Act, ...]:
         """Standing acts of a kind about one thing, done later than at (None: all of them)."""
@@ -86,6 +87,14 @@ def _about(act: Act) -> str | None:
             return act.body.voids
         case _:
             return None
+
+
+def _readable(row: ActRow) -> Act | None:
+    """None: another version, or a hand, wrote it otherwise; its own job says so."""
+    try:
+        return _act(row)
+    except ValidationError:
+        return None
 
 
 def _act(row: ActRow) -> Act:
