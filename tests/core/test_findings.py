@@ -16,6 +16,7 @@ from offsetter.core.derive import proposed_way
 from offsetter.core.facts import profile_bytes
 from offsetter.core.line import evaluate
 from offsetter.core.prints import JobPrint
+from offsetter.core.quantities import METRIC, told
 from tests.core.shapes import bar, canvas, disc
 
 DUE = datetime(2030, 5, 3, 15, tzinfo=UTC)
@@ -221,7 +222,7 @@ def test_cooler_schools_cure_what_heat_would_spoil(look):
     assert look(shop_of=tender, method=low)[1].station("method").state != "blocked"
     said = {f.code: f for f in look(blank="tee-blend", method=low)[1].station("method").findings}
     assert "dye-migration" not in said, "a choice obeyed takes its caution away"
-    assert "141 °C" in said["dye-wanders"].message, "which is still over 130"
+    assert "141 °C" in told(said["dye-wanders"].message, METRIC), "which is still over 130"
 
 
 def test_a_settled_station_is_done_and_a_caution_asks_for_someone(look):

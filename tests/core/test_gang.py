@@ -7,6 +7,7 @@ from shapely.strtree import STRtree
 
 from offsetter.core.compute import gang
 from offsetter.core.compute.gang import GangPiece, Laid, Room
+from offsetter.core.quantities import a_length
 
 ROLL = Room(media_um=460_000, printable_um=450_000, usable_um=420_000, longest_um=820_000, margin_um=10_000, gap_um=8_000, label_um=7_000)  # fmt: skip
 SHEET = ROLL.model_copy(update={"media_um": 210_000, "printable_um": 200_000, "usable_um": 200_000, "longest_um": 297_000, "sheet_um": 297_000})  # fmt: skip
@@ -82,7 +83,7 @@ def test_a_moved_print_is_drawn_to_its_neighbour_or_refused_in_words():
     assert (at.x_um, at.y_um) == (one.x_um + 108_000, one.y_um)
     assert gang.trouble((one, at), at, by_id, ROLL) == ""
     for changed, said in (
-        ({"x_um": one.x_um + 50_000}, "on another print"), ({"x_um": one.x_um + 104_000}, "4.0 mm of the gap"),
+        ({"x_um": one.x_um + 50_000}, "on another print"), ({"x_um": one.x_um + 104_000}, f"{a_length(4, 1)} of the gap"),
         ({"x_um": 430_000}, "outside of what can be printed"), ({"y_um": 9_000}, "too near to the edge"), ({"y_um": 780_000}, "across the cut"),
     ):  # fmt: skip
         assert said in gang.trouble((one, at), at.model_copy(update=changed), by_id, ROLL)

@@ -23,6 +23,7 @@ from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.facts import Blank, recipes
 from offsetter.core.prints import JobPrint, passes_of
+from offsetter.core.quantities import both_heats
 from offsetter.core.values import Refusal
 from tests.core.test_line import DUE
 
@@ -161,7 +162,7 @@ def test_a_version_holds_only_what_was_entered_and_says_what_it_does_otherwise()
     assert (second.version, second.source, second.by) == (first.version + 1, "maker", "Ada")
     assert not any(s.missing for s in second.stages)
     told = {(d.stage, d.what): (d.left, d.right) for d in differences(first, second)}
-    assert told[("Transfer", "heat")] == ("missing", "165 °C (329 °F)")
+    assert told[("Transfer", "heat")] == ("missing", both_heats(165))
     assert len(told) == 3
     with pytest.raises(Refusal, match="as it was"):
         with_values(second, {"transfer": StageValues(pressure="medium")}, "maker", "again", "Ada")

@@ -16,6 +16,7 @@ from offsetter.core.ledger import fold
 from offsetter.core.press_card import change_over, cooling_of, last_set_up, wanted_set_up
 from offsetter.core.prints import JobPrint, TextArt, passes_of, placing_of, placings_of, shown_slot, variants_of
 from offsetter.core.proof import proof_of
+from offsetter.core.quantities import METRIC, a_length, both_heats, told
 from offsetter.core.runs_ahead import SpoilRate, next_run, spares_for, whole
 from offsetter.core.stations.order import Inputs, judge
 from tests.core.test_sheet_and_cost import ask
@@ -104,7 +105,7 @@ def test_the_stack_names_the_side_that_lies_up(shop):
     ],
 )
 def test_a_label_says_where_in_millimetres_and_fingers(place, said):
-    assert placing_of(PlaceDoc(**place)) == said
+    assert told(placing_of(PlaceDoc(**place)), METRIC) == said
 
 
 def variants(shop, facts, **place):
@@ -335,8 +336,8 @@ def test_the_press_is_changed_only_where_it_differs(shop):
     assert {r.left for r in unknown} == {"not known"}
     thicker = wanted.model_copy(update={"thickness_mm": 3.2, "temperature_c": 140.56})
     assert [(r.what, r.left) for r in change_over(thicker, wanted, press.gauge)] == [
-        ("Heat", "141 °C (285 °F)"),
-        ("Height", "for 3.2 mm of blank"),
+        ("Heat", both_heats(140.56)),
+        ("Height", f"for {a_length(3.2, None)} of blank"),
     ]
 
 

@@ -1,5 +1,7 @@
 """Jobs as they are done every week, from the order to the logbook, with the values that practice gives (common practice, no source)."""
 
+import re
+
 import pytest
 
 from offsetter.core.facts import ColouredSheet, Levels
@@ -81,6 +83,17 @@ WALKED = {
 }  # fmt: skip
 
 
+METRIC_LEFT = re.compile(r"[^\"]*\d (?:mm|m|m²|°C)(?![a-z0-9²)])[^\"]*|\ue000")
+"""Of a sentence that is said to somebody who reads inches; degrees of the other kind stand in brackets."""
+
+
+def in_inches(counter, *paths: str) -> str:
+    headers = {"cookie": f"{counter.headers['cookie']}; offsetter-units=in-F"}
+    answers = [counter.client.get(p, headers=headers) for p in paths]
+    assert [a.status_code for a in answers] == [200] * len(paths)
+    return "".join(a.text for a in answers)
+
+
 @pytest.mark.parametrize("name", list(WALKED))
 def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
     blank, method, schools, mirrored, stages, words = WALKED[name]
@@ -109,6 +122,12 @@ def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
         assert least <= ran[stage]["time_s"] <= most, stage
     said = repr((seen["line"]["stations"], card))
     assert [w for w in words if w not in said] == []
+    assert (
+        METRIC_LEFT.findall(
+            in_inches(counter, f"/api/jobs/{job}", f"/api/jobs/{job}/press-card", f"/api/jobs/{job}/advice")
+        )
+        == []
+    )
     assert strangers(method, seen["line"]["stations"], card) == set()
     assert counter.act(job, kind="closed", short=False, note="").status_code == 200
     entry = next(e for e in counter.get("/api/logbook").json()["entries"] if e["job"] == job)

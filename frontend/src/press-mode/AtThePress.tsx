@@ -107,7 +107,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
     next.kind === "start" &&
     (next.stage.stack ?? []).some((l) => l.kind === "carrier") &&
     next.stage.temperature_c != null;
-  const placing = isLaid && spot ? `${units.say(spot.below)}, ${units.say(spot.across)}` : "";
+  const placing = isLaid && spot ? `${spot.below}, ${spot.across}` : "";
 
   return (
     <main className="flex h-full flex-col bg-ground text-ink" data-press-mode>

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
 
 type Settings = {
@@ -8,6 +9,12 @@ type Settings = {
 type Store = Settings & { change: (part: Partial<Settings>) => void };
 
 const KEY = "offsetter.settings";
+/** The server says its sentences in these. */
+const UNITS = "offsetter-units";
+function tell({ length, heat }: Settings) {
+  // biome-ignore lint/suspicious/noDocumentCookie: what would set it otherwise is not in every browser
+  document.cookie = `${UNITS}=${length}-${heat}; path=/; max-age=31536000; samesite=strict`;
+}
 const SettingsContext = createContext<Store | null>(null);
 
 export function useSettings(): Store {
@@ -17,14 +24,28 @@ export function useSettings(): Store {
 }
 
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [settings, setSettings] = useState<Settings>(read);
+  const queries = useQueryClient();
+  const [settings, setSettings] = useState<Settings>(() => {
+    const kept = read();
+    tell(kept); // before the first question is asked
+    return kept;
+  });
   useEffect(() => {
     localStorage.setItem(KEY, JSON.stringify(settings));
     document.documentElement.dataset.theme = settings.theme;
   }, [settings]);
   const store = useMemo(
-    () => ({ ...settings, change: (part: Partial<Settings>) => setSettings((s) => ({ ...s, ...part })) }),
-    [settings],
+    () => ({
+      ...settings,
+      change: (part: Partial<Settings>) => {
+        const next = { ...settings, ...part };
+        setSettings(next);
+        if (next.length === settings.length && next.heat === settings.heat) return;
+        tell(next);
+        void queries.invalidateQueries();
+      },
+    }),
+    [settings, queries],
   );
   return <SettingsContext.Provider value={store}>{children}</SettingsContext.Provider>;
 }
@@ -41,13 +62,6 @@ function read(): Settings {
 
 const MM_PER_INCH = 25.4;
 
-const MILLIMETRES = /(\d+(?:\.\d+)?)(?: x (\d+(?:\.\d+)?))? mm\b/g;
-
-function inInches(_: string, one: string, two: string | undefined): string {
-  const inches = (mm: string) => (Number(mm) / MM_PER_INCH).toFixed(Number(mm) < 10 ? 3 : 2);
-  return two === undefined ? `${inches(one)} in` : `${inches(one)} x ${inches(two)} in`;
-}
-
 /** Words for lengths and temperatures in the units this person reads. */
 export function useUnits() {
   const { length, heat } = useSettings();
@@ -56,8 +70,10 @@ export function useUnits() {
       unit: length,
       length: (mm: number, digits = 0) =>
         length === "mm" ? `${mm.toFixed(digits)} mm` : `${(mm / MM_PER_INCH).toFixed(digits + 2)} in`,
-      /** A sentence of the server's, its millimetres in this person's units. */
-      say: (sentence: string) => (length === "mm" ? sentence : sentence.replace(MILLIMETRES, inInches)),
+      size: (width: number, height: number) =>
+        length === "mm"
+          ? `${width.toFixed(0)} x ${height.toFixed(0)} mm`
+          : `${(width / MM_PER_INCH).toFixed(2)} x ${(height / MM_PER_INCH).toFixed(2)} in`,
       metres: (m: number) => (length === "mm" ? `${m.toFixed(2)} m` : `${(m / 0.9144).toFixed(2)} yd`),
       toShown: (mm: number) => (length === "mm" ? mm : mm / MM_PER_INCH),
       toMm: (shown: number) => (length === "mm" ? shown : shown * MM_PER_INCH),

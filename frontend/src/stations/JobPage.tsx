@@ -7,7 +7,6 @@ import { Mend } from "../line/Mend";
 import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
 import { Readings } from "../readings/Readings";
-import { useUnits } from "../settings/settings";
 import { Boundary } from "../ui/Boundary";
 import { useHotkeys } from "../ui/keys";
 import { Button, StateMark } from "../ui/parts";
@@ -40,7 +39,6 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const { search, state } = useLocation();
   const { job, line } = jobLine;
   const station = line.stations.find((s) => s.station === here) ?? line.stations[0];
-  const units = useUnits();
   const [flips, setFlips] = useState(0);
   const order = line.stations.map((s) => s.station);
   const at = order.indexOf(here);
@@ -106,9 +104,9 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
         <main className="flex min-h-0 min-w-0 flex-col bg-bench max-[980px]:min-h-[520px]">
           <div className="px-6 pt-3">
             <PrintTabs job={job} />
-            <h1 className="text-[17px] leading-snug font-bold">{units.say(station.verdict)}</h1>
+            <h1 className="text-[17px] leading-snug font-bold">{station.verdict}</h1>
             <p className="text-sm text-soft">
-              {line.decisions.order.title} · {units.say(station.sub)}
+              {line.decisions.order.title} · {station.sub}
             </p>
           </div>
           <Boundary what={`The bench of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>

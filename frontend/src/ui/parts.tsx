@@ -1,7 +1,6 @@
 import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
 import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { Finding, State } from "../api/types";
-import { useUnits } from "../settings/settings";
 
 export function Key({ children }: { children: ReactNode }) {
   return <kbd className="num rounded border border-current px-1 text-sm font-semibold">{children}</kbd>;
@@ -270,7 +269,6 @@ type NoteProps = {
 
 /** One finding: what, why, and the fix that one key applies. */
 export function Note({ finding, onPatch, hotkey }: NoteProps) {
-  const { say } = useUnits();
   const edge = { note: "border-hair2", caution: "border-need", blocker: "border-stop" }[finding.severity];
   const word = { note: "", caution: "Caution: ", blocker: "Stop: " }[finding.severity];
   return (
@@ -278,14 +276,14 @@ export function Note({ finding, onPatch, hotkey }: NoteProps) {
       <p className="font-semibold leading-snug">
         {word && <span className={finding.severity === "blocker" ? "text-stop" : "text-need"}>{word}</span>}
         {finding.is_new && <span className="text-need">new since you said yes: </span>}
-        {say(finding.message)}
+        {finding.message}
       </p>
-      <p className="text-sm text-soft">{say(finding.why)}</p>
-      {finding.fix_text && !finding.patch && <p className="text-sm">{say(finding.fix_text)}</p>}
+      <p className="text-sm text-soft">{finding.why}</p>
+      {finding.fix_text && !finding.patch && <p className="text-sm">{finding.fix_text}</p>}
       {finding.patch && onPatch && (
         <div className="mt-1.5">
           <Button onClick={() => onPatch(finding)} {...(hotkey ? { hotkey } : {})}>
-            {say(finding.fix_text)}
+            {finding.fix_text}
           </Button>
         </div>
       )}

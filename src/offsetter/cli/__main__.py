@@ -11,6 +11,7 @@ from pydantic import ValidationError
 from offsetter.cli import artwork, bench, reading, sheets
 from offsetter.cli.nozzles import nozzle_sheet, nozzles
 from offsetter.cli.plan import plan
+from offsetter.core.quantities import METRIC, told
 from offsetter.core.values import Refusal
 from offsetter.intake.limits import confine
 
@@ -50,7 +51,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         answer: dict[str, Any] = asked.run(asked)
     except Refusal as refusal:
-        print(f"offsetter: {refusal.happened} {refusal.to_do}", file=sys.stderr)
+        print(told(f"offsetter: {refusal.happened} {refusal.to_do}", METRIC), file=sys.stderr)
         return BAD_INPUT
     except ValidationError as wrong:
         first = wrong.errors()[0]
@@ -58,7 +59,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
             f"offsetter: {'.'.join(str(p) for p in first['loc'])}: {first['msg']}; give another value.", file=sys.stderr
         )
         return BAD_INPUT
-    print(json.dumps(answer, ensure_ascii=False) if asked.json else reading.in_words(answer))
+    print(told(json.dumps(answer, ensure_ascii=False) if asked.json else reading.in_words(answer), METRIC))
     blocks = any(f["severity"] == "blocker" for f in answer.get("findings", []))
     return BLOCKED if blocks else DONE
 

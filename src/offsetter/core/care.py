@@ -6,6 +6,7 @@ from typing import Literal
 
 from offsetter.core.facts.care import UNITS, CareTask, RoomRange
 from offsetter.core.machine_acts import Cared, MachineAct, Room
+from offsetter.core.quantities import a_heat
 from offsetter.core.values import Frozen
 
 SOON_SHARE = 0.85
@@ -140,7 +141,7 @@ def room_said(rooms: tuple[MachineAct, ...], fit: RoomRange) -> tuple[str, bool]
         wrong.append("too cool" if body.celsius < fit.celsius[0] else "too warm")
     if body.humidity_pct is not None and not fit.humidity_pct[0] <= body.humidity_pct <= fit.humidity_pct[1]:
         wrong.append("too dry: heads dry and film charges" if body.humidity_pct < fit.humidity_pct[0] else "too damp: sheets curl, powder clumps")  # fmt: skip
-    told = [f"{body.celsius:.1f} °C"] if body.celsius is not None else []
+    told = [a_heat(body.celsius, 1)] if body.celsius is not None else []
     told += [f"{body.humidity_pct:.0f} % humidity"] if body.humidity_pct is not None else []
     rest = f": {' and '.join(wrong)}" if wrong else ""
     return f"{', '.join(told)}{rest}", not wrong

@@ -3,6 +3,7 @@
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
+from offsetter.core.quantities import in_metres
 from offsetter.core.values import Finding
 from offsetter.core.wording import several
 
@@ -41,8 +42,8 @@ def short_supplies(
         ))  # fmt: skip
     if left_m is not None and left_m < need_m:
         found.append(Finding(
-            code="film-short", severity="caution", message=f"The roll ends {need_m - left_m:.2f} m before the run does",
-            why=f"{left_m:.2f} m are left on {printer.name}, the run takes {need_m:.2f} m.",
+            code="film-short", severity="caution", message=f"The roll ends {in_metres(need_m - left_m)} before the run does",
+            why=f"{in_metres(left_m)} are left on {printer.name}, the run takes {in_metres(need_m)}.",
             fix_text="Load a new roll first, or print fewer.",
         ))  # fmt: skip
     inside, counted = levels.held.get(printer.id, {}), levels.ink_ml.get(printer.id, {})

@@ -6,7 +6,7 @@ from offsetter.core.acts import Act, Pressed, SetUp, standing
 from offsetter.core.compute.cost import covers_of
 from offsetter.core.counted_sheets import SheetUse
 from offsetter.core.facts import Blank, Oven, Press, Stage
-from offsetter.core.units import fahrenheit_of
+from offsetter.core.quantities import a_length, both_heats
 from offsetter.core.values import Frozen
 
 LATEST, ENOUGH = 30, 5
@@ -125,11 +125,11 @@ def _said(field: str, value: object, gauge: dict[str, str]) -> str:
     if value is None or value == "":
         return "not known"
     if field == "temperature_c" and isinstance(value, float | int):
-        return f"{value:.0f} °C ({fahrenheit_of(value):.0f} °F)"
+        return both_heats(value)
     if field == "time_s":
         return f"{value} s"
-    if field == "thickness_mm":
-        return f"for {value} mm of blank"
+    if field == "thickness_mm" and isinstance(value, float | int):
+        return f"for {a_length(value, None)} of blank"
     if field == "pressure":
         mark = gauge.get(str(value), "")
         return f"{value}, gauge {mark}" if mark else str(value)

@@ -12,6 +12,7 @@ from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of
 from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage, TubeSize
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
+from offsetter.core.quantities import a_length
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
 
@@ -394,7 +395,7 @@ def _below(place: PlaceDoc) -> str:
     fingers = round(mm / FINGER_MM)
     words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place in GARMENT_START else ""
     edge = _edge(place)
-    return f"{mm:.0f} mm below {edge}{words}" if mm >= 0 else f"{-mm:.0f} mm over {edge}"
+    return f"{a_length(mm)} below {edge}{words}" if mm >= 0 else f"{a_length(-mm)} over {edge}"
 
 
 def _edge(place: PlaceDoc) -> str:
@@ -415,7 +416,7 @@ def _across(place: PlaceDoc) -> str:
     if off == 0:
         return f"ticks {line}"
     side = f"the {'right' if off > 0 else 'left'}" if flat else f"wearer's {'left' if off > 0 else 'right'}"
-    return f"ticks {abs(off):.0f} mm to {side} of {'the crease' if not flat else 'the middle'}"
+    return f"ticks {a_length(abs(off))} to {side} of {'the crease' if not flat else 'the middle'}"
 
 
 def _side(place: PlaceDoc) -> str:

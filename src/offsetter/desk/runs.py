@@ -14,6 +14,7 @@ from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.line import Line
 from offsetter.core.prints import Variant, placing_of
+from offsetter.core.quantities import METRIC, told
 from offsetter.core.runs import Run, RunItem, RunPlan
 from offsetter.core.values import Refusal, digest
 from offsetter.core.wording import several
@@ -143,7 +144,7 @@ class Runs:
                           "Make the print files at full size first.")  # fmt: skip
         place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
         return RunItem(
-            print=v.print, name=seen.line.books.name_of(v), placing=placing_of(place), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
+            print=v.print, name=seen.line.books.name_of(v), placing=told(placing_of(place), METRIC), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
             ink_ml=ink_of(v.spec, measure, shop.methods[way.method]), signature=v.signature,
         )  # fmt: skip
 

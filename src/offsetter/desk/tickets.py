@@ -7,6 +7,7 @@ from offsetter.core.acts import job_standing
 from offsetter.core.context import Context
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.prints import slots_of
+from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
@@ -71,7 +72,7 @@ def _said(ctx: Context, seen: JobLine) -> tuple[tuple[str, str], ...]:
         "Way": f"{ctx.method.name} on {ctx.printer.name}, {mode}",
         "Medium": ctx.feed.media.replace("-", " "),
         "Mirror": "in the file already; the printer's own OFF" if ctx.method.mirror else "none; the printer's own OFF",
-        "White": f"{white.level_pct:.0f} %, pulled in {choke:.2f} mm" if white else "",
+        "White": f"{white.level_pct:.0f} %, pulled in {a_length(choke, 2)}" if white else "",
         "Press": f"{ctx.press.name}{', cured in ' + ctx.oven.name if ctx.oven and ctx.cures_in == 'oven' else ''}",
         "Lies": here.turn if here else "",
         "Shield": here.shield if here else "",

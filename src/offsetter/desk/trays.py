@@ -2,6 +2,7 @@
 
 from offsetter.core.facts import Feed
 from offsetter.core.printer_told import Told, Tray
+from offsetter.core.quantities import a_length
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen
 from offsetter.store.machines import Link
@@ -35,7 +36,7 @@ def _fit(tray: Tray, laid: str, wants: str, feed: Feed) -> TrayFit:
     if laid and laid != wants:
         return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {laid.replace('-', ' ')}", is_empty=is_empty)  # fmt: skip
     if tray.width_mm and abs(tray.width_mm - feed.media_mm) > SAME_MM:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {tray.width_mm:.0f} mm, this run wants {feed.media_mm:.0f} mm", is_empty=is_empty)  # fmt: skip
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {a_length(tray.width_mm)}, this run wants {a_length(feed.media_mm)}", is_empty=is_empty)  # fmt: skip
     said = f"empty: lay {spoken} into it first" if is_empty else f"{spoken} was laid into it" if laid else f"its size fits; nobody said that it holds {spoken}"  # fmt: skip
     return TrayFit(id=tray.id, name=tray.name, fits=True, said=said, is_empty=is_empty)
 

@@ -9,6 +9,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
+from offsetter.core.quantities import a_size
 from offsetter.core.values import Frozen
 from offsetter.formats.page import INK, SOFT, say
 
@@ -66,7 +67,7 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     page.line(20 * mm, at, 20 * mm + bar, at)
     say(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
     said = (
-        f"The print is {w:.0f} x {h:.0f} mm, {one.placing}.",
+        f"The print is {a_size(w, h)}, {one.placing}.",
         "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece.",
         "Please read every word and number, and say yes only if all of it is right.",
         sheet.signed or "Agreed by (name, date, signature):  ______________________________________________",

@@ -8,7 +8,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.facts import Layer, Recipe, Stage
-from offsetter.core.units import fahrenheit_of
+from offsetter.core.quantities import both_heats
 from offsetter.formats.typeface import settable, use_font, wide_pt
 
 INK, SOFT, HEAT, NEED = "#1B2124", "#56626A", "#A8400F", "#7A4B00"
@@ -67,11 +67,7 @@ def draw_stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
     page.setStrokeColor(HexColor("#C9C1B1"))
     page.line(20 * mm, at + 4 * mm, 190 * mm, at + 4 * mm)
     _say(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
-    heat = (
-        ""
-        if stage.temperature_c is None
-        else f"{stage.temperature_c:.0f} °C ({fahrenheit_of(stage.temperature_c):.0f} °F)"
-    )
+    heat = "" if stage.temperature_c is None else both_heats(stage.temperature_c)
     time = f"{stage.time_s} s" if stage.time_s else "by hand"
     if stage.missing:
         heat = f"not given yet: {', '.join(WANTED.get(m, m) for m in stage.missing)}"

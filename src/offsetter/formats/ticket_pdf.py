@@ -9,6 +9,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.facts import Stage
+from offsetter.core.quantities import a_size
 from offsetter.core.values import Frozen
 from offsetter.formats.page import INK, SOFT, say, say_right
 from offsetter.formats.proof_pdf import ProofPrint, draw_piece
@@ -81,7 +82,7 @@ def _top(page: Canvas, ticket: Ticket, one: TicketPrint) -> float:
     say(page, LEFT, top - 2 * mm, one.heading, 12)
     drawn = draw_piece(page, one.proof, (LEFT, top - 6 * mm), PIECE_MM)
     for line in wrapped(
-        f"{one.proof.box_mm[2]:.0f} x {one.proof.box_mm[3]:.0f} mm, {one.proof.placing}", PIECE_MM[0] * mm, 9
+        f"{a_size(one.proof.box_mm[2], one.proof.box_mm[3])}, {one.proof.placing}", PIECE_MM[0] * mm, 9
     ):
         drawn -= 4.4 * mm
         say(page, LEFT, drawn, line, 9)

@@ -8,6 +8,8 @@ from importlib.resources import files
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 
+from offsetter.formats.reader import for_reader
+
 FONT = "OffsetterText"
 
 
@@ -20,12 +22,13 @@ def use_font() -> str:
 
 
 def wide_pt(text: str, size_pt: float) -> float:
-    return float(pdfmetrics.stringWidth(text, use_font(), size_pt))
+    return float(pdfmetrics.stringWidth(for_reader(text), use_font(), size_pt))
 
 
 def settable(text: str) -> str:
-    """The text in letters that the typeface has: without an accent where only that is missing; a box stands for what is left."""
+    """The text in the reader's units and in letters that the typeface has: without an accent where only that is missing; a box stands for what is left."""
     known = _letters()
+    text = for_reader(text)
     return "".join(c if ord(c) in known else _plain(c, known) for c in text)
 
 

@@ -43,6 +43,7 @@ from offsetter.web import (
 )
 from offsetter.web.guard import OwnPagesOnly, SignedInFirst
 from offsetter.web.limits import JSON_BYTES
+from offsetter.web.reader import InReadersUnits
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
 from offsetter.work.local import LocalWork
@@ -112,6 +113,7 @@ def create_app(
         app.include_router(area.router)
     app.include_router(elsewhere.owned)
     static.install(app, dist)
+    app.add_middleware(InReadersUnits)
     # Pictures are packed already, and event streams must not wait for a block to fill.
     app.add_middleware(
         GZipMiddleware,

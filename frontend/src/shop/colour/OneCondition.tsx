@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, sent, told } from "../../api/client";
 import type { ChartView, ColourRoom, Condition, Measured, MeasuredView } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { useUnits } from "../../settings/settings";
 import { Button } from "../../ui/parts";
 import { DriftChart } from "./DriftChart";
 import { PatchReport } from "./PatchReport";
@@ -121,6 +122,7 @@ function Assign({ condition, room, mayAct }: { condition: Condition; room: Colou
 
 /** Chart out, measurements in: by the probe on the network, or from a file. */
 function Measure({ condition, room, onMeasured }: { condition: Condition; room: ColourRoom; onMeasured: () => void }) {
+  const units = useUnits();
   const { run, wrong, isBusy } = useDeed();
   const [chart, setChart] = useState<ChartView | null>(null);
   const where = { printer: condition.printer, media: condition.media, mode: condition.mode };
@@ -142,7 +144,7 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
         <a className="font-semibold text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.pdf`}>
           Chart of {chart.chart.patches.length} patches
         </a>
-        , {chart.chart.width_mm.toFixed(0)} x {chart.chart.height_mm.toFixed(0)} mm
+        , {units.size(chart.chart.width_mm, chart.chart.height_mm)}
         {chart.chart.mirrored ? ", mirrored" : ""}: print it at 100 % with no colour management, and press it as an
         order is pressed.{" "}
         <a className="text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.txt`}>

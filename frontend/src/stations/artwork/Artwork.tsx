@@ -151,13 +151,14 @@ function Key({
   thinnest: number | undefined;
   w: number;
 }) {
+  const units = useUnits();
   const view = useView();
   const x = view.x(w) + 28;
   const rows = [
     strokes > 0 && {
       mark: <circle cx={8} cy={-5} r={7} fill="none" stroke="var(--need)" strokeWidth={2} />,
       said: `too thin: ${strokes}`,
-      more: thinnest ? `thinnest ${thinnest.toFixed(2)} mm` : "",
+      more: thinnest ? `thinnest ${units.length(thinnest, 2)}` : "",
     },
     gaps > 0 && {
       mark: <rect x={1} y={-12} width={14} height={14} fill="none" stroke="var(--need)" strokeWidth={2} />,

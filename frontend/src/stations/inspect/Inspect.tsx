@@ -9,6 +9,7 @@ import { PieceTable } from "../../line/PieceTable";
 import { SmallGarment } from "../../line/StationPicture";
 import type { StationProps } from "../../line/station";
 import { usePressCard } from "../../line/usePressCard";
+import { useUnits } from "../../settings/settings";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { called } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
@@ -239,6 +240,7 @@ function GoodRow({ row, job }: { row: PieceRow; job: Job }) {
 
 /** Transfers that no piece waits for: kept with their age, and offered to the next job they fit. */
 function IntoStore({ job }: { job: Job }) {
+  const units = useUnits();
   const outbox = useOutbox();
   const rows = job.ledger.books.transfers.filter((t) => t.left_over > 0);
   return (
@@ -247,7 +249,7 @@ function IntoStore({ job }: { job: Job }) {
       {rows.map((row) => (
         <div key={row.signature} className="mt-1.5 flex items-center justify-between gap-3">
           <span>
-            {row.left_over} x {row.name.toLowerCase()}, {row.width_mm.toFixed(0)} mm
+            {row.left_over} x {row.name.toLowerCase()}, {units.length(row.width_mm)}
           </span>
           <Button
             onClick={() =>

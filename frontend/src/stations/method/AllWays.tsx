@@ -4,11 +4,13 @@ import type { Advice, Advised, Looks } from "../../api/types";
 import { WaySection } from "../../bench/WaySection";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 
 /** Every method for this piece: what fits as sections through the cloth, what does not with its reason. */
 export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () => void }) {
+  const units = useUnits();
   const { kind } = useSeenFrom();
   const { job } = jobLine;
   const query = useQuery({
@@ -38,7 +40,7 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
       <p>
         <span className="font-semibold">
           {fits.length} of {advice.ranked.length} ways fit {asked.quantity} {asked.quantity === 1 ? "piece" : "pieces"}{" "}
-          at {asked.width_mm.toFixed(0)} x {asked.height_mm.toFixed(0)} mm.
+          at {units.size(asked.width_mm, asked.height_mm)}.
         </span>{" "}
         {advice.would_change.join(" ")}
       </p>

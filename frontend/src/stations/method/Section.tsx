@@ -1,5 +1,6 @@
 import type { DrawingOf } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { useUnits } from "../../settings/settings";
 
 type Method = DrawingOf<"method">;
 const SHOWN_UM = 640;
@@ -9,6 +10,7 @@ const LOOK = { bond: "#cfc3a6", white: "url(#section-white)", colour: "#2e8fb8" 
 
 /** What ends up in and on the cloth: a section, its heights to scale. */
 export function Section({ drawing }: { drawing: Method }) {
+  const units = useUnits();
   const { ref, width, height } = useSize();
   const onTop = drawing.layers.filter((l) => l.role !== "cloth" && l.role !== "dye");
   const dye = drawing.layers.find((l) => l.role === "dye");
@@ -152,12 +154,12 @@ export function Section({ drawing }: { drawing: Method }) {
             y={clothTop + 150 * scale}
             labelY={clothTop + 170 * scale}
             what={drawing.layers[0]?.what ?? ""}
-            said={`${((drawing.layers[0]?.thickness_um ?? 0) / 1000).toFixed(2)} mm${drawing.is_hard ? ", only its top is drawn" : ", cut through the yarns"}`}
+            said={`${units.length((drawing.layers[0]?.thickness_um ?? 0) / 1000, 2)}${drawing.is_hard ? ", only its top is drawn" : ", cut through the yarns"}`}
           />
           <g transform={`translate(${left} ${height - 10})`} stroke="var(--soft)" fill="var(--soft)">
             <path d={`M0 0H${200 * scale}M0 -5V5M${200 * scale} -5V5`} />
             <text x={200 * scale + 10} y={5} fontSize={14} stroke="none" className="num">
-              0.2 mm
+              {units.length(0.2, 1)}
             </text>
           </g>
         </svg>

@@ -140,7 +140,7 @@ export function BeingLookedAt({ looking, onStop, place }: { looking: Looking; on
       <ul aria-live="polite" className="mt-2 flex flex-col gap-1">
         {found.map((f) => (
           <li key={f} className="border-l-4 border-hair2 pl-2">
-            {units.say(f)}
+            {f}
           </li>
         ))}
       </ul>

@@ -200,7 +200,10 @@ export function OrderCard({ station, jobLine }: StationProps) {
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(width)}
-            error={errors.width_um && `The width ${errors.width_um.replace(/(\d+)000$/, "$1 mm")}.`}
+            error={
+              errors.width_um &&
+              `The width ${errors.width_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000))}.`
+            }
             onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
           />
           <NumberField
@@ -208,14 +211,17 @@ export function OrderCard({ station, jobLine }: StationProps) {
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(below)}
-            error={errors.below_collar_um && `The distance ${errors.below_collar_um.replace(/(\d+)000$/, "$1 mm")}.`}
+            error={
+              errors.below_collar_um &&
+              `The distance ${errors.below_collar_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000))}.`
+            }
             onDone={(v) => jobLine.done("place", { below_collar_um: Math.round(units.toMm(v) * 1000) })}
           />
         </div>
         {drawing && <FitKeys fits={drawing.fits} jobLine={jobLine} />}
         {drawing?.widest_why && (
           <p className="mt-1.5 text-sm text-soft">
-            Widest here: {units.length(drawing.widest_mm)}. {units.say(drawing.widest_why)}.
+            Widest here: {units.length(drawing.widest_mm)}. {drawing.widest_why}.
           </p>
         )}
       </div>

@@ -3,12 +3,14 @@ import type { Garment } from "../../api/types";
 import { useView } from "../../bench/Bench";
 import { PrintPicture } from "../../bench/GarmentPicture";
 import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
 
 const SNAP_MM = 4;
 const NUDGE_UM = 1_000;
 
 /** The print on the blank: dragged by hand, moved by arrows, snapping to the fold. */
 export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href: string; jobLine: JobLine }) {
+  const units = useUnits();
   const view = useView();
   const from = useRef<{ x: number; y: number; offset: number; below: number } | null>(null);
   const box = garment.box;
@@ -38,7 +40,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
     <g
       tabIndex={0}
       role="button"
-      aria-label={`Print, ${box.y_mm.toFixed(0)} mm below the ${garment.origin}, ${offset / 1000} mm off the middle. Arrows move it by 1 mm.`}
+      aria-label={`Print, ${units.length(box.y_mm)} below the ${garment.origin}, ${units.length(offset / 1000)} off the middle. Arrows move it by 1 mm.`}
       className="cursor-move"
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);

@@ -260,7 +260,7 @@ function PlacingCard({ job }: { job: Job }) {
     <section aria-label="Placing">
       <h3 className="font-semibold">Straight and centred</h3>
       <p>
-        {units.say(first.below)}; {units.say(first.across)}. The arrow points to the top.
+        {first.below}; {first.across}. The arrow points to the top.
       </p>
       <table className="mt-1 w-full">
         <thead>

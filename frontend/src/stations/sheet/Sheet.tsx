@@ -224,6 +224,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
   const doc = jobLine.document("sheet");
   const keys = useMemo(() => ({ n: () => jobLine.done("sheet", { spares: 0 }) }), [jobLine]);
   useHotkeys(keys);
+  const units = useUnits();
   const drawing = drawingOf(station, "sheet");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const { layout, spares } = drawing;
@@ -289,7 +290,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
             <li key={drawing.names?.[i] ?? i} className="flex justify-between gap-3 border-b border-hair py-0.5">
               <span>{drawing.names?.[i]}</span>
               <span className="num shrink-0">
-                {layout.places.filter((p) => (p.sort ?? 0) === i).length} x {(sort.width_um / 1000).toFixed(0)} mm
+                {layout.places.filter((p) => (p.sort ?? 0) === i).length} x {units.length(sort.width_um / 1000)}
               </span>
             </li>
           ))}
@@ -301,7 +302,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
         min={0}
         max={40}
         step={1}
-        shown={`${gap.toFixed(0)} mm`}
+        shown={units.length(gap)}
         ends={[`less ${medium}`, "easier to cut"]}
         onMove={(v) => jobLine.move("sheet", { gap_um: v * 1000 })}
         onDone={(v) => jobLine.done("sheet", { gap_um: v * 1000 })}

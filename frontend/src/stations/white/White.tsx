@@ -3,6 +3,7 @@ import { Bench, Hatches, PrintDimensions, useView } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useSteady } from "../../bench/steady";
 import type { StationProps } from "../../line/station";
+import { useUnits } from "../../settings/settings";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { LevelCost } from "./LevelCost";
@@ -81,6 +82,7 @@ function Plate({ href, box }: { href: string; box: Box }) {
 type MagnifierProps = { pictures: Pictures; box: Box; cloth: string; choke: number; shift: number };
 
 function Magnifier({ pictures, box, cloth, choke, shift }: MagnifierProps) {
+  const units = useUnits();
   const view = useView();
   const white = useSteady(pictures.lens_white);
   const colour = useSteady(pictures.lens_colour);
@@ -117,12 +119,12 @@ function Magnifier({ pictures, box, cloth, choke, shift }: MagnifierProps) {
       </g>
       <circle cx={cx} cy={cy} r={radius} fill="none" stroke="var(--act)" strokeWidth={2.5} />
       <g transform={`translate(${cx - radius} ${cy + radius + 26})`} fontSize={14} fill="var(--ink)">
-        <Amount mm={choke} perMm={perMm} y={0} said={`choke ${choke.toFixed(2)} mm`} colour="var(--act)" />
+        <Amount mm={choke} perMm={perMm} y={0} said={`choke ${units.length(choke, 2)}`} colour="var(--act)" />
         <Amount
           mm={shift}
           perMm={perMm}
           y={26}
-          said={`the plates may shift ${shift.toFixed(2)} mm`}
+          said={`the plates may shift ${units.length(shift, 2)}`}
           colour="var(--need)"
         />
         <text y={54} fill="var(--soft)">
@@ -161,6 +163,7 @@ function Amount({
 }
 
 export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
+  const units = useUnits();
   const doc = jobLine.document("white");
   const drawing = drawingOf(station, "white");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
@@ -188,7 +191,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
         min={-0.5}
         max={1}
         step={0.01}
-        shown={`${Math.abs(choke).toFixed(2)} mm`}
+        shown={units.length(Math.abs(choke), 2)}
         ends={["out", "in"]}
         onMove={(v) => jobLine.move("white", { choke_um: Math.round(v * 1000) })}
         onDone={(v) => jobLine.done("white", { choke_um: Math.round(v * 1000) })}

@@ -13,6 +13,7 @@ from offsetter.core.compute.cost import cents, press_minutes
 from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.facts import Method, Recipe, SchoolQuestion, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
+from offsetter.core.quantities import a_heat, a_length, a_size, in_metres
 from offsetter.core.values import Frozen
 
 Tone = Literal["dark", "light"]
@@ -194,7 +195,7 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     if room is not None and not _goes_on(job, room):
         small = _no(
             "size-here",
-            f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on the {room[0]:.0f} x {room[1]:.0f} mm that this shop prints of it",
+            f"{a_size(job.width_mm, job.height_mm)} do not fit on the {a_size(room[0], room[1])} that this shop prints of it",
         )
         kept = tuple(r for r in advised.reasons if r.verdict != "good")
         return advised.model_copy(
@@ -215,7 +216,12 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
         across = max(1, int(wide // (min(job.width_mm, job.height_mm) + facts.gap_mm)))
         length = math.ceil(job.quantity / across) * (max(job.width_mm, job.height_mm) + facts.gap_mm) / 1000
         if metres < length:
-            said.append(_care("metres", f"{metres:.1f} m are left on its roll, this order takes about {length:.1f} m"))
+            said.append(
+                _care(
+                    "metres",
+                    f"{in_metres(metres, 1)} are left on its roll, this order takes about {in_metres(length, 1)}",
+                )
+            )
     whole = (advised.minutes_per_piece or 0) * job.quantity
     if here.minutes_left is not None and whole > here.minutes_left:
         said.append(
@@ -384,9 +390,9 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
     asks = any("temperature_c" in s.missing for s in stages)
     said = []
     if hottest is not None and hottest > limit + NEARLY_K:
-        said.append(_no("heat", f"{fibre.capitalize()} stands {limit:.0f} °C; this takes {hottest:.0f} °C"))
+        said.append(_no("heat", f"{fibre.capitalize()} stands {a_heat(limit)}; this takes {a_heat(hottest)}"))
     elif hottest is not None and hottest > limit:
-        said.append(_care("heat", f"{hottest:.0f} °C is as much as {fibre} stands: try it on a hidden corner"))
+        said.append(_care("heat", f"{a_heat(hottest)} is as much as {fibre} stands: try it on a hidden corner"))
     if asks:
         said.append(_care("heat-unknown", "Nobody gave its temperature: it must be entered first"))
     is_dark = lightness(blank.colour) < facts.dark_below_l
@@ -396,7 +402,7 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
         and blank.fibres.get("polyester", 0) >= 0.5
         and (hottest or 0) > facts.migration_c
     ):
-        said.append(_care("migration", f"Dark polyester lets its dye into white above {facts.migration_c:.0f} °C"))
+        said.append(_care("migration", f"Dark polyester lets its dye into white above {a_heat(facts.migration_c)}"))
     return said
 
 
@@ -430,7 +436,9 @@ def _of_artwork(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reas
             )
         )
     if art.kind == "lettering" and method.is_weeded:
-        said.append(_care("letters-weeded", "Small letters are weeded piece by piece, and need strokes of 1.5 mm"))
+        said.append(
+            _care("letters-weeded", f"Small letters are weeded piece by piece, and need strokes of {a_length(1.5, 1)}")
+        )
     if art.full_bleed and job.blank.kind == "cloth" and method.over_edge:
         said.append(_care("over-edge", method.over_edge))
     return said
@@ -441,9 +449,7 @@ def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
     if not wide:
         return []
     if not _goes_on(job, method.largest_mm):
-        return [
-            _no("size", f"{job.width_mm:.0f} x {job.height_mm:.0f} mm do not fit on its {wide:.0f} x {high:.0f} mm")
-        ]
+        return [_no("size", f"{a_size(job.width_mm, job.height_mm)} do not fit on its {a_size(wide, high)}")]
     return []
 
 

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from offsetter.core.compute.tone import printed_tones
 from offsetter.core.facts import Curve, Feed, Lab, Space
+from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal, digest
 
 ChartKind = Literal["condition", "strip"]
@@ -116,8 +117,8 @@ def size_chart(count: int, wide_mm: float, high_mm: float) -> tuple[int, float]:
             if ceil(count / columns) * (patch + GAP_MM) - GAP_MM + 2 * (MARK_MM + LABEL_MM) <= high_mm:
                 return columns, patch
         patch -= 0.5
-    raise Refusal("sheet-too-small", f"{count} patches do not fit on {wide_mm:.0f} x {high_mm:.0f} mm.", "No chart was made.",
-                  f"Load a larger sheet: a patch is at least {LEAST_MM:.0f} mm.")  # fmt: skip
+    raise Refusal("sheet-too-small", f"{count} patches do not fit on {a_size(wide_mm, high_mm)}.", "No chart was made.",
+                  f"Load a larger sheet: a patch is at least {a_length(LEAST_MM)}.")  # fmt: skip
 
 
 def label_of(index: int, columns: int) -> str:

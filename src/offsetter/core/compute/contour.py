@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
+from offsetter.core.quantities import a_length
 from offsetter.core.values import Frozen, Refusal
 
 Points = NDArray[np.float64]
@@ -84,9 +85,9 @@ def contour_of(
     if not abs(offset_mm) <= MOST_OFFSET_MM:
         raise Refusal(
             "far-cut",
-            f"A cut {offset_mm:g} mm off the print is none.",
+            f"A cut {a_length(offset_mm, None)} off the print is none.",
             "Nothing was cut.",
-            f"Give at most {MOST_OFFSET_MM:.0f} mm.",
+            f"Give at most {a_length(MOST_OFFSET_MM)}.",
         )
     edge = edge_of(alpha, mm_per_px)
     quads = _quads(max(abs(offset_mm), least_radius_mm), max_error_mm * ROUND_SHARE)

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable
 
 from offsetter.core.compute.nest import ENDLESS, TRIES_AT_ONCE, Boxes, Fixed, Search
 from offsetter.core.compute.sheet import LABEL_MM, LayoutAsk, Place, RunLayout, Sort, Want, lay_out, widest_print_um
+from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal
 
 TENTH_UM = 100
@@ -153,12 +154,12 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
     wide, high = _size(pieces[moved.id], turned=moved.turned)
     left, right = moved.x_um - room.left_um, room.left_um + room.usable_um - moved.x_um - wide
     if left < 0 or right < 0:
-        return f"{-min(left, right) / 1000:.1f} mm outside of what can be printed"
+        return f"{a_length(-min(left, right) / 1000, 1)} outside of what can be printed"
     below, above = moved.y_um - room.label_um - room.margin_um, room.longest_um - room.margin_um - moved.y_um - high
     if below < 0:
-        return f"{-below / 1000:.1f} mm too near to the edge"
+        return f"{a_length(-below / 1000, 1)} too near to the edge"
     if above < 0:
-        return f"{-above / 1000:.1f} mm across the cut"
+        return f"{a_length(-above / 1000, 1)} across the cut"
     x0, y0, x1, y1 = _with_label(moved, pieces, room)
     for other in laid:
         if other.id == moved.id or other.cut != moved.cut:
@@ -169,7 +170,7 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
         if apart < 0:
             return "it lies on another print or its label"
         if apart < room.gap_um:
-            return f"{(room.gap_um - apart) / 1000:.1f} mm of the gap are missing"
+            return f"{a_length((room.gap_um - apart) / 1000, 1)} of the gap are missing"
     return ""
 
 
@@ -247,8 +248,8 @@ def _refuse_too_large(piece: GangPiece, room: Room) -> None:
     inside = room.longest_um - 2 * room.margin_um + room.gap_um
     fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.may_turn else (False,))))  # fmt: skip
     if not fits:
-        raise Refusal("too-large", f"A print of {piece.width_um / 1000:.0f} x {piece.height_um / 1000:.0f} mm fits nowhere: there is room for "
-                      f"{room.usable_um / 1000:.0f} x {(inside - room.gap_um) / 1000:.0f} mm with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
+        raise Refusal("too-large", f"A print of {a_size(piece.width_um / 1000, piece.height_um / 1000)} fits nowhere: there is room for "
+                      f"{a_size(room.usable_um / 1000, (inside - room.gap_um) / 1000)} with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
 
 
 def _up(um: int) -> int:

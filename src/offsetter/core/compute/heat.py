@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from offsetter.core.compute.batch import ORDERS, Block, run_batch
+from offsetter.core.quantities import a_heat
 from offsetter.core.values import Frozen, Refusal
 
 if TYPE_CHECKING:
@@ -113,11 +114,12 @@ def _refuse_unfit(heating: Readings, cooling: Readings, below_set_point: int, ro
         )
     if heating[-1][1] - heating[0][1] < SET_POINT_ZONE_K or cooling[0][1] - cooling[-1][1] < SET_POINT_ZONE_K:
         raise refuse(
-            "The press hardly changed its temperature in these readings.", "Let it heat, and cool, by 30 °C or more."
+            "The press hardly changed its temperature in these readings.",
+            "Let it heat, and cool, by 30 °C (54 °F) or more.",
         )
     if not -10 <= room_c <= 45 or min(c for _, c in cooling) < room_c - SET_POINT_ZONE_K:
         raise refuse(
-            f"A room of {room_c:.0f} °C does not go with these readings.", "Measure the room beside the press."
+            f"A room of {a_heat(room_c)} does not go with these readings.", "Measure the room beside the press."
         )
 
 

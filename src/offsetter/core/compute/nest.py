@@ -14,6 +14,7 @@ from numba import njit
 from numpy.typing import NDArray
 from pydantic import Field
 
+from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal
 
 Ints = NDArray[np.int64]
@@ -119,7 +120,7 @@ def boxes_of(
         w, h = size_of(p)
         may_turn = p.rotate in ("90", "any")
         if not (w <= inside and h <= along) and not (may_turn and h <= inside and w <= along):
-            raise Refusal("too-large", f"“{p.id}” is {w:g} x {h:g} mm and fits nowhere: there is room for {inside:g}{'' if deep_mm is None else f' x {along:g}'} mm.",
+            raise Refusal("too-large", f"“{p.id}” is {a_size(w, h, None)} and fits nowhere: there is room for {a_length(inside, None) if deep_mm is None else a_size(inside, along, None)}.",
                           "Nothing was laid.", "Make it smaller, let it turn, or take a larger sheet.")  # fmt: skip
         tenths = (math.ceil(round(w * TENTHS, 6)) + gap, math.ceil(round(h * TENTHS, 6)) + gap)
         wide += [tenths[0]] * p.count

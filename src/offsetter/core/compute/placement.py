@@ -4,6 +4,7 @@ import math
 
 from offsetter.core.compute import garment, wrap
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
+from offsetter.core.quantities import a_length
 from offsetter.core.values import Frozen
 
 BACK_DROP_MM = 22.0  # a crew tee's collar lies this far below the shoulder line at the back: from memory
@@ -103,7 +104,7 @@ def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obsta
 def _body(size: GarmentSize, place: str) -> Panel:
     side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
     return Panel(outline=garment.outline(side), collar=garment.collar(side), bounds_mm=garment.bounds(side),
-                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=f"{size.chest_mm:.0f} mm of chest")  # fmt: skip
+                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=f"{a_length(size.chest_mm)} of chest")  # fmt: skip
 
 
 def _sleeve(size: GarmentSize) -> Panel:
@@ -113,7 +114,7 @@ def _sleeve(size: GarmentSize) -> Panel:
     return Panel(
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{cuff:.1f} {long:.1f}L{-cuff:.1f} {long:.1f}Z",
         collar=f"M{-cuff - 2:.1f} {hem:.1f}L{cuff + 2:.1f} {hem:.1f}", bounds_mm=(-half, 0, half, long),
-        widest_mm=widest, origin="shoulder seam", wide_said=f"a sleeve that takes {widest:.0f} mm",
+        widest_mm=widest, origin="shoulder seam", wide_said=f"a sleeve that takes {a_length(widest)}",
     )  # fmt: skip
 
 
@@ -135,7 +136,7 @@ def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
     collar = f"M{-edge + hem_mm:.1f} {hem_mm:.1f}L{edge - hem_mm:.1f} {hem_mm:.1f}" if hem_mm else ""
     wide = size.top_width_mm or size.width_mm
     return Panel(outline=path, collar=collar, bounds_mm=(-half, 0, half, high), widest_mm=wide - 2 * hem_mm, highest_mm=high - 2 * hem_mm,
-                 origin="upper edge", wide_said=f"{wide:.0f} mm of width", centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
+                 origin="upper edge", wide_said=f"{a_length(wide)} of width", centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
 
 
 def _mug(size: MugSize) -> Panel:
@@ -148,7 +149,7 @@ def _mug(size: MugSize) -> Panel:
         collar=f"M{-half + free:.1f} 0L{-half + free:.1f} {high:.1f}M{half - free:.1f} 0L{half - free:.1f} {high:.1f}",
         bounds_mm=(-half, 0, half, high), widest_mm=wrap.narrowest_mm(size) - size.handle_mm,
         highest_mm=high - 2 * RIM_MM, origin="rim",
-        wide_said=f"{wrap.narrowest_mm(size):.0f} mm around{' where it is thinnest' if tapers else ''}, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
+        wide_said=f"{a_length(wrap.narrowest_mm(size))} around{' where it is thinnest' if tapers else ''}, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
     )  # fmt: skip
 
 
@@ -158,5 +159,5 @@ def _tube(size: TubeSize) -> Panel:
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
         collar=f"M{half - fold:.1f} 0L{half - fold:.1f} {high:.1f}", bounds_mm=(-half, 0, half, high),
         widest_mm=size.flat_width_mm + 2 * fold, highest_mm=high, origin="upper edge",
-        wide_said=f"{size.flat_width_mm:.0f} mm flat and {fold:.0f} mm folded over on either side", centre_y_mm=high / 2,
+        wide_said=f"{a_length(size.flat_width_mm)} flat and {a_length(fold)} folded over on either side", centre_y_mm=high / 2,
     )  # fmt: skip

@@ -6,7 +6,7 @@ from pydantic import Field, ValidationError
 
 from offsetter.core.compute.stack import stack_faults
 from offsetter.core.facts import Method, Recipe, Stage
-from offsetter.core.units import fahrenheit_of
+from offsetter.core.quantities import a_heat, both_heats
 from offsetter.core.values import Frozen, Refusal
 
 HOTTEST_C = 260.0
@@ -54,8 +54,8 @@ def with_values(
 def _refuse_impossible(stage: Stage, entered: StageValues) -> None:
     heat, time = entered.temperature_c, entered.time_s
     if heat is not None and not 30 <= heat <= HOTTEST_C:
-        raise Refusal("impossible-heat", f"{heat:g} °C for “{stage.name}” cannot be right.", NOTHING,
-                      f"Give 30 to {HOTTEST_C:.0f} °C ({fahrenheit_of(30):.0f} to {fahrenheit_of(HOTTEST_C):.0f} °F), as the medium's card says.")  # fmt: skip
+        raise Refusal("impossible-heat", f"{a_heat(heat, None)} for “{stage.name}” cannot be right.", NOTHING,
+                      f"Give {both_heats(30)} to {both_heats(HOTTEST_C)}, as the medium's card says.")  # fmt: skip
     if time is not None and not 0 <= time <= 3600:
         raise Refusal(
             "impossible-time", f"{time} s for “{stage.name}” cannot be right.", NOTHING, "Give 0 to 3600 seconds."
@@ -110,7 +110,7 @@ def _said(stage: Stage, field: str) -> str:
         return "missing"
     value = getattr(stage, field)
     if field == "temperature_c":
-        return "cold" if value is None else f"{value:.0f} °C ({fahrenheit_of(value):.0f} °F)"
+        return "cold" if value is None else both_heats(value)
     return f"{value} s" if field == "time_s" else str(value)
 
 

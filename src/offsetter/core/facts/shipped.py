@@ -3,6 +3,7 @@
 import tomllib
 from functools import cache
 from importlib.resources import files
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -12,6 +13,7 @@ from offsetter.core.facts.faults import Fault
 from offsetter.core.facts.kinds import Kinds
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
+from offsetter.core.quantities import written
 from offsetter.core.values import Refusal
 
 _DATA = files("offsetter.core.facts") / "data"
@@ -20,7 +22,7 @@ _DATA = files("offsetter.core.facts") / "data"
 def read_method(text: str, name: str) -> tuple[Method, tuple[Recipe, ...]]:
     """A method file: one table `method` and its recipes. Raises Refusal that names the field which is wrong."""
     try:
-        rows = tomllib.loads(text)
+        rows = tomllib.loads(written(text))
         unknown = set(rows) - {"method", "recipes"}
         if unknown or "method" not in rows:
             raise _unfit(name, f"it holds {' and '.join(sorted(unknown))}" if unknown else "it has no table “method”")
@@ -41,6 +43,10 @@ def read_method(text: str, name: str) -> tuple[Method, tuple[Recipe, ...]]:
 def _unfit(name: str, why: str) -> Refusal:
     return Refusal("bad-method-file", f"The method file “{name}” cannot be read: {why}.", "Nothing was added.",
                    "Put it right by the list of fields in docs/methods.md.")  # fmt: skip
+
+
+def _rows(name: str) -> dict[str, Any]:
+    return tomllib.loads(written((_DATA / f"{name}.toml").read_text()))
 
 
 @cache
@@ -64,25 +70,25 @@ def recipes() -> dict[str, Recipe]:
 @cache
 def advice_facts() -> AdviceFacts:
     """What advice reckons with besides the methods."""
-    return AdviceFacts.model_validate(tomllib.loads((_DATA / "advice.toml").read_text()))
+    return AdviceFacts.model_validate(_rows("advice"))
 
 
 @cache
 def faults() -> tuple[Fault, ...]:
     """What is seen when something goes wrong, with its cure."""
-    return tuple(Fault.model_validate(row) for row in tomllib.loads((_DATA / "faults.toml").read_text())["fault"])
+    return tuple(Fault.model_validate(row) for row in _rows("faults")["fault"])
 
 
 @cache
 def care() -> CareFacts:
     """What machines want done for them."""
-    return CareFacts.model_validate(tomllib.loads((_DATA / "care.toml").read_text()))
+    return CareFacts.model_validate(_rows("care"))
 
 
 @cache
 def kinds() -> Kinds:
     """General kinds of machines and blanks, and the prices that a new shop begins with."""
-    return Kinds.from_rows(tomllib.loads((_DATA / "kinds.toml").read_text()))
+    return Kinds.from_rows(_rows("kinds"))
 
 
 @cache

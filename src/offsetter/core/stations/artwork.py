@@ -11,6 +11,7 @@ from offsetter.core.compute.strokes import ThinRung, rung_for
 from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
+from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import ArtworkDrawing, StationResult, state_of
 from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
@@ -112,8 +113,8 @@ def preflight(inputs: Inputs) -> Judged:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
         if abs(real - width_mm) > 0.5:
             found.append(Finding(
-                code="real-size", severity="note", message=f"The file says {real:.1f} mm wide; the print is {width_mm:.0f} mm",
-                why="A drawing carries the size it was made at.", fix_text=f"Print it {real:.1f} mm wide",
+                code="real-size", severity="note", message=f"The file says {a_length(real, 1)} wide; the print is {a_length(width_mm)}",
+                why="A drawing carries the size it was made at.", fix_text=f"Print it {a_length(real, 1)} wide",
                 patch=Patch(station="place", changes={"width_um": um_of(real)}) if 5 <= real <= 3000 else None,
             ))  # fmt: skip
     if facts.content_px != (0, 0, *facts.pixels) and inputs.doc.crop == "none":
@@ -154,13 +155,13 @@ def preflight(inputs: Inputs) -> Judged:
         what = "dots and strokes" if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
         grow = least_stroke / thinnest
         enough_px = round((least_stroke / mm_per_px + THICKEN_MORE_PX) / (fixes.enlarge or 1), 1)
-        holds_at = f"they would hold as they are at {width_mm * grow:.0f} mm" if grow < 1.6 else ""
+        holds_at = f"they would hold as they are at {a_length(width_mm * grow)}" if grow < 1.6 else ""
         can = (fixes.thicken_px or 0.0) < enough_px
         found.append(Finding(
             code="thin-strokes", severity="caution", degree=least_stroke / thinnest,
-            message=f"{strokes.count} {what} are thinner than {least_stroke:.2g} mm, the thinnest {thinnest:.2f} mm",
-            why=f"{method.name} holds strokes from {least_stroke:.2g} mm ({method.sources.get('min_stroke_mm', 'unknown')}).",
-            fix_text="; ".join(t for t in (f"Thicken them to {least_stroke:.2g} mm" if can else "Ask for a file with heavier strokes", holds_at) if t),
+            message=f"{strokes.count} {what} are thinner than {a_length(least_stroke, None)}, the thinnest {a_length(thinnest, 2)}",
+            why=f"{method.name} holds strokes from {a_length(least_stroke, None)} ({method.sources.get('min_stroke_mm', 'unknown')}).",
+            fix_text="; ".join(t for t in (f"Thicken them to {a_length(least_stroke, None)}" if can else "Ask for a file with heavier strokes", holds_at) if t),
             where=on_print(strokes),
             patch=put({"thicken_px": enough_px}) if can else None,
         ))  # fmt: skip
@@ -185,8 +186,8 @@ def preflight(inputs: Inputs) -> Judged:
         narrowest = gaps.spots[0].width_px * mm_per_px
         found.append(Finding(
             code="narrow-gaps", severity="note",
-            message=f"{gaps.count} gaps are narrower than {least_gap:.2g} mm, the narrowest {narrowest:.2f} mm",
-            why=f"{method.holds or method.medium.capitalize()} bridges gaps under {least_gap:.2g} mm ({method.sources.get('min_gap_mm', 'unknown')}).",
+            message=f"{gaps.count} gaps are narrower than {a_length(least_gap, None)}, the narrowest {a_length(narrowest, 2)}",
+            why=f"{method.holds or method.medium.capitalize()} bridges gaps under {a_length(least_gap, None)} ({method.sources.get('min_gap_mm', 'unknown')}).",
             fix_text="They may close.", where=on_print(gaps),
         ))  # fmt: skip
     if vanishing > VANISHING_MATTERS:
@@ -289,9 +290,9 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
     return [Finding(
         code="coarse" if ppi < POOR_PPI else "below-target",
         severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note", degree=TARGET_PPI / ppi,
-        message=f"{ppi:.0f} ppi at {width_mm:.0f} mm; the target is {TARGET_PPI}",
+        message=f"{ppi:.0f} ppi at {a_length(width_mm)}; the target is {TARGET_PPI}",
         why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp.",
-        fix_text=f"{at} ppi are reached at {fits:.0f} mm",
+        fix_text=f"{at} ppi are reached at {a_length(fits)}",
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
     )]  # fmt: skip
 
@@ -310,7 +311,7 @@ def _enlarge(ppi: float, fixes: Fixes, facts: ArtworkFacts, put: Callable[[dict[
 
 def _size_of(facts: ArtworkFacts) -> str:
     if facts.is_vector and facts.real_mm:
-        return f"{facts.real_mm[0]:.0f} x {facts.real_mm[1]:.0f} mm"
+        return a_size(facts.real_mm[0], facts.real_mm[1])
     return f"{facts.pixels[0]} x {facts.pixels[1]} px"
 
 

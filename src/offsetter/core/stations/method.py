@@ -10,8 +10,8 @@ from offsetter.core.context import Context
 from offsetter.core.decisions import Way
 from offsetter.core.facts import Blank, Method, Oven, Press, Printer, Recipe, Stage, advice_facts
 from offsetter.core.facts.advice import AdviceFacts
+from offsetter.core.quantities import a_heat, both_heats
 from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
-from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 4
@@ -101,13 +101,13 @@ def judge(inputs: Inputs) -> StationResult:
     if hottest > inputs.press.highest_c:
         findings.append(Finding(
             code="press-too-cool", severity="blocker",
-            message=f"{inputs.press.name} reaches {inputs.press.highest_c:.0f} °C; the recipe needs {hottest:.0f} °C",
+            message=f"{inputs.press.name} reaches {a_heat(inputs.press.highest_c)}; the recipe needs {a_heat(hottest)}",
             why="Too cool a transfer lets go in the wash.", fix_text="Choose another press, or the cooler transfer.",
         ))  # fmt: skip
     if hottest > blank.scorch_c:
         findings.append(Finding(
-            code="scorch", severity="blocker", message=f"{blank.name} scorches at {blank.scorch_c:.0f} °C",
-            why=f"The transfer runs at {hottest:.0f} °C.", fix_text="Choose the cooler transfer.",
+            code="scorch", severity="blocker", message=f"{blank.name} scorches at {a_heat(blank.scorch_c)}",
+            why=f"The transfer runs at {a_heat(hottest)}.", fix_text="Choose the cooler transfer.",
         ))  # fmt: skip
     findings += _wandering_dye(inputs, hottest) + _machines(inputs)
     for reason in fit_reasons(inputs.asked, inputs.method, inputs.advice):
@@ -141,7 +141,7 @@ def judge(inputs: Inputs) -> StationResult:
         heated[-1] if inputs.method.prepares_first and heated else None,
     )
     heat = "" if setting is None or setting.temperature_c is None else (
-        f" {setting.temperature_c:.0f} °C ({fahrenheit_of(setting.temperature_c):.0f} °F) {setting.time_s} s"
+        f" {both_heats(setting.temperature_c)} {setting.time_s} s"
     )  # fmt: skip
     mode = next(m for m in inputs.printer.modes if m.id == way.mode)
     blocker = next((f for f in findings if f.severity == "blocker"), None)
@@ -167,17 +167,17 @@ def _wandering_dye(inputs: Inputs, hottest: float) -> list[Finding]:
         or lightness(blank.colour) >= inputs.advice.dark_below_l
     ):
         return []
-    why = f"Its dye wanders above about {MIGRATION_C:.0f} °C (from memory)"
+    why = f"Its dye wanders above about {a_heat(MIGRATION_C)} (from memory)"
     others = [{**way.schools, q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
     stages = [(o, recipe.stages_for(o)) for o in others]
     known = [(o, _hottest(s)) for o, s in stages if not any(x.missing for x in s)]
     coolest = min(known, key=lambda k: k[1], default=None)
     if coolest is None or coolest[1] >= hottest:
-        return [Finding(code="dye-wanders", severity="note", message=f"{hottest:.0f} °C is as cool as this goes on dark polyester",
+        return [Finding(code="dye-wanders", severity="note", message=f"{a_heat(hottest)} is as cool as this goes on dark polyester",
                         why=f"{why}: press one and look at its white the next day.")]  # fmt: skip
     return [Finding(
         code="dye-migration", severity="caution", message="Dark polyester can bleed into the white", why=f"{why}.",
-        fix_text=f"Choose the cooler transfer, {coolest[1]:.0f} °C", patch=Patch(station="method", changes={"schools": coolest[0]}),
+        fix_text=f"Choose the cooler transfer, {a_heat(coolest[1])}", patch=Patch(station="method", changes={"schools": coolest[0]}),
     )]  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from offsetter.core.facts import Blank, Oven, Press, Printer
 from offsetter.core.facts.machines import LARGEST_MM
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.prints import SEAM_MM
+from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import OrderDrawing, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
@@ -68,9 +69,9 @@ def judge(inputs: Inputs) -> StationResult:
     findings += _off_blank(inputs, blank, height) + _laid_findings(inputs, blank, panel, height)
     if place.place == "front chest" and panel.origin == "collar" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
         findings.append(Finding(
-            code="below-collar", severity="note", message=f"{below:.0f} mm below the collar is unusual for a chest print",
-            why="Three to four fingers, 75 to 100 mm, is common practice.",
-            fix_text="Put it at 85 mm", patch=Patch(station="place", changes={"below_collar_um": 85_000}),
+            code="below-collar", severity="note", message=f"{a_length(below)} below the collar is unusual for a chest print",
+            why=f"Three to four fingers, {a_length(75)} to {a_length(100)}, is common practice.",
+            fix_text=f"Put it at {a_length(85)}", patch=Patch(station="place", changes={"below_collar_um": 85_000}),
         ))  # fmt: skip
     size = inputs.focus.split("/")[1]
     drawn = place.width_for(size)
@@ -83,9 +84,9 @@ def judge(inputs: Inputs) -> StationResult:
     what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
     on = placement.place_on(blank, blank.sizes[size], place.place)
     where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(on, f"on the {on}")
-    verdict = f"{pieces} {what}, print {width:.0f} x {height:.0f} mm {where}"
+    verdict = f"{pieces} {what}, print {a_size(width, height)} {where}"
     if any(f.code == "too-wide" for f in findings):
-        verdict = f"{width:.0f} mm is wider than this shop can print"
+        verdict = f"{a_length(width)} is wider than this shop can print"
     elif place.text:
         verdict = f"{len(order.names)} of {pieces} {what} have a text of their own, {where}"
     elif not inputs.has_file:
@@ -153,8 +154,8 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     if width > widest:
         kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
         found.append(Finding(
-            code="too-wide", severity="blocker", message=f"The print is {width:.0f} mm wide; the shop can make {widest:.0f} mm",
-            why=f"{why}.", fix_text=f"Make it {widest:.0f} mm",
+            code="too-wide", severity="blocker", message=f"The print is {a_length(width)} wide; the shop can make {a_length(widest)}",
+            why=f"{why}.", fix_text=f"Make it {a_length(widest)}",
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
     # A print larger than a hard blank is a bleed, and wanted.
@@ -167,8 +168,8 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
         found.append(Finding(
             code="near-seams", severity="caution", degree=wide - clear,
             message=f"On size {size} the print comes too near the {'seams' if side.origin in ('collar', 'shoulder seam') else 'edge'}",
-            why=f"{wide:.0f} mm of print on {across}.",
-            fix_text=f"Make it {clear:.0f} mm on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
+            why=f"{a_length(wide)} of print on {across}.",
+            fix_text=f"Make it {a_length(clear)} on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
             patch=Patch(station="place", changes={"widths_um": {**place.widths_um, **narrower}}),
         ))  # fmt: skip
     return found
@@ -184,8 +185,8 @@ def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> 
     high = int(mm_of(text.height_um) * clear / wide)
     return [Finding(
         code="name-too-wide", severity="blocker" if wide > widest else "caution", degree=wide - clear,
-        message=f"{len(over)} of {len(room)} names are too wide here, the widest {wide:.0f} mm",
-        why=f"{why}." if wide > widest else f"The seams leave {clear:.0f} mm.", fix_text=f"Make the capitals {high} mm high",
+        message=f"{len(over)} of {len(room)} names are too wide here, the widest {a_length(wide)}",
+        why=f"{why}." if wide > widest else f"The seams leave {a_length(clear)}.", fix_text=f"Make the capitals {a_length(high)} high",
         patch=Patch(station="place", changes={"text": text.model_copy(update={"height_um": high * 1000}).model_dump(mode="json")}),
     )]  # fmt: skip
 
@@ -237,9 +238,9 @@ def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
     if not fits:
         changes |= {"width_um": um_of(small), "widths_um": {}}
     return [Finding(
-        code="off-blank", severity="blocker", degree=far, message=f"The print hangs {far:.0f} mm over the {blank.name.lower()}'s {named}",
+        code="off-blank", severity="blocker", degree=far, message=f"The print hangs {a_length(far)} over the {blank.name.lower()}'s {named}",
         why="What lies outside is not on the piece, and soils what is under it.",
-        fix_text="Lay it in the middle" if fits else f"Make it {small:.0f} mm wide and lay it in the middle",
+        fix_text="Lay it in the middle" if fits else f"Make it {a_length(small)} wide and lay it in the middle",
         patch=Patch(station="place", changes=changes),
     )]  # fmt: skip
 
@@ -269,8 +270,8 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
     middle = panel.centre_y_mm - height / 2
     if abs(below - middle) > 1:
         found.append(Finding(
-            code="off-middle", severity="note", message=f"The print lies {abs(below - middle):.0f} mm {'above' if below < middle else 'below'} the middle",
-            why=f"The {blank.name.lower()} is {bottom - top:.0f} mm high, the print {height:.0f} mm.", fix_text="Lay it in the middle",
+            code="off-middle", severity="note", message=f"The print lies {a_length(abs(below - middle))} {'above' if below < middle else 'below'} the middle",
+            why=f"The {blank.name.lower()} is {a_length(bottom - top)} high, the print {a_length(height)}.", fix_text="Lay it in the middle",
             patch=Patch(station="place", changes={"below_collar_um": um_of(middle), "offset_um": 0}),
         ))  # fmt: skip
     if _may_bleed(inputs):
@@ -281,15 +282,15 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
                 (right - left + 2 * LEAST_BLEED_MM + 2) / width, (bottom - top + 2 * LEAST_BLEED_MM + 2) / height
             )
             found.append(Finding(
-                code="bleed-small", severity="caution", message=f"A white edge can show: the print goes {max(over, 0):.0f} mm over the edge",
-                why=f"The {blank.name.lower()} is {right - left:.0f} x {bottom - top:.0f} mm and is laid by hand, {LEAST_BLEED_MM:.0f} mm true (from memory).",
-                fix_text=f"Make it {width * grow:.0f} mm wide", patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
+                code="bleed-small", severity="caution", message=f"A white edge can show: the print goes {a_length(max(over, 0))} over the edge",
+                why=f"The {blank.name.lower()} is {a_size(right - left, bottom - top)} and is laid by hand, {a_length(LEAST_BLEED_MM)} true (from memory).",
+                fix_text=f"Make it {a_length(width * grow)} wide", patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
             ))  # fmt: skip
     elif panel.highest_mm is not None and height > panel.highest_mm:
         fits = width * panel.highest_mm / height
         found.append(Finding(
-            code="too-high", severity="caution", degree=height - panel.highest_mm, message=f"The print is {height:.0f} mm high; {panel.highest_mm:.0f} mm are free",
-            why=f"The {blank.name.lower()} is {bottom - top:.0f} mm high.", fix_text=f"Make it {fits:.0f} mm wide",
+            code="too-high", severity="caution", degree=height - panel.highest_mm, message=f"The print is {a_length(height)} high; {a_length(panel.highest_mm)} are free",
+            why=f"The {blank.name.lower()} is {a_length(bottom - top)} high.", fix_text=f"Make it {a_length(fits)} wide",
             patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
         ))  # fmt: skip
     return found
@@ -337,16 +338,16 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     across, deep = press.platen_width_mm, press.platen_height_mm
     if wide <= across and high <= deep:
         return found
-    platen = f"{press.name}'s platen is {across:.0f} x {deep:.0f} mm"
+    platen = f"{press.name}'s platen is {a_size(across, deep)}"
     if wide <= deep and high <= across and not press.is_mug:
         return [*found, Finding(
             code="quarter-turn", severity="note", message=f"Turn the blank a quarter on {press.name}",
-            why=f"{wide:.0f} x {high:.0f} mm of print; {platen}.", fix_text="Its upper edge then points to the side.",
+            why=f"{a_size(wide, high)} of print; {platen}.", fix_text="Its upper edge then points to the side.",
         )]  # fmt: skip
     largest = _largest(wide, high, across, deep)
     return [*found, Finding(
-        code="over-platen", severity="blocker", message=f"{wide:.0f} x {high:.0f} mm do not go under {press.name} in one press",
-        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {largest:.0f} mm wide",
+        code="over-platen", severity="blocker", message=f"{a_size(wide, high)} do not go under {press.name} in one press",
+        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {a_length(largest)} wide",
         patch=Patch(station="place", changes={"width_um": um_of(largest), "widths_um": {}}),
     )]  # fmt: skip
 
@@ -365,7 +366,7 @@ def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
         )]  # fmt: skip
     if not is_round and blank.thickness_mm > press.opens_mm:
         return [Finding(
-            code="too-thick", severity="blocker", message=f"{press.name} opens {press.opens_mm:.0f} mm; the {blank.name.lower()} is {blank.thickness_mm:.0f} mm thick",
+            code="too-thick", severity="blocker", message=f"{press.name} opens {a_length(press.opens_mm)}; the {blank.name.lower()} is {a_length(blank.thickness_mm)} thick",
             why="It would not close evenly.", fix_text="Choose another press at Method.",
         )]  # fmt: skip
     return []
@@ -392,14 +393,14 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
     printer, feed = max(feeds, key=lambda pf: max(pf[1].printable_mm, pf[1].length_mm if pf[1].kind != "roll" else 0))
     reach = feed.printable_mm if feed.kind == "roll" else max(feed.printable_mm, feed.length_mm - 2 * feed.margin_mm)
     reaches = "heads reach" if feed.kind == "roll" else "sheet takes" if feed.kind == "sheet" else "platen takes"
-    limits = {f"{printer.name}'s {reaches} {reach:.0f} mm": reach}
+    limits = {f"{printer.name}'s {reaches} {a_length(reach)}": reach}
     press = next((p for p in inputs.presses if way and p.id == way.press), None)
     press = press or max(inputs.presses, key=lambda p: max(p.platen_width_mm, p.platen_height_mm))
     if not _may_bleed(inputs):
         widest = max(press.platen_width_mm, press.platen_height_mm)
-        limits[f"{press.name}'s platen is {widest:.0f} mm at its widest"] = widest
+        limits[f"{press.name}'s platen is {a_length(widest)} at its widest"] = widest
     if inputs.ovens and inputs.cures == "oven":
         oven = max(inputs.ovens, key=lambda o: o.width_mm)
-        limits[f"{oven.name} takes {oven.width_mm:.0f} mm"] = oven.width_mm
+        limits[f"{oven.name} takes {a_length(oven.width_mm)}"] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
     return limits[why], why

@@ -3,8 +3,8 @@
 from offsetter.core.context import Context
 from offsetter.core.facts import Oven, Press, Stage
 from offsetter.core.ledger import Ledger
+from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
-from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -98,7 +98,7 @@ def _told(stages: tuple[Stage, ...]) -> str:
     said = " then ".join(names)
     if hot is not None and hot.temperature_c is not None:
         time = f"{hot.time_s // 60} min {hot.time_s % 60:02d} s" if hot.time_s >= 60 else f"{hot.time_s} s"
-        said += f", at {hot.temperature_c:.0f} °C ({fahrenheit_of(hot.temperature_c):.0f} °F) for {time}"
+        said += f", at {both_heats(hot.temperature_c)} for {time}"
     if stages[0].window_s:
         said = f"{said}: each length while it is wet"
     return said[0].upper() + said[1:]

@@ -9,8 +9,8 @@ from offsetter.core.compute.stack import stage_findings
 from offsetter.core.context import Context
 from offsetter.core.facts import Press, Stage
 from offsetter.core.ledger import Ledger
+from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
-from offsetter.core.units import fahrenheit_of
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -89,11 +89,7 @@ def judge(inputs: Inputs) -> StationResult:
         )
     )
     known = next((s.temperature_c for s in hot), None)
-    at = (
-        f" at {known:.0f} °C ({fahrenheit_of(known):.0f} °F) · pressure {shown}"
-        if known is not None
-        else ": its heat is not known yet"
-    )
+    at = f" at {both_heats(known)} · pressure {shown}" if known is not None else ": its heat is not known yet"
     return StationResult(
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
         verdict=verdict, sub=f"{inputs.press.name}{at}",

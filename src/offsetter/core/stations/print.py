@@ -9,6 +9,7 @@ from offsetter.core.context import Context
 from offsetter.core.facts import Feed, GarmentSize, Method, Printer
 from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
+from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
@@ -78,7 +79,7 @@ def _on_the_platen(inputs: Inputs) -> list[Finding]:
     found = []
     if inputs.inside_mm is not None and inputs.inside_mm < inputs.feed.media_mm:
         found.append(Finding(
-            code="platen-wide", severity="caution", message=f"The garment is {inputs.inside_mm:.0f} mm wide inside; the platen is {inputs.feed.media_mm:.0f} mm",
+            code="platen-wide", severity="caution", message=f"The garment is {a_length(inputs.inside_mm)} wide inside; the platen is {a_length(inputs.feed.media_mm)}",
             why="Stretched over a platen it prints narrow and comes out wavy.", fix_text="Take the smaller platen.",
         ))  # fmt: skip
     if inputs.stands_up:
@@ -98,7 +99,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="out-of-date", severity="caution",
             message=f"{several(old.transfers, f'printed {inputs.method.makes}')} and {several(old.pieces, 'pressed piece')} no longer match",
             why=f"What decides how a {inputs.method.makes} comes out has changed since they were printed "
-            f"(print of {inputs.spec.width_um / 1000:.0f} mm now).",
+            f"(print of {a_length(inputs.spec.width_um / 1000)} now).",
             fix_text="Use them as printed with a reason, print the rest again, or make all again.",
         ))  # fmt: skip
     for name in inputs.blocked_by:

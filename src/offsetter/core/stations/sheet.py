@@ -8,6 +8,7 @@ from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more
 from offsetter.core.context import Context
 from offsetter.core.decisions import SheetDoc
 from offsetter.core.facts import Cutter, Feed, Method, Printer
+from offsetter.core.quantities import a_length, a_size, in_metres
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -61,16 +62,16 @@ def judge(inputs: Inputs) -> StationResult:
         turned = lay_out(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
-            message=f"{_largest(ask)} mm fits on no {'cut length' if inputs.feed.kind == 'roll' else inputs.feed.kind if inputs.feed.kind == 'sheet' else 'platen'}",
-            why=f"{ask.printable_um / 1000:.0f} mm are printable, {inputs.cure_what or inputs.printer.name} takes "
-            f"{ask.widest_cut_um / 1000:.0f} x {ask.longest_cut_um / 1000:.0f} mm.",
+            message=f"{_largest(ask)} fits on no {'cut length' if inputs.feed.kind == 'roll' else inputs.feed.kind if inputs.feed.kind == 'sheet' else 'platen'}",
+            why=f"{a_length(ask.printable_um / 1000)} are printable, {inputs.cure_what or inputs.printer.name} takes "
+            f"{a_size(ask.widest_cut_um / 1000, ask.longest_cut_um / 1000)}.",
             fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or choose another way at Method.",
             patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
         ))  # fmt: skip
     if inputs.bends:
         radius, angle = inputs.bends
         findings.append(Finding(
-            code="bent", severity="note", message=f"The print is bent for the cup: its upper edge lies on a circle of {abs(radius):.0f} mm, over {angle:.0f}°",
+            code="bent", severity="note", message=f"The print is bent for the cup: its upper edge lies on a circle of {a_length(abs(radius))}, over {angle:.0f}°",
             why=f"The wall tapers: rolled out it is a piece of a ring, and a straight strip would lie aslant on it. It {'rises' if radius > 0 else 'hangs'} in the middle on the sheet, and is straight on the cup.",
         ))  # fmt: skip
     if layout and inputs.feed.kind != "garment" and not ask.labels:
@@ -95,52 +96,52 @@ def judge(inputs: Inputs) -> StationResult:
         width, shorter = better
         findings.append(Finding(
             code="one-more-across", severity="note",
-            message=f"At {width / 1000:.0f} mm, {shorter.across} prints lie across and the run takes {shorter.length_um / 1e6:.2f} m",
-            why=f"At {ask.wants[0].width_um / 1000:.0f} mm it takes {layout.length_um / 1e6:.2f} m: "
-            f"{(layout.length_um - shorter.length_um) / 1e6:.2f} m more {inputs.method.medium}.",
-            fix_text=f"Make the print {width / 1000:.0f} mm", patch=Patch(station="place", changes={"width_um": width}),
+            message=f"At {a_length(width / 1000)}, {shorter.across} prints lie across and the run takes {in_metres(shorter.length_um / 1e6)}",
+            why=f"At {a_length(ask.wants[0].width_um / 1000)} it takes {in_metres(layout.length_um / 1e6)}: "
+            f"{in_metres((layout.length_um - shorter.length_um) / 1e6)} more {inputs.method.medium}.",
+            fix_text=f"Make the print {a_length(width / 1000)}", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
     if ask.gap_um < 5000 and inputs.feed.kind != "garment" and not inputs.cut:
         findings.append(Finding(
-            code="gap-small", severity="caution", message=f"{ask.gap_um / 1000:.0f} mm between prints is hard to cut by hand",
-            why="Scissors want about 5 mm (from memory).", fix_text="Gap 8 mm",
+            code="gap-small", severity="caution", message=f"{a_length(ask.gap_um / 1000)} between prints is hard to cut by hand",
+            why=f"Scissors want about {a_length(5)} (from memory).", fix_text=f"Gap {a_length(8)}",
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
     if inputs.cut and inputs.cut.marks and inputs.cutter is None:
         findings.append(Finding(
-            code="no-cutter", severity="caution", message=f"No cutter of the shop reaches {ask.printable_um / 1000:.0f} mm across",
+            code="no-cutter", severity="caution", message=f"No cutter of the shop reaches {a_length(ask.printable_um / 1000)} across",
             why="It is decided to be cut apart from its printer, by printed marks.", fix_text="Add the cutter at Machines, or cut it in the printer: Method asks.",
         ))  # fmt: skip
     if inputs.cut and 2 * inputs.cut.offset_um + LINES_APART_UM > ask.gap_um:
         wanted = -(-(2 * inputs.cut.offset_um + LINES_APART_UM) // 1000) * 1000
         findings.append(Finding(
             code="cuts-meet", severity="caution", degree=inputs.cut.offset_um / 1000, message="The cut lines of neighbours meet between the prints",
-            why=f"Each lies {inputs.cut.offset_um / 1000:.1f} mm outside its print, and {ask.gap_um / 1000:.0f} mm are between them.",
-            fix_text=f"Gap {wanted / 1000:.0f} mm", patch=Patch(station="sheet", changes={"gap_um": wanted}),
+            why=f"Each lies {a_length(inputs.cut.offset_um / 1000, 1)} outside its print, and {a_length(ask.gap_um / 1000)} are between them.",
+            fix_text=f"Gap {a_length(wanted / 1000)}", patch=Patch(station="sheet", changes={"gap_um": wanted}),
         ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
-                           media_name=f"{ask.media_um / 1000:.0f} mm {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
+                           media_name=f"{a_length(ask.media_um / 1000)} {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
                            spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
                            order_said=_order_said(inputs.method, inputs.feed), cut=inputs.cut)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),
         sub=f"as it leaves {inputs.printer.name}, printed face up"
-        f"{', mirrored' if inputs.method.mirror else ', not mirrored'} · {ask.printable_um / 1000:.0f} mm printable of "
-        f"{ask.media_um / 1000:.0f} · {inputs.pieces} ordered and {inputs.spares} spare",
+        f"{', mirrored' if inputs.method.mirror else ', not mirrored'} · {a_length(ask.printable_um / 1000)} printable of "
+        f"{a_length(ask.media_um / 1000)} · {inputs.pieces} ordered and {inputs.spares} spare",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
 
 
 def _largest(ask: LayoutAsk) -> str:
     want = max(ask.wants, key=lambda w: w.width_um * w.height_um)
-    return f"{want.width_um / 1000:.0f} x {want.height_um / 1000:.0f}"
+    return a_size(want.width_um / 1000, want.height_um / 1000)
 
 
 def _amount(length_um: int, layout: RunLayout, feed: Feed) -> str:
     """Metres of a roll, or how many sheets or garments."""
     if not layout.sheet_um:
-        return f"{length_um / 1e6:.2f} m"
+        return in_metres(length_um / 1e6)
     count = round(length_um / layout.sheet_um)
     what = "garment" if feed.kind == "garment" else "sheet"
     return f"{count} {what if count == 1 else what + 's'}"
@@ -163,7 +164,7 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
     if inputs.feed.kind == "garment":
         return f"{prints} garments, one after the other on {inputs.printer.name}'s platen"
     if layout.sheet_um:
-        return f"{prints} prints on {cuts} {'sheet' if cuts == 1 else 'sheets'} of {layout.media_um / 1000:.0f} x {layout.sheet_um / 1000:.0f} mm"
+        return f"{prints} prints on {cuts} {'sheet' if cuts == 1 else 'sheets'} of {a_size(layout.media_um / 1000, layout.sheet_um / 1000)}"
     lengths = "one length" if cuts == 1 else f"{cuts} lengths"
     taken = f"that {inputs.cure_what} takes" if inputs.cure_what else "that hands can carry"
-    return f"{prints} prints on {layout.length_um / 1e6:.2f} m, cut into {lengths} {taken}"
+    return f"{prints} prints on {in_metres(layout.length_um / 1e6)}, cut into {lengths} {taken}"

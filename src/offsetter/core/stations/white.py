@@ -5,6 +5,7 @@ from offsetter.core.compute.strokes import ThinRung, rung_for
 from offsetter.core.context import Context
 from offsetter.core.decisions import WhiteDoc
 from offsetter.core.facts import Method, Printer
+from offsetter.core.quantities import a_length
 from offsetter.core.results import GarmentDrawing, StationResult, WhiteDrawing, state_of
 from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Frozen, Patch
@@ -46,18 +47,18 @@ def judge(inputs: Inputs) -> StationResult:
                              sub=f"{inputs.method.name} · {inputs.method.carrier}", drawing=WhiteDrawing(garment=inputs.garment, choke_mm=0, shift_mm=0, why=why))  # fmt: skip
     choke, shift, dot = spec.choke_um / 1000, printer.plate_shift_mm, 25.4 / inputs.dpi
     findings: list[Finding] = []
-    held = f"{printer.name}'s plates shift up to {shift:.2f} mm on this {inputs.method.medium}"
+    held = f"{printer.name}'s plates shift up to {a_length(shift, 2)} on this {inputs.method.medium}"
     if choke < shift:
         findings.append(Finding(
-            code="choke-small", severity="caution", degree=shift - choke, message=f"A white rim can show: the choke is {choke:.2f} mm" if choke >= 0 else f"A white rim shows: white is spread {-choke:.2f} mm",
-            why=f"{held}, so the white can stand {shift - choke:.2f} mm out from under the colour.",
-            fix_text=f"Choke {shift + 0.05:.2f} mm",
+            code="choke-small", severity="caution", degree=shift - choke, message=f"A white rim can show: the choke is {a_length(choke, 2)}" if choke >= 0 else f"A white rim shows: white is spread {a_length(-choke, 2)}",
+            why=f"{held}, so the white can stand {a_length(shift - choke, 2)} out from under the colour.",
+            fix_text=f"Choke {a_length(shift + 0.05, 2)}",
             patch=Patch(station="white", changes={"choke_um": round((shift + 0.05) * 1000)}),
         ))  # fmt: skip
     else:
         findings.append(Finding(
-            code="choke-holds", severity="note", message=f"White is choked {choke:.2f} mm",
-            why=f"{held}; {choke - shift:.2f} mm are in reserve (a device dot is {dot:.2f} mm).",
+            code="choke-holds", severity="note", message=f"White is choked {a_length(choke, 2)}",
+            why=f"{held}; {a_length(choke - shift, 2)} are in reserve (a device dot is {a_length(dot, 2)}).",
         ))  # fmt: skip
     thin_limit = spec.reach_um(um_of(inputs.method.min_stroke_mm or 0)) / 1000
     thin = [s for s in inputs.strokes.spots if s.width_px * inputs.mm_per_px < thin_limit]
@@ -66,14 +67,14 @@ def judge(inputs: Inputs) -> StationResult:
         if spec.guard_um:
             findings.append(Finding(
                 code="guarded", severity="note", message=f"{inputs.strokes.count} thin places keep their white",
-                why=f"Choked {choke:.2f} mm a side they would hold under {spec.guard_um / 1000:.2g} mm of white. "
-                f"Kept whole, a rim may show there when plates shift {shift:.2f} mm.",
+                why=f"Choked {a_length(choke, 2)} a side they would hold under {a_length(spec.guard_um / 1000, None)} of white. "
+                f"Kept whole, a rim may show there when plates shift {a_length(shift, 2)}.",
                 where=tuple((s.x_px, s.y_px) for s in thin),
             ))  # fmt: skip
         else:
             findings.append(Finding(
                 code="thin-lost", severity="caution", message=f"{inputs.strokes.count} thin places lose their hold",
-                why=f"The thinnest is {narrow:.2f} mm; choked, {max(0.0, narrow - 2 * choke):.2f} mm of white are left.",
+                why=f"The thinnest is {a_length(narrow, 2)}; choked, {a_length(max(0.0, narrow - 2 * choke), 2)} of white are left.",
                 fix_text="Guard thin strokes", patch=Patch(station="white", changes={"guard": True}),
                 where=tuple((s.x_px, s.y_px) for s in thin),
             ))  # fmt: skip
@@ -94,7 +95,7 @@ def judge(inputs: Inputs) -> StationResult:
             why=f"It lies within CIEDE2000 {spec.knock_out_delta_e:.0f} of the cloth; a soft ramp joins it to the rest.",
         ))  # fmt: skip
     share = measure.coverage_pct.get("W", 0.0)
-    verdict = f"White holds: choked {choke:.2f} mm, {share:.0f} % of the print's area"
+    verdict = f"White holds: choked {a_length(choke, 2)}, {share:.0f} % of the print's area"
     cautions = [f for f in findings if f.severity != "note"]
     if cautions:
         verdict = cautions[0].message

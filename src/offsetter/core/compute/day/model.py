@@ -8,6 +8,7 @@ from typing import Annotated, Literal, Protocol
 from pydantic import AfterValidator, Field
 
 from offsetter.core.compute.heat import PressHeat
+from offsetter.core.quantities import a_heat
 from offsetter.core.values import Frozen, Refusal
 
 MOST_STEPS = 1_000
@@ -163,7 +164,7 @@ class Day(Frozen):
                 if hot and all(
                     m.heat is not None and max(step.celsius or 0, step.heat_after or 0) >= m.heat.ceiling_c for m in hot
                 ):
-                    raise _no("never-so-hot", f"{said} wants {step.celsius:.0f} °C, which {hot[0].name or hot[0].id} never reaches.", "Choose another press, or another recipe.")  # fmt: skip
+                    raise _no("never-so-hot", f"{said} wants {a_heat(step.celsius or 0)}, which {hot[0].name or hot[0].id} never reaches.", "Choose another press, or another recipe.")  # fmt: skip
         return self
 
 
