@@ -15,7 +15,7 @@ ORDERS = {
     # blank, size, artwork, print width, the way, what the press says on the way, what the line shows
     "scarves": ("scarf", "one", "starmap", 240, "Dye on cloth", ["Print face DOWN, then tape", "Lift it STRAIGHT"], "White is not needed"),
     "aprons": ("apron-navy", "one", "lab", 200, "Direct to garment", ["Let the ink SET"], "White holds"),
-    "coasters": ("coaster", "one", "moon", 102, "Dye on hard goods", ["Tape it: panel face UP", "Lift it STRAIGHT"], "White is not needed"),
+    "coasters": ("coaster", "one", "moon", 102, "Dye on hard goods", ["Panel face UP, print DOWN", "Lift it STRAIGHT"], "White is not needed"),
     "waistcoats": ("waistcoat", "M", "watch", 260, "Film", ["Print face DOWN"], "White holds"),
     "two sheets": ("apron-navy", "one", "lab", 180, "White toner, two sheets", ["Printed film UP", "Rub 5 s", "Trim", "Print face DOWN"], "White holds"),
 }  # fmt: skip

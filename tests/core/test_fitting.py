@@ -7,7 +7,7 @@ import pytest
 from offsetter.core import derive
 from offsetter.core.compute import placement
 from offsetter.core.compute.advice import AdviceArt, AdviceJob, advise
-from offsetter.core.compute.fitting import Room, fits_on
+from offsetter.core.compute.fitting import COVERS_MM, Room, fits_on, spare_sides
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits, lay_out
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc
 from offsetter.core.facts import Blank, FlatSize, Levels, advice_facts
@@ -91,3 +91,19 @@ def test_the_largest_is_never_wider_than_the_shop_makes_in_one_piece():
     side = placement.panel(blank, size, "front")
     (largest,) = fits_on(side, 0.2, 60, (Room(wide_mm=450),), widest_mm=450, sheet=None, may_bleed=False)
     assert (largest.name, largest.width_mm) == ("largest", 450)
+
+
+def test_a_print_larger_on_purpose_leaves_its_spare_on_the_side_that_is_chosen(shop):
+    """A panel of 8 x 10 in printed 8 x 13 (with a bleed): spare in length alone (common practice, no source)."""
+    panel = FlatSize(width_mm=203.2, height_mm=254)
+    side = placement.panel(shop.blanks["coaster"].model_copy(update={"sizes": {"one": panel}}), panel, "front")
+    wide, high = 203.2 + 2 * COVERS_MM, 330.2
+    sides = {s.name: s for s in spare_sides(side, wide, high)}
+    assert set(sides) == {"all round", "at the foot", "at the head"}
+    for s in sides.values():  # wherever it lies, the panel is covered with its bleed
+        assert s.below_mm <= -COVERS_MM + 1e-6
+        assert s.below_mm + high >= 254 + COVERS_MM - 1e-6
+    assert sides["at the foot"].below_mm + high - 254 == pytest.approx(330.2 - 254 - COVERS_MM)
+    assert sides["at the head"].below_mm == pytest.approx(-(330.2 - 254 - COVERS_MM))
+    assert spare_sides(side, wide, 254 + 2 * COVERS_MM) == (), "the bleed alone is no spare"
+    assert spare_sides(side, 190, 330) == (), "a print that leaves an edge bare has none"

@@ -2,7 +2,7 @@
 
 import math
 from decimal import Decimal
-from itertools import pairwise
+from itertools import pairwise, product
 
 import numpy as np
 import pytest
@@ -227,3 +227,14 @@ def test_money_by_quantity_falls_and_the_price_leaves_the_margin(shop):
         assert 1 - r.cost / r.price == pytest.approx(shop.prices.margin_share, abs=Decimal("0.005"))
     ordered = next(r for r in rows if r.is_ordered)
     assert ordered.margin_share == pytest.approx(1 - ordered.parts.whole / Decimal("4.2"), abs=Decimal("0.001"))
+
+
+def test_one_pressure_holds_for_a_job_but_where_its_method_says_otherwise():
+    """People set one pressure for a job (common practice, no source): from the empty piece's pressing to the transfer."""
+    seen = set()
+    for recipe in recipes().values():
+        for chosen in product(*([(q.id, c.id) for c in q.choices] for q in recipe.schools)):
+            pressed = [s for s in recipe.stages_for(dict(chosen)) if s.part == "press" and s.temperature_c and s.id.startswith(("pre-press", "transfer"))]  # fmt: skip
+            assert len({s.pressure for s in pressed}) <= 1, (recipe.id, chosen)
+            seen |= {s.pressure for s in pressed}
+    assert {"medium", "firm", "very firm", "heavy"} <= seen

@@ -111,7 +111,7 @@ def test_a_label_says_where_in_millimetres_and_fingers(place, said):
 def variants(shop, facts, **place):
     one = one_print(facts=facts, **place)
     way = prints.way_of(shop, (one,), one.id, "p")
-    return one, variants_of(shop, one, way)
+    return one, variants_of(shop, one, way, "Front chest")
 
 
 @pytest.fixture(scope="module")
@@ -153,7 +153,7 @@ def names(shop, height_um=30_000, width_um=250_000):
     }
     one = one_print("p2", texts=art, text=NameStyle(height_um=height_um), place="back", width_um=width_um, file=None)
     way = prints.way_of(shop, (one,), one.id, "p")
-    return one, variants_of(shop, one, way)
+    return one, variants_of(shop, one, way, "Front chest")
 
 
 def test_names_are_as_high_as_asked_and_never_wider_than_allowed(shop):

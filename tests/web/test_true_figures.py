@@ -294,7 +294,7 @@ def test_a_pdf_that_holds_only_a_picture_is_no_drawing(counter):
 
 HARD = {"name": "Plaque", "kind": "hard", "colour": "#FDFDFB", "colour_name": "white", "thickness_mm": 3, "scorch_c": 230, "coated": True,
         "price": "1.10", "sizes": {"one": {"width_mm": 200, "height_mm": 250}}}  # fmt: skip
-PRESSED = {"coated metal": (60, "panel face UP"), "hardboard": (85, "Paper on TOP")}
+PRESSED = {"coated metal": (60, "Panel face UP"), "hardboard": (85, "Paper on TOP")}
 
 
 def test_what_a_hard_blank_is_made_of_picks_its_pressing_and_unknown_is_asked(counter):

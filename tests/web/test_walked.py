@@ -32,7 +32,7 @@ OWN = {
     "white polyester tee": TEE | {"name": "Sports tee", "fibres": {"polyester": 1}, "colour": "#FDFDFD", "colour_name": "bright white"},
     "thick hooded top": TEE | {"name": "Hooded top", "fibres": {"cotton": 0.8, "polyester": 0.2}, "colour": "#1E2A44", "colour_name": "night blue", "thickness_mm": 1.4},
     "key tag": FLAT | {"name": "Key tag", "material": "plastic", "sizes": {"one": {"width_mm": 75, "height_mm": 75}}},
-    "plaque": FLAT | {"name": "Plaque", "material": "hardboard", "sizes": {"one": {"width_mm": 120, "height_mm": 120}}},
+    "plaque": FLAT | {"name": "Plaque", "material": "hardboard", "up_by": "stand", "sizes": {"one": {"width_mm": 120, "height_mm": 120}}},
     "panel": FLAT | {"name": "Panel", "material": "coated metal", "sizes": {"one": {"width_mm": 200, "height_mm": 250}}},
     "string bag": {"name": "String bag", "kind": "cloth", "fibres": {"polyester": 1}, "colour": "#20242A", "colour_name": "dark grey", "thickness_mm": 0.3,
                    "scorch_c": 205, "price": "1.10", "sizes": {"one": {"width_mm": 340, "height_mm": 420}}},
@@ -42,7 +42,7 @@ OWN = {
     "nylon jacket": TEE | {"name": "Rain jacket", "fibres": {"nylon": 1}, "colour": "#1C2A4A", "colour_name": "navy", "scorch_c": 180},
     "zipped top": TEE | {"name": "Zipped top", "fibres": {"cotton": 0.8, "polyester": 0.2}, "colour": "#1E2A44", "colour_name": "night blue", "thickness_mm": 1.4,
                          "obstacles": [{"kind": "zip", "x_mm": -10, "y_mm": 0, "width_mm": 20, "height_mm": 700, "stands_mm": 3}]},
-    "wood-grain panel": FLAT | {"name": "Grain panel", "material": "wood-grain", "sizes": {"one": {"width_mm": 150, "height_mm": 200}}},
+    "wood-grain panel": FLAT | {"name": "Grain panel", "material": "wood-grain", "up_by": "hanger", "sizes": {"one": {"width_mm": 150, "height_mm": 200}}},
     "towel": {"name": "Towel", "kind": "cloth", "fibres": {"cotton": 1}, "colour": "#F0EDE4", "colour_name": "natural", "thickness_mm": 0.9, "scorch_c": 205,
               "price": "1.40", "sizes": {"one": {"width_mm": 480, "height_mm": 700}}},
 }  # fmt: skip
@@ -52,15 +52,15 @@ WALKED = {
     "two-sheet": ("tee-navy", "toner-two-sheet", {}, True,
                   {"warm-bed": (154, 120, 120), "marry": (154, 120, 120), "pre-press": (154, 1, 10), "transfer": (154, 40, 40), "finish": (154, 20, 20)},
                   ["glossy", "Trim the glue", "very light", "COLD"]),
-    "two-sheet, cooler": ("tee-navy", "toner-two-sheet", {"transfer-card": "cooler", "finish-heat": "low"}, True,
-                          {"transfer-cooler": (149, 30, 30), "finish-low": (132, 20, 20)}, ["very firm", "COLD"]),
+    "two-sheet, cooler": ("tee-navy", "toner-two-sheet", {"marry-values": "cooler", "transfer-card": "cooler", "finish-heat": "low"}, True,
+                          {"marry-cooler": (149, 120, 120), "pre-press-cooler": (149, 1, 10), "transfer-cooler": (149, 30, 30), "finish-low": (132, 20, 20)}, ["very firm", "COLD"]),
     "coloured sheet": ("string bag", "toner-colour-sheet", {}, True, {"warm-bed": (143, 15, 20), "marry": (143, 120, 120), "transfer": (143, 30, 30), "cool": (0, 120, 180)},
                        ["knots and handles OFF", "Rub, fold right over", "Roll it back FLAT", "Trim round"]),
     "vinyl over a zip": ("backpack", "print-cut", {}, False, {"transfer": (160, 15, 20)}, ["CENTRE outwards", "BOTH come out", "Peel the mask HOT", "clears the zip"]),
     "vinyl on nylon": ("nylon jacket", "print-cut", {"cutting": "separate"}, False, {"transfer-nylon": (0, 0, 600)}, ["Lift away what is NOT wanted", "As the medium says"]),
     "zipped top": ("zipped top", "direct", {}, False, {"dry-long": (166, 90, 90), "cure": (166, 90, 90)},
                    ["Risers beside the zip", "wipe the platen after each piece", "flap flat"]),
-    "wood-grain": ("wood-grain panel", "sub-ink-hard", {}, True, {"transfer-wood": (0, 0, 600)}, ["which way is UP", "Open SLOWLY", "tacked or taped", "foil OFF"]),
+    "wood-grain": ("wood-grain panel", "sub-ink-hard", {"hold-down": "spray"}, True, {"transfer-wood": (0, 0, 600)}, ["which way is UP: find its hanger", "Open SLOWLY", "MIST the paper", "no flame near", "foil OFF"]),
     "white-coated": ("tee-black", "toner-white-coat", {}, True,
                      {"marry": (166, 15, 15), "pre-press": (166, 10, 10), "transfer": (166, 25, 25), "finish": (166, 5, 5)}, ["mat OUT", "Image sheet ON TOP"]),
     "self-weeding": ("white tee", "toner-self-weed", {}, True, {"transfer": (149, 10, 10), "finish": (149, 30, 30)},
@@ -71,13 +71,13 @@ WALKED = {
                       {"cure-hover": (141, 60, 120), "transfer-low": (141, 15, 15), "finish-low": (141, 5, 15)}, ["HOVER, never touch", "LOW, one movement"]),
     "film, on the roll": ("tee-black", "film", {}, True,
                           {"cure-oven": (165, 120, 300), "pre-press": (160, 2, 5), "transfer": (160, 15, 20), "finish": (160, 10, 15)}, ["while it is wet", "COLD"]),
-    "polyester tee": ("white polyester tee", "sub-ink-fabric", {}, True, {"transfer": (204, 60, 60)}, ["Roll it TWICE", "TEAR", "STRAIGHT up"]),
+    "polyester tee": ("white polyester tee", "sub-ink-fabric", {"hold-down": "spray"}, True, {"transfer": (204, 60, 60)}, ["Roll it TWICE", "TEAR", "no flame near", "STRAIGHT up"]),
     "socks": ("socks", "sub-ink-fabric", {"dye-card": "mixed"}, True, {"transfer-mixed": (199, 50, 50)}, ["tape", "inside it, smooth"]),
-    "panel": ("panel", "sub-ink-hard", {}, True, {"transfer": (204, 60, 60)}, ["foil OFF", "panel face UP", "STRAIGHT up"]),
-    "plaques": ("plaque", "sub-ink-hard", {}, True, {"transfer-plaque": (204, 80, 90)}, ["foil OFF", "flip"]),
+    "panel": ("panel", "sub-ink-hard", {}, True, {"transfer": (204, 60, 60)}, ["foil OFF", "then TAPE", "Panel face UP", "STRAIGHT up"]),
+    "plaques": ("plaque", "sub-ink-hard", {}, True, {"transfer-plaque": (204, 80, 90)}, ["foil OFF", "find its stand", "then FLIP"]),
     "key tags": ("key tag", "sub-toner", {}, True, {"transfer": (200, 60, 60)}, ["DYE cartridges", "soft silicone mat", "before rings are fitted"]),
     "mugs": ("mug", "toner-hard", {}, True, {"transfer": (170, 180, 180)}, ["foam round it", "DIP", "Cool 2 min"]),
-    "hooded top": ("thick hooded top", "direct", {}, False, {"dry-long": (166, 90, 90), "cure": (166, 90, 90)}, ["Roll it NOW", "flap flat", "Let the ink SET"]),
+    "hooded top": ("thick hooded top", "direct", {}, False, {"dry-long": (166, 90, 90), "cure": (166, 90, 90)}, ["Roll it NOW", "flap flat", "test patches", "Let the ink SET"]),
     "dark tee": ("tee-navy", "direct", {}, False, {"dry": (166, 20, 30), "cure": (166, 90, 90)}, ["press it DRY", "White first, colour on top"]),
     "inkjet, dark": ("tee-navy", "inkjet-opaque", {}, False, {"transfer": (177, 30, 30)}, ["WHITE border", "COLD", "which face the printer prints"]),
 }  # fmt: skip
@@ -216,3 +216,24 @@ def test_the_coloured_sheet_is_chosen_from_those_in_store_and_named_at_the_press
     (short,) = short_coloured(levels, ColouredSheet(**gold), 2)
     assert "1 gold sheet is in store, this run takes 2" in short.message
     assert short_coloured(Levels(), ColouredSheet(**gold), 2) == ()
+
+
+def test_two_prints_share_a_side_and_are_told_apart(counter):
+    job = taken(counter, "film", "tee-black")
+    seen = counter.post(f"/api/jobs/{job}/prints", json={"place": "front chest"}).json()
+    second = seen["print"]
+    assert [p["name"] for p in seen["prints"]] == ["Front chest", "Front chest 2"]
+    (beside,) = station(seen, "order")["drawing"]["garment"]["others"]
+    box = station(seen, "order")["drawing"]["garment"]["box"]
+    assert (beside["name"], beside["is_first"]) == ("Front chest", True)
+    assert box["y_mm"] == pytest.approx(beside["box"]["y_mm"] + beside["box"]["height_mm"] + 10, abs=1)
+    over = {"below_collar_um": round(box["y_mm"] * 1000) - 25_000}
+    assert counter.decide(job, "place", print=second, **over).status_code == 200
+    found = {f["code"]: f for f in station(counter.job(job, second), "order")["findings"]}
+    assert found["over-print"]["message"] == "It lies 15 mm over “Front chest”"
+    assert "over-print" not in {f["code"] for f in station(counter.job(job), "order")["findings"]}, "said once"
+    assert counter.decide(job, "place", print=second, **found["over-print"]["patch"]["changes"]).status_code == 200
+    after = counter.job(job, second)
+    assert "over-print" not in {f["code"] for f in station(after, "order")["findings"]}
+    assert "parchment over the finished front chest." in after["passes"][1]["shield"]
+    assert {t["name"].split(":")[0] for t in after["ledger"]["books"]["transfers"]} == {"Front chest", "Front chest 2"}

@@ -4059,6 +4059,12 @@ export interface components {
             stretch: "none" | "some" | "much";
             /** Thickness Mm */
             thickness_mm: number;
+            /**
+             * Up By
+             * @default
+             * @enum {string}
+             */
+            up_by: "" | "hanger" | "stand";
         };
         /** BlankKindOut */
         BlankKindOut: {
@@ -5688,6 +5694,11 @@ export interface components {
              * @default collar
              */
             origin: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["OtherPrint"][];
             /** Outline */
             outline: string;
             /**
@@ -5707,6 +5718,11 @@ export interface components {
             safe: string;
             /** Size */
             size: string;
+            /**
+             * Up By
+             * @default
+             */
+            up_by: string;
         };
         /**
          * GarmentSize
@@ -7181,6 +7197,11 @@ export interface components {
              * @default 1
              */
             pages: number;
+            /**
+             * Spare
+             * @default []
+             */
+            spare: components["schemas"]["SpareAt"][];
             /** Widest Mm */
             widest_mm: number;
             /** Widest Why */
@@ -7206,6 +7227,17 @@ export interface components {
             reference: string;
             /** Title */
             title: string;
+        };
+        /**
+         * OtherPrint
+         * @description Another print of the piece on the same side.
+         */
+        OtherPrint: {
+            box: components["schemas"]["Box"];
+            /** Is First */
+            is_first: boolean;
+            /** Name */
+            name: string;
         };
         /**
          * Out
@@ -9821,6 +9853,21 @@ export interface components {
             to_c: number;
         };
         /**
+         * SpareAt
+         * @description Where the spare of a print that is larger than its blank on purpose is left.
+         */
+        SpareAt: {
+            /** Below Mm */
+            below_mm: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "all round" | "at the foot" | "at the head" | "on the right" | "on the left";
+            /** Offset Mm */
+            offset_mm: number;
+        };
+        /**
          * Spoiled
          * @description what: a transfer alone, a blank alone, or a piece (blank and what was pressed on it).
          */
@@ -9942,7 +9989,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            only_if: "" | "foil";
+            only_if: "" | "foil" | "up";
             /**
              * Only With
              * @default

@@ -37,6 +37,29 @@ export function GarmentPicture({
           opacity={0.7}
         />
       )}
+      {garment.up_by && <UpMark garment={garment} />}
+      {garment.others?.map((other) => (
+        <g key={other.name} data-other>
+          <rect
+            x={view.x(other.box.x_mm)}
+            y={view.y(other.box.y_mm)}
+            width={other.box.width_mm * view.scale}
+            height={other.box.height_mm * view.scale}
+            fill={rim}
+            fillOpacity={0.25}
+            stroke={rim}
+            strokeDasharray="4 3"
+          />
+          <text
+            x={view.x(other.box.x_mm) + 6}
+            y={view.y(other.box.y_mm + other.box.height_mm) - 6}
+            fontSize={14}
+            fill={isDark(garment.colour) ? "#e8e4da" : "#1b2124"}
+          >
+            {other.name.toLowerCase()}
+          </text>
+        </g>
+      ))}
       {children}
       {garment.safe && (
         <path
@@ -50,6 +73,30 @@ export function GarmentPicture({
           data-safe
         />
       )}
+    </g>
+  );
+}
+
+/** The hanger or the stand on the other side: which way is up. */
+function UpMark({ garment }: { garment: Garment }) {
+  const view = useView();
+  const isStand = garment.up_by === "stand";
+  const [, top, , bottom] = garment.bounds_mm;
+  const x = view.x(0);
+  const y = isStand ? view.y(bottom) - 26 : view.y(top) + 26;
+  const line = isDark(garment.colour) ? "#e8e4da" : "#1b2124";
+  return (
+    <g fill="none" stroke={line} strokeWidth={1.6} strokeDasharray="4 3" data-up={garment.up_by}>
+      <path
+        d={
+          isStand
+            ? `M${x - 14} ${y + 22}L${x} ${y - 8}L${x + 14} ${y + 22}`
+            : `M${x - 12} ${y}L${x} ${y - 14}L${x + 12} ${y}Z`
+        }
+      />
+      <text x={x + 20} y={isStand ? y + 18 : y} fontSize={14} fill={line} stroke="none">
+        {garment.up_by}, behind
+      </text>
     </g>
   );
 }

@@ -3,7 +3,7 @@
 from offsetter.core.decisions import OrderDoc, kind_of
 from offsetter.core.facts import Blank
 from offsetter.core.ledger import Ledger, Pool
-from offsetter.core.prints import JobPrint, Variant, name_of
+from offsetter.core.prints import JobPrint, Variant, names_of
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen
 
@@ -95,7 +95,7 @@ def books_of(
         for k, n in order.ordered.items()
     )  # fmt: skip
     return Books(transfers=tuple(rows), pieces=pieces, labels=labels,
-                 print_names={p.id: name_of(p.decisions.place) for p in prints})  # fmt: skip
+                 print_names=names_of(prints))  # fmt: skip
 
 
 def labels_of(order: OrderDoc, blanks: dict[str, Blank]) -> dict[str, str]:

@@ -31,7 +31,7 @@ from offsetter.core.garments import draw_garment
 from offsetter.core.ledger import Ledger, fold
 from offsetter.core.prints import JobPrint, Pass, Variant
 from offsetter.core.proof import ProofState, proof_of
-from offsetter.core.results import BrandStep, ColourStep, GarmentDrawing, StationResult
+from offsetter.core.results import Box, BrandStep, ColourStep, GarmentDrawing, OtherPrint, StationResult
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import Spares, SpoilRate
 from offsetter.core.values import Frozen
@@ -119,10 +119,11 @@ class Context:
     def variants(self) -> tuple[Variant, ...]:
         """Every print's transfers, each by its own way."""
         found: list[Variant] = []
+        names = prints.names_of(self.given.prints)
         for one in self.given.prints:
             way = self.way if one.id == self.here.id else self.way_of(one.id)
             if way is not None:
-                found += prints.variants_of(self.shop, one, way)
+                found += prints.variants_of(self.shop, one, way, names[one.id])
         return tuple(found)
 
     @cached_property
@@ -205,8 +206,25 @@ class Context:
         return place if place.text is None else place.model_copy(update={"width_um": self.width_um, "widths_um": {}})
 
     @cached_property
+    def beside(self) -> tuple[OtherPrint, ...]:
+        """The other prints on this side of the piece that is drawn."""
+        names, order = prints.names_of(self.given.prints), self.order.prints
+        found = []
+        for one in self.given.prints:
+            place = one.decisions.place
+            is_here = place.is_on(self.kind.split("/")[0]) and prints.is_beside(place, self.place)
+            if one.id == self.here.id or one.id not in order or not is_here or one.facts is None:
+                continue
+            width = place.width_for(self.size)
+            box = prints.box_of(place, width, derive.print_height_um(one.decisions, one.facts, width))
+            found.append(OtherPrint(name=names[one.id], is_first=order.index(one.id) < order.index(self.here.id), box=Box(**box.model_dump())))  # fmt: skip
+        return tuple(found)
+
+    @cached_property
     def garment(self) -> GarmentDrawing:
-        return draw_garment(self.blank, self.size, self.shown, self.height_um / 1000 if self.facts else None)
+        return draw_garment(
+            self.blank, self.size, self.shown, self.height_um / 1000 if self.facts else None, self.beside
+        )
 
     @cached_property
     def ledger(self) -> Ledger:

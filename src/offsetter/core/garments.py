@@ -4,11 +4,13 @@ from offsetter.core.compute import placement
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank
 from offsetter.core.prints import box_of
-from offsetter.core.results import Box, GarmentDrawing, ObstacleDrawing
+from offsetter.core.results import Box, GarmentDrawing, ObstacleDrawing, OtherPrint
 from offsetter.core.units import mm_of, um_of
 
 
-def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | None) -> GarmentDrawing:
+def draw_garment(
+    blank: Blank, size: str, place: PlaceDoc, height_mm: float | None, others: tuple[OtherPrint, ...] = ()
+) -> GarmentDrawing:
     """The side of the blank that takes the print, of one size; no print while its height is unknown."""
     cut = blank.sizes[size]
     on = placement.place_on(blank, cut, place.place)
@@ -29,7 +31,7 @@ def draw_garment(blank: Blank, size: str, place: PlaceDoc, height_mm: float | No
             ObstacleDrawing(kind=o.kind, x_mm=o.x_mm, y_mm=o.y_mm, width_mm=o.width_mm, height_mm=o.height_mm, stands_mm=o.stands_mm, is_under=o in under)
             for o in placement.obstacles_under(blank, on, None)
         ),
-        places=placement.places_on(blank, cut), centre_y_mm=side.centre_y_mm, name=blank.name, safe=placement.safe_zone(cut) if blank.kind == "hard" else "",
+        places=placement.places_on(blank, cut), centre_y_mm=side.centre_y_mm, name=blank.name, safe=placement.safe_zone(cut) if blank.kind == "hard" else "", up_by=blank.up_by, others=others,
     )  # fmt: skip
 
 

@@ -90,6 +90,17 @@ def name_of(place: PlaceDoc) -> str:
     return f"{place.place.capitalize()}{', names' if place.text else ''}"
 
 
+def names_of(prints: tuple[JobPrint, ...]) -> dict[str, str]:
+    """Print to its name: a second one at the same place is told from the first by its number, in the order they came."""
+    seen: dict[str, int] = {}
+    found = {}
+    for one in sorted(prints, key=lambda p: (len(p.id) if p.id.startswith("p") else 0, p.id)):
+        name = name_of(one.decisions.place)
+        seen[name] = seen.get(name, 0) + 1
+        found[one.id] = name if seen[name] == 1 else f"{name} {seen[name]}"
+    return found
+
+
 def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str) -> Way | None:
     """The way decided for a print, that of the job's first print, or the one the shop would go."""
     by_id = {p.id: p for p in prints}
@@ -104,8 +115,8 @@ def way_of(shop: Shop, prints: tuple[JobPrint, ...], print_id: str, profile: str
     )
 
 
-def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
-    """The print's transfers that differ; none while its file is missing."""
+def variants_of(shop: Shop, one: JobPrint, way: Way, name: str) -> tuple[Variant, ...]:
+    """The print's transfers that differ, by the name that it has in its job; none while its file is missing."""
     order, place = one.decisions.order, one.decisions.place
     media, cut = derive.feed_of(shop, way).media, derive.cut_of(shop, one.decisions, way)
     found: dict[str, Variant] = {}
@@ -127,7 +138,7 @@ def variants_of(shop: Shop, one: JobPrint, way: Way) -> tuple[Variant, ...]:
             found[signature] = known.model_copy(update={"slots": (*known.slots, slot)})
         else:
             found[signature] = Variant(
-                print=one.id, name=name_of(place), slots=(slot,), artwork=file, spec=spec, height_um=spec.height_um,
+                print=one.id, name=name, slots=(slot,), artwork=file, spec=spec, height_um=spec.height_um,
                 signature=signature, cut=cut,
                 is_vector=bool(text is None and one.facts and one.facts.is_vector),
             )  # fmt: skip
@@ -235,8 +246,11 @@ def first_place(blank: Blank) -> PlaceDoc:
     return starting_place(blank, placement.places_of(next(iter(blank.sizes.values())))[0])
 
 
-def starting_place(blank: Blank, place: str, height_share: float = 1.0) -> PlaceDoc:
-    """Where a print begins on this blank and side, until somebody moves it. height_share: of its width."""
+def starting_place(blank: Blank, place: str, height_share: float = 1.0, *, taken_um: int = 0) -> PlaceDoc:
+    """Where a print begins on this blank and side, until somebody moves it. height_share: of its width.
+
+    taken_um: how far down the place is taken by other prints; it begins below them where there is room.
+    """
     size = next(iter(blank.sizes.values()))
     place = placement.place_on(blank, size, place)
     panel = placement.panel(blank, size, place)
@@ -247,14 +261,40 @@ def starting_place(blank: Blank, place: str, height_share: float = 1.0) -> Place
         room = min(panel.widest_mm, (panel.highest_mm or panel.widest_mm) / height_share)
         width, offset = max(5, round(room * STARTS_AT)), 0
         below = round(panel.centre_y_mm - width * height_share / 2) if panel.centre_y_mm is not None else 60
+    under = (taken_um + BESIDE_UM) // 1000
+    if taken_um and under + width * height_share <= panel.bounds_mm[3]:
+        below = under
     return PlaceDoc.model_validate(
         {"place": place, "width_um": width * 1000, "below_collar_um": below * 1000, "offset_um": offset * 1000}
     )
 
 
+BESIDE_UM = 10_000
+"""Left between two prints on one side: from memory."""
+
+
+def lowest_edge_um(prints: tuple[JobPrint, ...], place: str) -> int:
+    """How far down the prints at this place reach already; 0: there is none."""
+    reach = (
+        p.decisions.place.below_collar_um + derive.print_height_um(p.decisions, p.facts, p.decisions.place.width_um)
+        for p in prints
+        if p.decisions.place.place == place
+    )
+    return max(reach, default=0)
+
+
 def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
-    """Those that this blank goes through: a foil comes off what has one."""
-    return tuple(s for s in stages if s.only_if != "foil" or blank.has_foil)
+    """Those that this blank goes through: a foil comes off what has one, a hanger is looked at where there is one."""
+    has = {"": True, "foil": blank.has_foil, "up": bool(blank.up_by)}
+    return tuple(_naming(s, blank) for s in stages if has[s.only_if])
+
+
+def _naming(stage: Stage, blank: Blank) -> Stage:
+    if stage.only_if != "up":
+        return stage
+    words = {f: getattr(stage, f).replace("{up}", blank.up_by) for f in ("name", "say", "then")}
+    stack = tuple(x.model_copy(update={"note": x.note.replace("{up}", blank.up_by)}) for x in stage.stack)
+    return stage.model_copy(update={**words, "stack": stack})
 
 
 COLOURED = "Coloured sheet"
@@ -315,7 +355,7 @@ def pad_for(method: Method, blank: Blank, place: PlaceDoc, size: str, height_um:
 
 def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]:
     """A piece's way over the press, print after print."""
-    by_id = {p.id: p.decisions.place for p in prints}
+    by_id, names = {p.id: p.decisions.place for p in prints}, names_of(prints)
     places = [(i, by_id[i]) for i in order.prints if i in by_id]
     found: list[Pass] = []
     for at, (print_id, place) in enumerate(places):
@@ -327,16 +367,16 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
                 turn = "Turn the piece with its jig, and fold the pressed edge over, so that no white seam shows."
         elif before is None and _side(place) != "front":
             turn = f"Lay the piece with {_lay(place)}."
-        under = [p for _, p in places[:at] if _side(p) == _side(place)]
-        hidden = [p for _, p in places[:at] if _side(p) != _side(place)]
+        under = [names[i].lower() for i, p in places[:at] if _side(p) == _side(place)]
+        hidden = [names[i].lower() for i, p in places[:at] if _side(p) != _side(place)]
         shields = []
         if under:
-            shields.append(f"parchment over the finished {_names(under)}")
+            shields.append(f"parchment over the finished {' and '.join(under)}")
         if hidden:
-            shields.append(f"parchment below it: the finished {_names(hidden)} lies face down on the pad")
+            shields.append(f"parchment below it: the finished {' and '.join(hidden)} lies face down on the pad")
         later = len(places) - at - 1
         found.append(Pass(
-            print=print_id, name=name_of(place), number=at + 1, of=len(places), turn=turn,
+            print=print_id, name=names[print_id], number=at + 1, of=len(places), turn=turn,
             shield=f"Shield: {'; '.join(shields)}." if shields else "",
             heats=f"This print goes under heat {later} more {'time' if later == 1 else 'times'}." if later else "",
         ))  # fmt: skip
@@ -419,6 +459,11 @@ def _across(place: PlaceDoc) -> str:
     return f"ticks {a_length(abs(off))} to {side} of {'the crease' if not flat else 'the middle'}"
 
 
+def is_beside(one: PlaceDoc, other: PlaceDoc) -> bool:
+    """Both lie on one side of the piece, measured from the same edge."""
+    return _side(one) == _side(other)
+
+
 def _side(place: PlaceDoc) -> str:
     return {**dict.fromkeys((*FRONT, "front", "wrap", "side one"), "front"), "side two": "back"}.get(
         place.place, place.place
@@ -427,7 +472,3 @@ def _side(place: PlaceDoc) -> str:
 
 def _lay(place: PlaceDoc) -> str:
     return {"front": "its front up", "back": "its back up"}.get(_side(place), f"the {place.place} flat on the platen, the body hanging free")  # fmt: skip
-
-
-def _names(places: list[PlaceDoc]) -> str:
-    return " and ".join(name_of(p).lower() for p in places)

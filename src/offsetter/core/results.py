@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from offsetter.core.compute.cut_spec import CutSpec
-from offsetter.core.compute.fitting import Fit
+from offsetter.core.compute.fitting import Fit, SpareAt
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.platen import PlatenLayout
@@ -38,6 +38,15 @@ class ObstacleDrawing(Frozen):
     is_under: bool
 
 
+class OtherPrint(Frozen):
+    """Another print of the piece on the same side."""
+
+    name: str
+    box: Box
+    is_first: bool
+    """It is pressed before the one that is looked at."""
+
+
 class GarmentDrawing(Frozen):
     """One side of the blank to scale: paths in mm, origin at the collar's lowest edge (or the shoulder seam), centre line."""
 
@@ -56,6 +65,9 @@ class GarmentDrawing(Frozen):
     name: str = ""
     safe: str = ""
     """Inside it nothing is cut off or slopes away; empty where no such zone is told."""
+    up_by: str = ""
+    """What on the blank says which way is up."""
+    others: tuple[OtherPrint, ...] = ()
 
 
 class OrderDrawing(Frozen):
@@ -67,6 +79,8 @@ class OrderDrawing(Frozen):
     """Of the artwork's file."""
     fits: tuple[Fit, ...] = ()
     """Sizes that the print can be given in one touch."""
+    spare: tuple[SpareAt, ...] = ()
+    """Where the blank can be laid on a print that is larger on purpose."""
 
 
 class SectionLayer(Frozen):

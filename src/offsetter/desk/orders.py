@@ -6,7 +6,7 @@ from datetime import datetime
 
 from offsetter.core import derive
 from offsetter.core.decisions import Decision
-from offsetter.core.prints import starting_place
+from offsetter.core.prints import lowest_edge_um, starting_place
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
@@ -22,15 +22,7 @@ class Orders:
     def add_print(self, job_id: str, place: str, author: str) -> str:
         """One more print on the piece, pressed last; gives its id."""
         stored = self._jobs.kept.read(job_id)
-        taken = {p.decisions.place.place for p in stored.prints}
         new = next(f"p{n}" for n in range(2, 99) if f"p{n}" not in stored.order.prints)
-        if place in taken:
-            raise Refusal(
-                "place-taken",
-                f"There is a print on the {place} already.",
-                "The job is as it was.",
-                "Choose another place.",
-            )
         order = stored.order.model_copy(update={"prints": (*stored.order.prints, new), "settled": False})
         shop, _ = self._jobs.shop()
         # The picture that the piece carries already, at a size that fits there.
@@ -38,7 +30,8 @@ class Orders:
         share = 1.0
         if first and first.facts:
             share = derive.print_height_um(first.decisions, first.facts, 100_000) / 100_000
-        doc = starting_place(shop.blanks[stored.order.lines[0].blank], place, share)
+        taken = lowest_edge_um(stored.prints, place)
+        doc = starting_place(shop.blanks[stored.order.lines[0].blank], place, share, taken_um=taken)
         if first:
             doc = doc.model_copy(update={"file": first.decisions.place.file, "page": first.decisions.place.page})
         docs: dict[str, Decision] = {"place": doc}

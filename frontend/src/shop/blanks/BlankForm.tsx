@@ -50,6 +50,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
   const [coated, setCoated] = useState(from?.coated ?? false);
   const [material, setMaterial] = useState<NonNullable<Blank["material"]>>(from?.material ?? "");
   const [foil, setFoil] = useState(from?.foil ?? true);
+  const [upBy, setUpBy] = useState<NonNullable<Blank["up_by"]>>(from?.up_by ?? "");
   const [stretch, setStretch] = useState<NonNullable<Blank["stretch"]>>(from?.stretch ?? "some");
   const [shape, setShape] = useState<Shape>(shapeOf(Object.values(from?.sizes ?? {})[0]));
   const [sizes, setSizes] = useState(() => draftsOf(shape, from?.sizes));
@@ -83,6 +84,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       coated: kind === "hard" && coated,
       material: kind === "hard" ? material : ("" as const),
       foil,
+      up_by: kind === "hard" ? upBy : ("" as const),
       stretch,
       price: price.replace(",", ".").trim() || "0",
       sizes: measured,
@@ -162,6 +164,16 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             />
             <Switch label="Coated" hint="its coating takes dye" value={coated} onChange={setCoated} />
             <Switch label="Protective foil" hint="comes off before it is pressed" value={foil} onChange={setFoil} />
+            <Pick
+              label="Which way is up is told by"
+              value={upBy}
+              options={[
+                { id: "", name: "nothing: it may be turned" },
+                { id: "hanger", name: "its hanger" },
+                { id: "stand", name: "its stand" },
+              ]}
+              onChange={setUpBy}
+            />
           </div>
         )}
         <Pick

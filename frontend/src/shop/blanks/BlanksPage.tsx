@@ -193,5 +193,6 @@ function saidOf(blank: Blank): string {
     .map(([f, share]) => `${Math.round(share * 100)} % ${f}`)
     .join(", ");
   const stands = (blank.obstacles ?? []).map((o) => `${o.kind} ${o.stands_mm} mm high`).join(", ");
-  return [fibres || "hard", stands].filter(Boolean).join(" · ");
+  const up = blank.up_by ? `its ${blank.up_by} says which way is up` : "";
+  return [fibres || "hard", stands, up].filter(Boolean).join(" · ");
 }

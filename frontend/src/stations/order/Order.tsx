@@ -80,6 +80,7 @@ function boundsOf(garment: Garment): [number, number, number, number] {
 }
 
 type OrderFit = DrawingOf<"order">["fits"][number];
+type SpareSides = NonNullable<DrawingOf<"order">["spare"]>;
 
 const BELOW: { [origin: string]: string } = {
   collar: "Below collar",
@@ -219,6 +220,7 @@ export function OrderCard({ station, jobLine }: StationProps) {
           />
         </div>
         {drawing && <FitKeys fits={drawing.fits} jobLine={jobLine} />}
+        {drawing && <Spare sides={drawing.spare ?? []} jobLine={jobLine} />}
         {drawing?.widest_why && (
           <p className="mt-1.5 text-sm text-soft">
             Widest here: {units.length(drawing.widest_mm)}. {drawing.widest_why}.
@@ -296,6 +298,34 @@ function FitKeys({ fits, jobLine }: { fits: OrderFit[]; jobLine: StationProps["j
             {FIT_NAMES[fit.name].name} <Key>{FIT_KEYS[fit.name].toUpperCase()}</Key>
           </span>
           <span className="num text-sm text-soft">{units.length(fit.width_mm)}</span>
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+/** A print that is larger than its blank on purpose: where the blank is laid on it. */
+function Spare({ sides, jobLine }: { sides: SpareSides; jobLine: StationProps["jobLine"] }) {
+  if (!sides.length) return null;
+  const place = jobLine.document("place");
+  const near = (mm: number, um: number | undefined) => Math.abs(mm - (um ?? 0) / 1000) < 0.6;
+  return (
+    <fieldset className="mt-2 flex flex-wrap gap-1.5">
+      <legend className="mb-0.5 text-sm text-soft">The print is larger: its spare is left</legend>
+      {sides.map((side) => (
+        <button
+          key={side.name}
+          type="button"
+          aria-pressed={near(side.below_mm, place.below_collar_um) && near(side.offset_mm, place.offset_um)}
+          onClick={() =>
+            jobLine.done("place", {
+              below_collar_um: Math.round(side.below_mm * 1000),
+              offset_um: Math.round(side.offset_mm * 1000),
+            })
+          }
+          className="rounded-lg border border-hair2 px-2 py-1 aria-pressed:border-act aria-pressed:font-semibold"
+        >
+          {side.name}
         </button>
       ))}
     </fieldset>

@@ -113,9 +113,10 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
   const order = jobLine.document("order");
   const place = jobLine.document("place");
   const prints = order.prints ?? ["front"];
-  const taken = job.prints.map((p) => p.place);
   const drawing = jobLine.line.stations[0] ? drawingOf(jobLine.line.stations[0], "order") : null;
-  const free = ((drawing?.garment.places ?? []) as PrintPlace[]).filter((p) => !taken.includes(p));
+  const taken = new Set(job.prints.map((p) => p.place));
+  const places = (drawing?.garment.places ?? []) as PrintPlace[];
+  const free = [...places.filter((p) => !taken.has(p)), ...places.filter((p) => taken.has(p))];
   const [next, setNext] = useState<PrintPlace>("back");
   const chosen = free.includes(next) ? next : free[0];
   const at = prints.indexOf(job.print);
@@ -197,7 +198,7 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
             label="One more print on the"
             value={chosen}
             onChange={setNext}
-            options={free.map((p) => ({ id: p, name: p }))}
+            options={free.map((p) => ({ id: p, name: taken.has(p) ? `${p}, beside the other` : p }))}
           />
           <Button onClick={() => void add()}>Add it</Button>
         </div>

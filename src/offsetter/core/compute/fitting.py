@@ -21,6 +21,14 @@ class Fit(Frozen):
     offset_mm: float = 0.0
 
 
+class SpareAt(Frozen):
+    """Where the spare of a print that is larger than its blank on purpose is left."""
+
+    name: Literal["all round", "at the foot", "at the head", "on the right", "on the left"]
+    below_mm: float
+    offset_mm: float
+
+
 class Room(Frozen):
     """What printer and press take in mm, lying either way; None: as long as one likes."""
 
@@ -64,6 +72,22 @@ def fits_on(
         found.append(_laid("sheet", fill, side, shape, below_mm))
     by_width = {f.width_mm: f for f in reversed(found) if f.width_mm >= 5}
     return tuple(f for f in found if by_width.get(f.width_mm) is f)
+
+
+def spare_sides(side: Panel, width_mm: float, height_mm: float) -> tuple[SpareAt, ...]:
+    """The blank in the middle of the print, or near one end of it with its bleed; none where there is no more than the bleed."""
+    left, top, right, bottom = side.bounds_mm
+    wide, high = width_mm - (right - left), height_mm - (bottom - top)
+    if min(wide, high) < 2 * COVERS_MM:
+        return ()
+    middle, over = (top + bottom - height_mm) / 2, width_mm / 2 + left - COVERS_MM
+    found = [SpareAt(name="all round", below_mm=middle, offset_mm=0)]
+    if high > 2 * COVERS_MM + 1:
+        found += [SpareAt(name="at the foot", below_mm=top - COVERS_MM, offset_mm=0),
+                  SpareAt(name="at the head", below_mm=bottom + COVERS_MM - height_mm, offset_mm=0)]  # fmt: skip
+    if wide > 2 * COVERS_MM + 1:
+        found += [SpareAt(name="on the right", below_mm=middle, offset_mm=over), SpareAt(name="on the left", below_mm=middle, offset_mm=-over)]  # fmt: skip
+    return tuple(found) if len(found) > 1 else ()
 
 
 def _laid(name: FitName, width: float, side: Panel, shape: float, below: float, *, whole: bool = True) -> Fit:

@@ -123,6 +123,8 @@ class Blank(Frozen):
     """Of hard goods: it picks time and heat, which face looks up, the flip. Empty: nobody said yet, and it is asked."""
     foil: bool = True
     """A flat hard blank comes under a protective foil, unless said otherwise."""
+    up_by: Literal["", "hanger", "stand"] = ""
+    """What on it says which way is up, whatever is printed: it is looked at before the print lies on it."""
     stretch: Literal["none", "some", "much"] = "some"
     items: int = Field(1, ge=1, le=4)
     """Alike things that make one piece, each with its own print: a pair is two."""

@@ -39,13 +39,13 @@ class Stage(Frozen):
     """What it is done to in one go: a piece, or a whole cut length."""
     first_only: bool = False
     """Before the first piece of a batch alone."""
-    only_if: Literal["", "foil"] = ""
-    """What a blank must have for it."""
+    only_if: Literal["", "foil", "up"] = ""
+    """What a blank must have for it: a foil, or something that says which way is up (its words stand for {up})."""
     missing: tuple[Literal["temperature_c", "time_s", "pressure", "peel"], ...] = ()
     """What nobody gave: asked for, never guessed."""
     source: str
     only_with: str = ""
-    """question=choice this stage belongs to, several with spaces between; empty: always."""
+    """question=choice this stage belongs to, several with spaces between, a question's choices with | between; empty: always."""
     window: str = ""
     """Until when it must be done, in words; window_s the same in seconds."""
     window_s: int | None = Field(None, ge=1)
@@ -109,5 +109,9 @@ class Recipe(Frozen):
                 raise Refusal("unknown-school", f"“{question}={choice}” is not a school of {self.name}.",
                               "The recipe is as it was.", f"Choose one of {offered}.")  # fmt: skip
             taken[question] = choice
-        wanted = {f"{q}={c}" for q, c in taken.items()}
-        return tuple(s for s in self.stages if set(s.only_with.split()) <= wanted)
+
+        def belongs(stage: Stage) -> bool:
+            asked = (part.partition("=") for part in stage.only_with.split())
+            return all(taken.get(question) in choices.split("|") for question, _, choices in asked)
+
+        return tuple(s for s in self.stages if belongs(s))

@@ -2,19 +2,19 @@
 
 from offsetter.core import levels
 from offsetter.core.compute import placement
-from offsetter.core.compute.fitting import Fit, Room, fits_on
+from offsetter.core.compute.fitting import Fit, Room, fits_on, spare_sides
 from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
 from offsetter.core.facts import Blank, Oven, Press, Printer
 from offsetter.core.facts.machines import LARGEST_MM
 from offsetter.core.garments import draw_garment, fibres_of
-from offsetter.core.prints import SEAM_MM
+from offsetter.core.prints import BESIDE_UM, SEAM_MM
 from offsetter.core.quantities import a_length, a_size
-from offsetter.core.results import OrderDrawing, StationResult, state_of
+from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 8
+VERSION = 9
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -39,6 +39,8 @@ class Inputs(Frozen):
     """Of the artwork's file."""
     cures: str = "oven"
     """oven, press, or empty where nothing is cured."""
+    beside: tuple[OtherPrint, ...] = ()
+    """The piece's other prints on this side."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -48,7 +50,7 @@ def inputs(ctx: Context) -> Inputs:
     return Inputs(
         order=ctx.order, place=ctx.shown, focus=ctx.kind, blanks=ctx.blanks, height_um=usual_um, text_widths_um=texts,
         has_file=ctx.facts is not None, printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()),
-        ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in,
+        ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in, beside=ctx.beside,
     )  # fmt: skip
 
 
@@ -66,8 +68,14 @@ def judge(inputs: Inputs) -> StationResult:
     findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
     below = mm_of(place.below_collar_um)
     panel = placement.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
+    findings += _over_others(inputs, blank, panel, height)
     findings += _off_blank(inputs, blank, height) + _laid_findings(inputs, blank, panel, height)
-    if place.place == "front chest" and panel.origin == "collar" and not FINGERS_MM[0] <= below <= FINGERS_MM[1]:
+    if (
+        place.place == "front chest"
+        and panel.origin == "collar"
+        and not inputs.beside
+        and not FINGERS_MM[0] <= below <= FINGERS_MM[1]
+    ):
         findings.append(Finding(
             code="below-collar", severity="note", message=f"{a_length(below)} below the collar is unusual for a chest print",
             why=f"Three to four fingers, {a_length(75)} to {a_length(100)}, is common practice.",
@@ -76,8 +84,9 @@ def judge(inputs: Inputs) -> StationResult:
     size = inputs.focus.split("/")[1]
     drawn = place.width_for(size)
     drawing = OrderDrawing(
-        garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None),
+        garment=draw_garment(blank, size, place, height * drawn / place.width_um if inputs.has_file else None, inputs.beside),
         widest_mm=widest, widest_why=why, pages=inputs.pages, fits=_fits(inputs, widest),
+        spare=spare_sides(panel, width, height) if inputs.has_file and place.text is None and _may_bleed(inputs) else (),
     )  # fmt: skip
     pieces, several = order.pieces, len(order.lines) > 1
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
@@ -102,6 +111,32 @@ def _line_said(inputs: Inputs, line: str) -> str:
     blank = inputs.blanks[line]
     counts = next(ln.counts for ln in inputs.order.lines if ln.id == line)
     return f"{blank.colour_name} {fibres_of(blank)} · " + ", ".join(f"{s} {n}" for s, n in counts.items() if n)
+
+
+def _over_others(inputs: Inputs, blank: Blank, panel: placement.Panel, height_mm: float) -> list[Finding]:
+    """The print against those that are pressed before it on the same side."""
+    box = draw_garment(blank, inputs.focus.split("/")[1], inputs.place, height_mm if inputs.has_file else None).box
+    if box is None:
+        return []
+    under = [(o, deep) for o in inputs.beside if o.is_first and (deep := _overlap_mm(box, o.box)) > 0]
+    if not under:
+        return []
+    other, deep = max(under, key=lambda u: u[1])
+    below = max(o.box.y_mm + o.box.height_mm for o, _ in under) + mm_of(BESIDE_UM)
+    fits = below + height_mm <= panel.bounds_mm[3]
+    return [Finding(
+        code="over-print", severity="caution", degree=deep, message=f"It lies {a_length(deep)} over “{other.name}”",
+        why="What is pressed second lies on the first: its edge shows and is felt, and the first goes under heat again.",
+        fix_text=f"Put it {a_length(below)} down, below the other" if fits else "Make one of the two smaller, or move it.",
+        patch=Patch(station="place", changes={"below_collar_um": um_of(below)}) if fits else None,
+    )]  # fmt: skip
+
+
+def _overlap_mm(one: Box, other: Box) -> float:
+    """How deep one lies in the other, the shorter way out; 0: they lie apart."""
+    wide = min(one.x_mm + one.width_mm, other.x_mm + other.width_mm) - max(one.x_mm, other.x_mm)
+    high = min(one.y_mm + one.height_mm, other.y_mm + other.height_mm) - max(one.y_mm, other.y_mm)
+    return max(0.0, min(wide, high))
 
 
 def _file_findings(inputs: Inputs) -> list[Finding]:
