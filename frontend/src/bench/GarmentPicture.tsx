@@ -37,7 +37,6 @@ export function GarmentPicture({
           opacity={0.7}
         />
       )}
-      {garment.up_by && <UpMark garment={garment} />}
       {garment.others?.map((other) => (
         <g key={other.name} data-other>
           <rect
@@ -61,6 +60,7 @@ export function GarmentPicture({
         </g>
       ))}
       {children}
+      {garment.up_by && <UpMark garment={garment} />}
       {garment.safe && (
         <path
           d={garment.safe}
@@ -84,17 +84,22 @@ function UpMark({ garment }: { garment: Garment }) {
   const [, top, , bottom] = garment.bounds_mm;
   const x = view.x(0);
   const y = isStand ? view.y(bottom) - 26 : view.y(top) + 26;
-  const line = isDark(garment.colour) ? "#e8e4da" : "#1b2124";
+  const shape = isStand
+    ? `M${x - 14} ${y + 22}L${x} ${y - 8}L${x + 14} ${y + 22}`
+    : `M${x - 12} ${y}L${x} ${y - 14}L${x + 12} ${y}Z`;
   return (
-    <g fill="none" stroke={line} strokeWidth={1.6} strokeDasharray="4 3" data-up={garment.up_by}>
-      <path
-        d={
-          isStand
-            ? `M${x - 14} ${y + 22}L${x} ${y - 8}L${x + 14} ${y + 22}`
-            : `M${x - 12} ${y}L${x} ${y - 14}L${x + 12} ${y}Z`
-        }
-      />
-      <text x={x + 20} y={isStand ? y + 18 : y} fontSize={14} fill={line} stroke="none">
+    <g fill="none" data-up={garment.up_by}>
+      <path d={shape} stroke="#fbf9f4" strokeWidth={5} strokeLinejoin="round" />
+      <path d={shape} stroke="#1b2124" strokeWidth={1.6} strokeDasharray="4 3" />
+      <text
+        x={x + 20}
+        y={isStand ? y + 18 : y}
+        fontSize={14}
+        fill="#1b2124"
+        stroke="#fbf9f4"
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
         {garment.up_by}, behind
       </text>
     </g>
