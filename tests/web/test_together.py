@@ -1,5 +1,7 @@
 """Many hands at once, and work that goes wrong: nothing lost, nothing doubled, nothing hidden."""
 
+import json
+import multiprocessing
 import os
 import signal
 import time
@@ -9,7 +11,10 @@ from datetime import UTC, datetime
 
 import pytest
 
+from offsetter.core.quantities import METRIC, told
+from offsetter.web.jobs import _line_out
 from offsetter.work.local import LocalWork
+from tests.web.conftest import Counter, shop_of_its_own
 
 
 def test_acts_from_two_screens_at_once_are_each_recorded_once(counter):
@@ -122,3 +127,35 @@ def test_what_waits_its_turn_can_be_cancelled_too(work):
     assert wait(work, "second").stage in ("cancelled", "failed")
     assert not work.cancel("second"), "it is over"
     assert [e.number for e in work._tasks["first"].events] == list(range(1, len(work._tasks["first"].events) + 1))
+
+
+def test_previews_from_processes_of_their_own_are_those_of_the_server(database, shop_rows, tmp_path_factory):
+    with shop_of_its_own(database, "lookers", shop_rows, tmp_path_factory, lookers=2) as (services, client):
+        counter = Counter(client)
+        job = counter.order()
+        counter.place(job)
+        place = counter.job(job)["line"]["decisions"]["place"]
+
+        def tried(width_mm: int, **more):
+            body = {**place, "width_um": width_mm * 1000, **more}
+            return counter.post(f"/api/jobs/{job}/try", json={"station": "place", "body": body})
+
+        answers = [tried(w) for w in (50, 80, 110)]
+        for width, answer in zip((50, 80, 110), answers, strict=True):
+            seen = services.jobs.attempt(job, "place", {**place, "width_um": width * 1000})
+            assert answer.json() == json.loads(told(_line_out(services, seen).model_dump_json(), METRIC))
+        with ThreadPoolExecutor(4) as hands:
+            assert [a.status_code for a in hands.map(tried, range(40, 120, 10))] == [200] * 8
+        picture = answers[0].json()["pictures"]["cloth"]
+        assert counter.get(picture).content[:4] == b"\x89PNG"
+
+        assert counter.decide(job, "white", level_pct=35).status_code == 200
+        assert tried(90).json()["decisions"]["white"]["level_pct"] == 35, "they read what was saved a moment ago"
+        refused = tried(90, place="left sleeve 9")
+        assert refused.status_code == 409
+        assert set(refused.json()) >= {"code", "happened", "kept", "to_do"}
+        assert tried(90, width_um="wide").status_code == 422
+
+        for one in multiprocessing.active_children():
+            os.kill(one.pid, signal.SIGKILL)
+        assert [tried(w).status_code for w in (55, 65, 75)] == [200] * 3, "the server answers itself, and starts others"

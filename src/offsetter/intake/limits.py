@@ -22,7 +22,8 @@ def end_with_parent() -> None:
     ctypes.CDLL(None).prctl(DIES_WITH_PARENT, signal.SIGKILL)
 
 
-def _memory() -> int:
+def memory() -> int:
+    """Bytes that this machine has."""
     return os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
 
 
@@ -30,7 +31,7 @@ def confine() -> None:
     """Limit this process's memory, processor time, files and core dump; it cannot be undone."""
     end_with_parent()
     for what, value in (
-        (resource.RLIMIT_AS, min(ADDRESS_BYTES, int(_memory() * OF_THE_MACHINE))),
+        (resource.RLIMIT_AS, min(ADDRESS_BYTES, int(memory() * OF_THE_MACHINE))),
         (resource.RLIMIT_CPU, CPU_SECONDS),
         (resource.RLIMIT_FSIZE, 2 * 1024**3),
         (resource.RLIMIT_NOFILE, 128),

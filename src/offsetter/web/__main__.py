@@ -1,5 +1,6 @@
 """Runs the server from settings in the environment; --shop: for real, not for the demo."""
 
+import os
 import sys
 from pathlib import Path
 
@@ -7,7 +8,9 @@ import uvicorn
 from pydantic import ValidationError
 
 from offsetter.core.values import Refusal
+from offsetter.intake.limits import memory
 from offsetter.web.app import create_app
+from offsetter.web.lookers import count_for
 from offsetter.web.settings import Settings
 
 
@@ -34,6 +37,7 @@ def main() -> int:
         filling=settings.filling,
         loopback_ports=frozenset(settings.loopback_ports),
         watches=True,
+        lookers=settings.lookers if settings.lookers is not None else count_for(os.cpu_count() or 1, memory()),
     )
     uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
                 proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,

@@ -43,6 +43,7 @@ from offsetter.web import (
 )
 from offsetter.web.guard import OwnPagesOnly, SignedInFirst
 from offsetter.web.limits import JSON_BYTES
+from offsetter.web.lookers import Lookers
 from offsetter.web.reader import InReadersUnits
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
@@ -61,15 +62,18 @@ def create_app(
     filling: Path | None = None,
     loopback_ports: frozenset[int] = frozenset(),
     watches: bool = False,
+    lookers: int = 0,
 ) -> FastAPI:
-    """watches: ask the printers on the network by itself."""
+    """watches: ask the printers on the network by itself. lookers: processes for previews; 0: the server's own threads."""
     base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
 
     services = Services(base, is_demo=is_demo, loopback_ports=loopback_ports)
+    previews = Lookers(services, database_url, data_folder, lookers)
 
     @asynccontextmanager
     async def life(_: FastAPI) -> AsyncIterator[None]:
         base.work.warm()
+        previews.start()
         with suppress(OperationalError):  # a database that comes later is caught up with at the first look at Jobs
             services.standings.catch_up()
         if watches:
@@ -77,12 +81,13 @@ def create_app(
         yield
         services.watch.stop()
         services.sending.close()
+        previews.close()
         base.work.close()
         base.engine.dispose()
 
     app = FastAPI(title="Offsetter", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
                   generate_unique_id_function=lambda route: route.name, responses={401: {"model": Problem}, 403: {"model": Problem}, 409: {"model": Problem}, 422: {"model": Problem}})  # fmt: skip
-    app.state.services = services
+    app.state.services, app.state.lookers = services, previews
     app.state.last_backup, app.state.authority, app.state.filling = last_backup, authority, filling
     problems.install(app)
     for area in (

@@ -16,8 +16,8 @@ from offsetter.intake.limits import MAX_BYTES
 from offsetter.web.guard import Person, signed_in
 from offsetter.web.limits import FORM_BYTES
 from offsetter.web.schemas import WorkOut
-from offsetter.web.services import Desk
-from offsetter.web.turns import in_turn
+from offsetter.web.services import Desk, Services
+from offsetter.web.turns import looked_at
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
@@ -64,8 +64,12 @@ def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
 @router.get("/pictures/{key}/{kind}.png", response_class=Response)
 async def picture(key: str, kind: Kind, desk: Desk, request: Request) -> Response:
     """One look of a print."""
-    data = await in_turn(request, lambda: desk.pictures.png(key if key.isalnum() else "none", kind))
-    return Response(data, media_type="image/png", headers=FOREVER)
+    known = key if key.isalnum() else "none"
+    return Response(await looked_at(request, known, _drawn, known, kind), media_type="image/png", headers=FOREVER)
+
+
+def _drawn(desk: Services, key: str, kind: Kind) -> bytes:
+    return desk.pictures.png(key, kind)
 
 
 @router.post("/jobs/{job_id}/lettering", status_code=202)

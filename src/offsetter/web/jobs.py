@@ -5,6 +5,7 @@ from typing import Annotated, TypeVar
 
 from fastapi import APIRouter, Depends, File, Query, Request, Response, UploadFile
 from pydantic import Field
+from starlette.concurrency import run_in_threadpool
 
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.facts import Blank, Press, Printer
@@ -38,7 +39,7 @@ from offsetter.web.schemas import (
     run_out,
 )
 from offsetter.web.services import Desk, Services
-from offsetter.web.turns import in_turn
+from offsetter.web.turns import AT_PRESS, looked_at
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 Named = TypeVar("Named", Blank, Printer, Press)
@@ -94,10 +95,17 @@ def create_job(new: NewJob, desk: Desk, person: Person) -> Made:
     return Made(id=desk.jobs.create(new.order, person))
 
 
-@router.get("/jobs/{job_id}")
-def read_job(job_id: str, desk: Desk, who: Who, print: str = "", kind: str = "") -> JobOut:
+@router.get("/jobs/{job_id}", response_model=JobOut)
+async def read_job(job_id: str, desk: Desk, who: Who, request: Request, print: str = "", kind: str = "") -> Response:
     """The job with its whole line, seen from one of its prints and a line and size."""
-    return job_out(desk, job_id, who.user.name, print, kind)
+    asked = (job_id, who.user.name, print, kind)
+    if AT_PRESS in request.headers:  # whoever stands at a press waits behind nobody's preview
+        return Response(await run_in_threadpool(_job_said, desk, *asked), media_type="application/json")
+    return Response(await looked_at(request, job_id, _job_said, *asked), media_type="application/json")
+
+
+def _job_said(desk: Services, job_id: str, person: str, print_id: str, kind: str) -> str:
+    return job_out(desk, job_id, person, print_id, kind).model_dump_json()
 
 
 @router.get("/jobs/{job_id}/advice")
@@ -120,11 +128,12 @@ def white_cost(job_id: str, desk: Desk, print: str = "") -> tuple[WhiteCost, ...
 async def try_decision(job_id: str, wanted: TryIn, desk: Desk, request: Request) -> Response:
     """The line as it would be; nothing is saved."""
 
-    def worked_out() -> str:
-        seen = desk.jobs.attempt(job_id, wanted.station, wanted.body, wanted.print, wanted.kind)
-        return _line_out(desk, seen).model_dump_json()
+    return Response(await looked_at(request, job_id, _attempted, job_id, wanted), media_type="application/json")
 
-    return Response(await in_turn(request, worked_out), media_type="application/json")
+
+def _attempted(desk: Services, job_id: str, wanted: TryIn) -> str:
+    seen = desk.jobs.attempt(job_id, wanted.station, wanted.body, wanted.print, wanted.kind)
+    return _line_out(desk, seen).model_dump_json()
 
 
 @router.put("/jobs/{job_id}/decisions/{station}")

@@ -32,6 +32,8 @@ class Settings(BaseSettings):
     without_tls: bool = False
     proxies: list[str] = []
     """Addresses of proxies in front, as JSON: what they say of a caller's address and scheme is believed, and nobody else."""
+    lookers: int | None = Field(None, ge=0, le=16)
+    """Processes for previews; None: by this machine's cores and memory, 0: none."""
     dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
     def refuse_data_inside(self, checkout: Path) -> None:

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, Path, Query, Request, Response
 from pydantic import Field
+from starlette.concurrency import run_in_threadpool
 
 from offsetter.core.values import Frozen, Refusal
 from offsetter.core.working_day import MOST_DAYS_OFF, Away, Days, PersonHours, Pin
@@ -53,12 +54,11 @@ def pin_stage(given: PinIn, desk: Desk, person: Person) -> TodayView:
     return desk.today.pin(given.pin, out=given.out, person=person)
 
 
-@router.post("/today/pins/try", response_model=PinTried)
-async def try_pin(given: PinIn, desk: Desk, person: Person, request: Request) -> Response:
+@router.post("/today/pins/try")
+async def try_pin(given: PinIn, desk: Desk, person: Person, request: Request) -> PinTried:
     """What a pin would do, asked while it is moved; nothing is kept."""
-    return Response(
-        await in_turn(request, lambda: desk.today.try_pin(given.pin).model_dump_json()), media_type="application/json"
-    )
+    async with in_turn(request):  # against the plan that is shown, which this server keeps
+        return await run_in_threadpool(desk.today.try_pin, given.pin)
 
 
 @router.post("/today/away")

@@ -1,24 +1,32 @@
 """Previews wait their turn: acts and press mode go before them, and one that nobody waits for any more is dropped."""
 
-from collections.abc import Callable
-from typing import TypeVar
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from typing import Any
 
-import anyio
 from fastapi import HTTPException, Request
-from starlette.concurrency import run_in_threadpool
 
-AT_ONCE = 2
-"""Previews worked out in one moment: they take a core each, and who waits for one holds no thread."""
+from offsetter.web.lookers import Lookers, T
+
 GONE = 499
-T = TypeVar("T")
+AT_PRESS = "x-at-press"
+"""A header of what press mode reads."""
 
 
-async def in_turn(request: Request, work: Callable[[], T]) -> T:
-    """What work gives, off the event loop, when its turn comes. Raises HTTPException where the browser went meanwhile."""
-    state = request.app.state
-    if not hasattr(state, "turns"):
-        state.turns = anyio.CapacityLimiter(AT_ONCE)
-    async with state.turns:
+@asynccontextmanager
+async def in_turn(request: Request) -> AsyncIterator[Lookers]:
+    """Held while a preview is worked out. Raises HTTPException where the browser went meanwhile."""
+    lookers: Lookers = request.app.state.lookers
+    async with lookers.turns:
         if await request.is_disconnected():
             raise HTTPException(GONE)
-        return await run_in_threadpool(work)
+        yield lookers
+
+
+async def looked_at(request: Request, near: str, work: Callable[..., T], *given: Any) -> T:
+    """What work(services, *given) gives, in a process for previews when its turn comes; it must be a module's own function.
+
+    near: the job or picture that it is about.
+    """
+    async with in_turn(request) as lookers:
+        return await lookers.ask(near, work, *given)
