@@ -5,6 +5,7 @@ import math
 import subprocess
 import sys
 
+import cv2
 import ezdxf
 import numpy as np
 import pytest
@@ -15,7 +16,8 @@ from shapely import Polygon
 from shapely.affinity import rotate, translate
 from svgelements import SVG, Path
 
-from offsetter.core.compute.contour import contour_of
+from offsetter.core.compute.contour import CutPath, contour_of, dense, edge_of, plain_round
+from offsetter.core.compute.cutting import begun_at
 from offsetter.core.compute.nest import Piece, nest
 from offsetter.core.values import Refusal
 
@@ -244,3 +246,50 @@ def test_what_cannot_be_laid_is_said_in_one_sentence(tmp_path, told, more, said)
     assert done.returncode == 2, done.stdout
     assert said in done.stderr
     assert len(done.stderr.strip().splitlines()) == 1
+
+
+def star(points: int = 5, radius: float = 300) -> np.ndarray:
+    turned = np.arange(2 * points) * math.pi / points - math.pi / 2
+    far = np.where(np.arange(2 * points) % 2, radius * 0.4, radius)
+    alpha = np.zeros((700, 700), np.uint8)
+    corners = np.column_stack([350 + far * np.cos(turned), 350 + far * np.sin(turned)])
+    return cv2.fillPoly(alpha, [np.rint(corners * 16).astype(np.int32)], 255, cv2.LINE_AA, shift=4)
+
+
+def area_of(path) -> Polygon:
+    return Polygon(dense(path, 0.01))
+
+
+@pytest.mark.parametrize("offset", [0.0, 1.5])
+def test_a_plain_shape_holds_all_of_the_picture_and_is_the_smallest_of_its_kind(offset):
+    printed = edge_of(star(), 0.1)
+    left, top, right, bottom = printed.bounds
+    wide, high = right - left, bottom - top
+    lines = {s: plain_round(star(), 0.1, offset, s) for s in ("box", "rounded", "ellipse")}
+    for made in lines.values():
+        assert made.max_error_mm <= 0.05
+        assert area_of(made.paths[0]).buffer(0.06 - min(offset, 0.05)).contains(printed)
+    assert lines["box"].area_mm2 == pytest.approx((wide + 2 * offset) * (high + 2 * offset), rel=1e-3)
+    round_by = 0.12 * min(wide, high) + offset
+    assert lines["rounded"].area_mm2 == pytest.approx(wide * high + 2 * round_by * (wide + high) + math.pi * round_by**2, rel=1e-3)  # fmt: skip
+    # The ellipse touches the picture where it is set off by nothing.
+    if not offset:
+        assert printed.distance(area_of(lines["ellipse"].paths[0]).exterior) < 0.06
+    with pytest.raises(Refusal, match="so far inside"):
+        plain_round(star(), 0.1, -60, "box")
+
+
+def test_the_blade_goes_in_where_it_is_told_and_round_as_it_is_told():
+    made = contour_of(star(), 0.1, 1.0).paths[0]
+    whole = area_of(made)
+    for turns in ("clockwise", "against"):
+        for starts, wanted in (("foot", whole.bounds[3]), ("head", whole.bounds[1])):
+            line = begun_at(made, starts, turns)
+            assert area_of(line).symmetric_difference(whole).area < 1e-6 * whole.area, "the same line"
+            assert line.nodes[0][1] == pytest.approx(wanted, abs=1.5)
+            # y runs downwards: with the clock for the eye is against it for the library.
+            assert area_of(line).exterior.is_ccw == (turns == "clockwise")
+    circle = CutPath(nodes=((0, 0, 1.0), (10, 0, 1.0)))
+    other = begun_at(circle, "corner", "against")
+    assert [b for *_, b in other.nodes] == [-1.0, -1.0]
+    assert begun_at(other, "corner", "against") == other

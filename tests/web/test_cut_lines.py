@@ -9,6 +9,7 @@ import numpy as np
 import pikepdf
 import pytest
 from ezdxf import path as ezpath
+from PIL import ImageCms
 from shapely import Polygon
 
 from tests.core.shapes import disc
@@ -68,6 +69,9 @@ def test_a_run_of_film_carries_its_cut_lines_where_its_prints_lie(app, counter):
     assert svg.count("<path") == len(cuts) + len(boxes) + len(tests)
     with pikepdf.open(io.BytesIO(counter.get(f"/api/runs/{run['id']}/run.pdf").content)) as pdf:
         assert pdf.pages[0].Resources.ColorSpace.Cut[1] == "/Cut"
+        (intent,) = pdf.Root.OutputIntents
+        meant = ImageCms.ImageCmsProfile(io.BytesIO(intent.DestOutputProfile.read_bytes()))
+        assert (meant.profile.xcolor_space.strip(), intent.S) == ("CMYK", "/GTS_PDFX"), "what the inks' figures mean"
 
 
 def _radius(app, job: str) -> float:
@@ -126,3 +130,48 @@ def test_what_cannot_be_cut_is_said(counter):
     counter.plates(film)
     run = counter.release(film).json()["runs"][-1]
     assert counter.get(f"/api/runs/{run['id']}/cut.svg").json()["code"] == "nothing-to-cut"
+
+
+def test_a_plain_shape_is_cut_and_the_prints_come_apart(counter):
+    job = vinyl(counter, cut_shape="box", cut_through=True, cut_turns="against", gap_um=4_000)
+    sheet = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "sheet")
+    found = {f["code"]: f for f in sheet["findings"]}
+    assert counter.decide(job, "sheet", **found["no-room-through"]["patch"]["changes"]).status_code == 200
+    sheet = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "sheet")
+    assert "no-room-through" not in {f["code"] for f in sheet["findings"]}
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    counter.follow(f"run-{run['id']}")
+    drawing = ezdxf.read(io.StringIO(counter.get(f"/api/runs/{run['id']}/cut.dxf").text))
+    cuts, through = of_layer(drawing, "CUT"), of_layer(drawing, "THROUGH")
+    assert len(cuts) == len(through) == run["copies"]
+    for line in cuts:
+        left, low, right, high = line.bounds
+        assert line.area == pytest.approx((right - left) * (high - low), rel=1e-3), "a box, not the disc"
+        assert sum(t.contains(line) for t in through) == 1
+    assert all(a is b or a.disjoint(b) for a in through for b in through)
+    layers = [e.dxf.layer for e in drawing.modelspace()]
+    assert layers.index("THROUGH") > max(i for i, layer in enumerate(layers) if layer == "CUT"), "last of all"
+
+
+@pytest.mark.parametrize("cutting", ["hand", "separate"])
+def test_a_trimmed_paper_has_its_line_as_a_file_and_not_in_the_print(counter, cutting):
+    made = counter.post("/api/blanks", json={"name": f"Plain tee, {cutting}", "kind": "cloth", "fibres": {"cotton": 1}, "colour": "#FCFCFA", "colour_name": "white",
+                        "thickness_mm": 0.4, "scorch_c": 205, "price": "2.25", "sizes": {"M": {"width_mm": 400, "height_mm": 500}}}).json()["id"]  # fmt: skip
+    job = counter.order(lines=[{"blank": made, "counts": {"M": 2}}])
+    counter.decide(
+        job, "place", file=counter.upload(png(disc(200, 400, (200, 60, 40)))).json()["file"], width_um=60_000
+    )
+    way = counter.get(f"/api/jobs/{job}/advice").json()["ways"]["toner-trim"]
+    assert counter.decide(job, "method", 0, **{**way, "schools": {"cutting": cutting}}).status_code == 200
+    prepared = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "prepare")["drawing"]["stages"]
+    assert [s["id"] for s in prepared] == ["trim" if cutting == "hand" else "cut"]
+    counter.plates(job)
+    run = counter.release(job).json()["runs"][-1]
+    counter.follow(f"run-{run['id']}")
+    drawing = ezdxf.read(io.StringIO(counter.get(f"/api/runs/{run['id']}/cut.dxf").text))
+    assert len(of_layer(drawing, "CUT")) == run["copies"]
+    assert len(of_layer(drawing, "MARK")) == (3 if cutting == "separate" else 0)
+    assert of_layer(drawing, "WEED") == []
+    with pikepdf.open(io.BytesIO(counter.get(f"/api/runs/{run['id']}/run.pdf").content)) as pdf:
+        assert b"/Cut CS" not in pdf.pages[0].Contents.read_bytes(), "a line that is printed would be transferred"

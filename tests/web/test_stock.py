@@ -26,7 +26,7 @@ def shelf(counter, item) -> dict:
 
 
 def test_a_job_takes_from_the_shelf_what_its_acts_say_and_gives_it_back_with_them(app, counter):
-    items = ("blank/tee-black/M", "roll/film-460-matte", "ink/petrel/K")
+    items = ("blank/tee-black/M", "roll/film-460-matte", "ink/petrel/K", "powder/adhesive")
     for item in items:
         at_shelf(counter, item, "received", 500)
     before = {i: shelf(counter, i) for i in items}
@@ -40,6 +40,13 @@ def test_a_job_takes_from_the_shelf_what_its_acts_say_and_gives_it_back_with_the
     wanted = {i: shelf(counter, i)["wanted"] - before[i]["wanted"] for i in items[1:]}
     assert wanted["roll/film-460-matte"] == pytest.approx(metres, abs=0.002)
     assert wanted["ink/petrel/K"] > 0
+    white_ml = sum(
+        i["ink_ml"]["W"]
+        for i in app.state.services.runs.find(run["id"]).plan.model_dump()["items"]
+        for _ in range(run["copies"])
+    )
+    # 20 mL of white a square metre and 85 g of powder on it (from memory): the powder follows from the ink.
+    assert wanted["powder/adhesive"] == pytest.approx(white_ml / 20 * 85, rel=0.01)
     assert {i: shelf(counter, i)["on_hand"] for i in items} == {i: before[i]["on_hand"] for i in items}, (
         "nothing is taken by asking"
     )
@@ -51,6 +58,9 @@ def test_a_job_takes_from_the_shelf_what_its_acts_say_and_gives_it_back_with_the
         assert now["wanted"] == pytest.approx(before[i]["wanted"], abs=0.002)
     for stage in ("powder", "cure-oven"):
         counter.act(job, kind="prepared", run=run["id"], stage=stage, count=run["copies"])
+    at_shelf(counter, "cover/parchment", "counted", 10)
+    counter.act(job, kind="renewed", press="gannet", cover="parchment")
+    assert shelf(counter, "cover/parchment")["on_hand"] == 9, "a new one was laid on the press"
     pressed = uuid.uuid4().hex
     counter.act(job, pressed, kind="pressed", run=run["id"], size="M", press="gannet", stages=[])
     counter.act(job, pressed, kind="pressed", run=run["id"], size="M", press="gannet", stages=[])

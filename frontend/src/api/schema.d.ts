@@ -5020,6 +5020,11 @@ export interface components {
              */
             holes: boolean;
             /**
+             * In Print
+             * @default true
+             */
+            in_print: boolean;
+            /**
              * Least Radius Um
              * @default 0
              */
@@ -5031,6 +5036,29 @@ export interface components {
             marks: boolean;
             /** Offset Um */
             offset_um: number;
+            /**
+             * Shape
+             * @default outline
+             * @enum {string}
+             */
+            shape: "outline" | "box" | "rounded" | "ellipse";
+            /**
+             * Starts
+             * @default corner
+             * @enum {string}
+             */
+            starts: "corner" | "foot" | "head";
+            /**
+             * Through
+             * @default false
+             */
+            through: boolean;
+            /**
+             * Turns
+             * @default
+             * @enum {string}
+             */
+            turns: "" | "clockwise" | "against";
             /**
              * Weed Boxes
              * @default true
@@ -5158,6 +5186,10 @@ export interface components {
             /**
              * @default {
              *       "cut_holes": true,
+             *       "cut_shape": "outline",
+             *       "cut_starts": "corner",
+             *       "cut_through": false,
+             *       "cut_turns": "",
              *       "gap_um": 8000,
              *       "settled": false,
              *       "weed_boxes": true
@@ -9527,6 +9559,29 @@ export interface components {
             /** Cut Offset Um */
             cut_offset_um?: number | null;
             /**
+             * Cut Shape
+             * @default outline
+             * @enum {string}
+             */
+            cut_shape: "outline" | "box" | "rounded" | "ellipse";
+            /**
+             * Cut Starts
+             * @default corner
+             * @enum {string}
+             */
+            cut_starts: "corner" | "foot" | "head";
+            /**
+             * Cut Through
+             * @default false
+             */
+            cut_through: boolean;
+            /**
+             * Cut Turns
+             * @default
+             * @enum {string}
+             */
+            cut_turns: "" | "clockwise" | "against";
+            /**
              * Gap Um
              * @default 8000
              */
@@ -9595,6 +9650,11 @@ export interface components {
              * @default
              */
             spares_why: string;
+            /**
+             * Weeds
+             * @default false
+             */
+            weeds: boolean;
         };
         /** SheetView */
         SheetView: {
@@ -9666,7 +9726,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "blank" | "roll" | "sheet" | "ink";
+            sort: "blank" | "roll" | "sheet" | "ink" | "powder" | "cover";
             supply: components["schemas"]["offsetter__core__stock__Supply"];
             /** Unit */
             unit: string;

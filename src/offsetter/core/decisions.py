@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from offsetter.core.compute.cut_spec import CutShape, CutStart, CutTurn
 from offsetter.core.compute.fixes import ArtRef, Fixes
 from offsetter.core.compute.plate_spec import Intent, Shift
 from offsetter.core.values import Frozen, Seen
@@ -243,6 +244,10 @@ class SheetDoc(Decision):
     """None: unturned, unless only turned it fits."""
     cut_offset_um: int | None = Field(None, ge=-10_000, le=50_000)
     """Of the cutter's line, outside the print; None: as the method has it."""
+    cut_shape: CutShape = "outline"
+    cut_through: bool = False
+    cut_starts: CutStart = "corner"
+    cut_turns: CutTurn = ""
     cut_holes: bool = True
     """Holes inside a print are cut out too."""
     weed_boxes: bool = True

@@ -363,10 +363,15 @@ def cut_of(shop: Shop, decisions: Decisions, way: Way) -> CutSpec | None:
     cutter = cutter_of(shop, way)
     return CutSpec(
         offset_um=offset,
+        shape=sheet.cut_shape,
         holes=sheet.cut_holes,
-        weed_boxes=sheet.weed_boxes,
+        weed_boxes=sheet.weed_boxes and shop.methods[way.method].is_weeded,
+        through=sheet.cut_through,
+        starts=sheet.cut_starts,
+        turns=sheet.cut_turns,
         least_radius_um=um_of(cutter.least_radius_mm) if cutter else 0,
         marks=is_cut_apart(way),
+        in_print=not is_cut_apart(way) and shop.methods[way.method].is_weeded,
     )
 
 

@@ -213,6 +213,8 @@ class SheetDrawing(Frozen):
     """What is printed over what, and which face looks up."""
     cut: CutSpec | None = None
     """Where a cutter follows a line."""
+    weeds: bool = False
+    """What is not wanted is weeded out of it."""
 
 
 class LoadDrawing(Frozen):

@@ -108,4 +108,5 @@ def physical_signature(spec: PlateSpec, way: Way, media: str, sheet: SheetDoc | 
         if sheet and (sheet.cut_offset_um is not None or not sheet.cut_holes)
         else ()
     )
-    return digest("print", spec.key, media, way.printer, way.mode, *line)
+    shape = (sheet.cut_shape,) if sheet and sheet.cut_shape != "outline" else ()
+    return digest("print", spec.key, media, way.printer, way.mode, *line, *shape)

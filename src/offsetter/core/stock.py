@@ -1,6 +1,7 @@
 """What lies in the store and what jobs make of it.
 
-An item is named by what it is: blank/ID/SIZE in pieces, roll/MEDIUM in metres, sheet/MEDIUM in sheets, ink/PRINTER/CHANNEL in mL.
+An item is named by what it is: blank/ID/SIZE in pieces, roll/MEDIUM in metres, sheet/MEDIUM in sheets, ink/PRINTER/CHANNEL in mL,
+powder/adhesive in grams, cover/NAME (what is counted at the presses) in sheets.
 What is counted only ever changes by an act; what a job took and still wants follows from its own acts and decisions.
 """
 
@@ -12,7 +13,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from offsetter.core.acts import Printed, job_standing, standing
+from offsetter.core.acts import Printed, Renewed, job_standing, standing
+from offsetter.core.compute.cost import is_powdered, white_m2_of
 from offsetter.core.context import Context
 from offsetter.core.decisions import kind_of
 from offsetter.core.facts import Levels, Shop
@@ -20,13 +22,14 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen
 
-ITEM = r"^(blank/[a-z0-9-]{2,40}/[^/]{1,20}|roll/[^/]{1,60}|sheet/[^/]{1,60}|ink/[a-z0-9-]{1,40}/[A-Z][A-Za-z]{0,7})$"
+POWDER = "powder/adhesive"
+ITEM = r"^(powder/adhesive|cover/[^/]{1,40}|blank/[a-z0-9-]{2,40}/[^/]{1,20}|roll/[^/]{1,60}|sheet/[^/]{1,60}|ink/[a-z0-9-]{1,40}/[A-Z][A-Za-z]{0,7})$"
 MOST = 1_000_000.0
 FORESEEN_DAYS = 3650
 PACE_DAYS = 28
 """Over which the pace is taken: four weeks even out a busy one."""
-UNITS = {"blank": "", "roll": "m", "sheet": "", "ink": "mL"}
-DIGITS = {"blank": 0, "roll": 2, "sheet": 0, "ink": 0}
+UNITS = {"blank": "", "roll": "m", "sheet": "", "ink": "mL", "powder": "g", "cover": ""}
+DIGITS = {"blank": 0, "roll": 2, "sheet": 0, "ink": 0, "powder": 0, "cover": 0}
 
 StockKind = Literal["received", "counted", "spoiled", "taken", "returned"]
 
@@ -98,12 +101,17 @@ def moves_of(lines: tuple[Context, ...]) -> Moves:
     for act in standing(first.given.acts):
         if isinstance(act.body, Printed):
             printed[act.body.run] += act.body.count
+        elif isinstance(act.body, Renewed):
+            taken[f"cover/{act.body.cover}"] += 1
     coloured = {ctx.here.id: sheet.medium for ctx in lines if ctx.way and (sheet := ctx.coloured_sheet)}
+    strewn = {ctx.here.id for ctx in lines if ctx.way and is_powdered(ctx.stages, ctx.method)}
+    grams = float(first.shop.prices.powder_g_m2)
     for run in first.given.runs:
         done = min(printed[run.id], run.copies)
-        _add(taken, run, 0, done, coloured)
+        powder = {i.signature: white_m2_of(i.spec, i.measure) * grams for i in run.plan.items if i.print in strewn}
+        _add(taken, run, 0, done, coloured, powder)
         if is_open and run.state == "released":
-            _add(wanted, run, done, run.copies - done, coloured)
+            _add(wanted, run, done, run.copies - done, coloured, powder)
     return Moves(taken=_rounded(taken), wanted=_rounded(wanted))
 
 
@@ -115,8 +123,10 @@ def blanks_used(ledger: Ledger, kind: str) -> int:
     return math.ceil(pressed / ledger.demand.items_of(kind)) + ledger.spoiled_blanks.get(kind, 0)
 
 
-def _add(into: defaultdict[str, float], run: Run, done: int, count: int, coloured: dict[str, str]) -> None:
-    """The medium and ink of so many prints of a run, after the first done ones."""
+def _add(
+    into: defaultdict[str, float], run: Run, done: int, count: int, coloured: dict[str, str], powder: dict[str, float]
+) -> None:
+    """The medium, ink and powder of so many prints of a run, after the first done ones. powder: grams of one print, by signature."""
     if count <= 0:
         return
     layout, share = run.plan.layout, count / run.copies
@@ -130,6 +140,8 @@ def _add(into: defaultdict[str, float], run: Run, done: int, count: int, coloure
     for signature, copies in run.per(done, count).items():
         for channel, ml in run.ink_of(signature).items():
             into[f"ink/{run.plan.way.printer}/{channel}"] += ml * copies
+        if signature in powder:
+            into[POWDER] += powder[signature] * copies
 
 
 def _rounded(amounts: dict[str, float]) -> dict[str, float]:
@@ -162,6 +174,7 @@ def levels_of(on_hand: dict[str, float], shop: Shop) -> Levels:
 def items_of(shop: Shop) -> dict[str, str]:
     """Everything that this shop could have in store, to what a person calls it."""
     found: dict[str, str] = {}
+    made = {m for p in shop.printers.values() for m in p.methods}
     for blank in sorted(shop.blanks.values(), key=lambda b: (b.name, b.colour_name, b.id)):
         for size in blank.sizes:
             said = "" if size == "one" else f", {size}"
@@ -172,6 +185,10 @@ def items_of(shop: Shop) -> dict[str, str]:
                 found[f"{feed.kind}/{feed.media}"] = feed.media.replace("-", " ")
         for channel in channels_of(shop, printer.methods):
             found[f"ink/{printer.id}/{channel}"] = f"{INKS.get(channel, channel)} ink, {printer.name}"
+    if any(is_powdered(r.stages, shop.methods[r.method]) for r in shop.recipes.values() if r.method in made):
+        found[POWDER] = "adhesive powder"
+    for cover in sorted(shop.prices.cover_uses):
+        found[f"cover/{cover}"] = cover
     for method in shop.methods.values():
         for sheet in method.sheets:
             found[f"sheet/{sheet.medium}"] = sheet.medium.replace("-", " ")

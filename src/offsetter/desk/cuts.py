@@ -35,7 +35,7 @@ class Cuts:
     def look(self, job_id: str, print_id: str = "") -> tuple[CutView, ...]:
         """In the order of the run's sorts; none where no cutter follows a line."""
         # Loaded by the first look at a cut line: the server's start does not wait for it.
-        from offsetter.core.compute.contour import contour_of
+        from offsetter.core.compute.cutting import line_round
 
         found = []
         for v in self._jobs.look(job_id, "", print_id).line.on_run:
@@ -45,7 +45,7 @@ class Cuts:
             if key not in self._known:
                 width_mm, alpha = v.spec.width_um / 1000, self._pictures.alpha(v.spec)
                 try:
-                    made = contour_of(alpha, width_mm / alpha.shape[1], v.cut.offset_um / 1000, keeps_holes=v.cut.holes, least_radius_mm=v.cut.least_radius_um / 1000)  # fmt: skip
+                    made = line_round(alpha, width_mm / alpha.shape[1], v.cut)
                     self._known[key] = _view(made, width_mm, is_mirrored=v.spec.mirrored)
                 except Refusal as refusal:
                     self._known[key] = CutView(

@@ -25,7 +25,7 @@ SOON = timedelta(days=30)
 
 class ShelfView(Frozen):
     item: str
-    sort: Literal["blank", "roll", "sheet", "ink"]
+    sort: Literal["blank", "roll", "sheet", "ink", "powder", "cover"]
     name: str
     colour: str = ""
     """Of a blank, sRGB."""

@@ -26,6 +26,8 @@ QR_SHARE = 0.92
 QR_FROM_MM = 28
 """Beside a narrower print its words need the room."""
 TICK_MM = 2.5
+CMYK = b"CMYK"
+"""As a profile's header says what it is of (ICC.1, 7.2.6)."""
 CUT_STEP_MM = 0.1
 
 
@@ -53,6 +55,7 @@ def write_pdf(
     page = pdf.add_blank_page(page_size=(width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM))
     page.Resources = Dictionary(XObject=Dictionary(Print=print_form))
     page.Contents = Stream(pdf, b"/Print Do")
+    _intend(pdf, profile)
     pdf.save(path, compress_streams=False)
 
 
@@ -86,7 +89,20 @@ def write_run_pdf(
             page.Resources.ExtGState = Dictionary(Over=Dictionary(OP=True, op=True, OPM=1))
             drawn.append(_cut_lines(cuts[cut - 1], length_um / 1000))
         page.Contents = Stream(pdf, "\n".join(drawn).encode())
+    _intend(pdf, profile)
     pdf.save(path, compress_streams=False)
+
+
+def _intend(pdf: Any, profile: bytes | None) -> None:
+    """What the inks' figures mean: the print condition that they were separated for (ISO 32000-1, 14.11.5). A driver's RGB says
+    it at its own pictures."""
+    if profile is None or profile[16:20] != CMYK:
+        return
+    ours = pdf.make_indirect(Stream(pdf, profile, N=len(CMYK), Alternate=Name.DeviceCMYK))
+    pdf.Root.OutputIntents = Array([Dictionary(
+        Type=Name.OutputIntent, S=Name.GTS_PDFX, OutputConditionIdentifier="Custom", Info="Its profile is enclosed",
+        DestOutputProfile=ours,
+    )])  # fmt: skip
 
 
 def _cut_lines(lines: tuple[CutPath, ...], length_mm: float) -> str:

@@ -216,9 +216,8 @@ def _cuts(
     import cv2
     import numpy as np
 
-    from offsetter.core.compute.contour import contour_of
     from offsetter.core.compute.cut_spec import CutSpec
-    from offsetter.core.compute.cutting import lines_of, mirrored
+    from offsetter.core.compute.cutting import line_round, lines_of, mirrored
     from offsetter.formats.cut_files import write_cut
 
     contours = []
@@ -232,13 +231,7 @@ def _cuts(
                 "The run is as it was.",
                 "Make the print files once more.",
             )
-        found = contour_of(
-            edge.astype(np.uint8),
-            width_mm / edge.shape[1],
-            spec.offset_um / 1000,
-            keeps_holes=spec.holes,
-            least_radius_mm=spec.least_radius_um / 1000,
-        )
+        found = line_round(edge.astype(np.uint8), width_mm / edge.shape[1], spec)
         contours.append(
             found.model_copy(update={"paths": mirrored(found.paths, width_mm)}) if one["mirrored"] else found
         )
@@ -248,7 +241,7 @@ def _cuts(
         lines = lines_of(layout, tuple(contours), spec, cut)
         for suffix in ("svg", "dxf"):
             write_cut(out.with_name(f"{out.stem}-cut-{cut}.{suffix}"), lines, layout.media_um / 1000, length_um / 1000)
-        made.append(lines)
+        made.append(lines if spec.in_print else tuple(line for line in lines if line.role == "mark"))
     return tuple(made)
 
 

@@ -15,6 +15,8 @@ const SORTS: { sort: Shelf["sort"]; name: string }[] = [
   { sort: "roll", name: "Rolls" },
   { sort: "sheet", name: "Sheets" },
   { sort: "ink", name: "Ink" },
+  { sort: "powder", name: "Powder" },
+  { sort: "cover", name: "Sheets that are used up by counting" },
 ];
 
 /** The shelves: on hand, what jobs still want of it, how long it lasts; what has to be ordered first stands first. */

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, told } from "../../api/client";
-import { type CutView, drawingOf, type RunLayout } from "../../api/types";
+import { type CutView, type DrawingOf, drawingOf, type RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { CORE, Core, fitRoll, LEAD, Leading, RULER, Torn } from "../../bench/roll";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { useHotkeys } from "../../ui/keys";
-import { Button, NumberField, Slider, Switch } from "../../ui/parts";
+import { Button, Choice, NumberField, Slider, Switch } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
 import { Prints } from "./Prints";
@@ -171,14 +171,16 @@ function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps)
   );
 }
 
-type CutCardProps = { jobLine: StationProps["jobLine"]; offset_um: number; marks: boolean };
+type Cut = NonNullable<DrawingOf<"sheet">["cut"]>;
+type CutCardProps = { jobLine: StationProps["jobLine"]; cut: Cut; isWeeded: boolean };
 
 /** The line that the cutter follows: how far outside the print, what of it is cut, and what goes along. */
-function CutCard({ jobLine, offset_um, marks }: CutCardProps) {
+function CutCard({ jobLine, cut, isWeeded }: CutCardProps) {
   const units = useUnits();
   const doc = jobLine.document("sheet");
   const lines = useCut(jobLine, true);
-  const offset = offset_um / 1000;
+  const offset = cut.offset_um / 1000;
+  const shape = doc.cut_shape ?? "outline";
   const whole = lines?.[0];
   return (
     <section aria-label="The cut line" className="flex flex-col gap-3 border-t border-hair pt-3">
@@ -193,18 +195,64 @@ function CutCard({ jobLine, offset_um, marks }: CutCardProps) {
         onMove={(v) => jobLine.move("sheet", { cut_offset_um: Math.round(v * 1000) })}
         onDone={(v) => jobLine.done("sheet", { cut_offset_um: Math.round(v * 1000) })}
       />
-      <Switch
-        label="Cut the holes out too"
-        hint="off: the film's white stays in them"
-        value={doc.cut_holes ?? true}
-        onChange={(cut_holes) => jobLine.done("sheet", { cut_holes })}
+      <Choice
+        label="The line follows"
+        value={shape}
+        onChange={(cut_shape) => jobLine.done("sheet", { cut_shape })}
+        options={[
+          { id: "outline", name: "the picture" },
+          { id: "box", name: "a box" },
+          { id: "rounded", name: "round corners" },
+          { id: "ellipse", name: "an ellipse" },
+        ]}
       />
+      {shape === "outline" && (
+        <Switch
+          label="Cut the holes out too"
+          hint="off: what lies in them stays"
+          value={doc.cut_holes ?? true}
+          onChange={(cut_holes) => jobLine.done("sheet", { cut_holes })}
+        />
+      )}
+      {isWeeded && (
+        <Switch
+          label="A box to weed in round each print"
+          hint="so that each lifts off by itself"
+          value={doc.weed_boxes ?? true}
+          onChange={(weed_boxes) => jobLine.done("sheet", { weed_boxes })}
+        />
+      )}
       <Switch
-        label="A box to weed in round each print"
-        hint="so that each lifts off by itself"
-        value={doc.weed_boxes ?? true}
-        onChange={(weed_boxes) => jobLine.done("sheet", { weed_boxes })}
+        label="Cut the prints apart"
+        hint="a box round each, through the carrier, last of all"
+        value={doc.cut_through ?? false}
+        onChange={(cut_through) => jobLine.done("sheet", { cut_through })}
       />
+      <details>
+        <summary className="cursor-pointer">Where the blade goes in, and which way round</summary>
+        <div className="mt-2 flex flex-col gap-2">
+          <Choice
+            label="It goes in"
+            value={doc.cut_starts ?? "corner"}
+            onChange={(cut_starts) => jobLine.done("sheet", { cut_starts })}
+            options={[
+              { id: "corner", name: "at the sharpest corner" },
+              { id: "foot", name: "at the near end" },
+              { id: "head", name: "at the far end" },
+            ]}
+          />
+          <Choice
+            label="It goes round"
+            value={doc.cut_turns ?? ""}
+            onChange={(cut_turns) => jobLine.done("sheet", { cut_turns })}
+            options={[
+              { id: "", name: "as it comes" },
+              { id: "clockwise", name: "with the clock" },
+              { id: "against", name: "against it" },
+            ]}
+          />
+        </div>
+      </details>
       {whole?.why_not ? (
         <p className="border-l-4 border-stop pl-3 text-stop">{whole.why_not}</p>
       ) : (
@@ -212,7 +260,7 @@ function CutCard({ jobLine, offset_um, marks }: CutCardProps) {
           <p className="text-sm text-soft">
             {several(whole.pieces, "line")}, {several(whole.holes, "hole")}, {whole.nodes} nodes;{" "}
             {units.metres(whole.long_mm / 1000)} for the blade a print. A test cut, a circle in a square, goes with the
-            first length{marks ? ", and three marks for the cutter to find the sheet by" : ""}.
+            first length{cut.marks ? ", and three marks for the cutter to find the sheet by" : ""}.
           </p>
         )
       )}
@@ -313,7 +361,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
         value={doc.turned ?? layout?.places[0]?.turned ?? false}
         onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
       />
-      {drawing.cut && <CutCard jobLine={jobLine} offset_um={drawing.cut.offset_um} marks={drawing.cut.marks} />}
+      {drawing.cut && <CutCard jobLine={jobLine} cut={drawing.cut} isWeeded={drawing.weeds ?? false} />}
       {layout && (
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
           <dt>{feed === "roll" ? "On the roll" : "The run takes"}</dt>

@@ -112,6 +112,49 @@ def contour_of(
     )
 
 
+def plain_round(
+    alpha: NDArray[np.uint8], mm_per_px: float, offset_mm: float, shape: Literal["box", "rounded", "ellipse"], *,
+    max_error_mm: float = MOST_ERROR_MM,
+) -> Contour:  # fmt: skip
+    """The smallest box, box with round corners or ellipse (of the picture's own proportions) that holds all of it, set off.
+
+    Raises Refusal where nothing is printed or the line would lie inside out.
+    """
+    edge = edge_of(alpha, mm_per_px)
+    left, top, right, bottom = edge.bounds
+    wide, high = right - left, bottom - top
+    middle = ((left + right) / 2, (top + bottom) / 2)
+    if shape == "ellipse":
+        points = shapely.get_coordinates(edge.convex_hull) - np.array(middle)
+        grown = float(np.hypot(points[:, 0] / (wide / 2), points[:, 1] / (high / 2)).max())
+        a, b = wide / 2 * grown + offset_mm, high / 2 * grown + offset_mm
+        if min(a, b) <= 0:
+            raise _inside_out()
+        angles = np.arange(steps := 4 * _quads(max(a, b), max_error_mm * ROUND_SHARE)) * (2 * math.pi / steps)
+        ring = np.column_stack([middle[0] + a * np.cos(angles), middle[1] + b * np.sin(angles)])
+    else:
+        box = shapely.box(left, top, right, bottom)
+        radius = ROUNDED * min(wide, high) if shape == "rounded" else 0.0
+        quads = _quads(abs(offset_mm) + radius, max_error_mm * ROUND_SHARE)
+        made = box.buffer(radius + offset_mm, quad_segs=quads) if radius else box.buffer(offset_mm, join_style="mitre")
+        if made.is_empty:
+            raise _inside_out()
+        ring = np.asarray(made.exterior.coords)[:-1]
+    exact = Polygon(ring)
+    path = CutPath(nodes=with_arcs(ring, max_error_mm * ARC_SHARE))
+    return Contour(
+        paths=(path,), area_mm2=round(_area(path), 3), max_error_mm=round(_error((path,), MultiPolygon([exact])), 4)
+    )
+
+
+ROUNDED = 0.12
+"""Radius of round corners against the shorter side: from memory."""
+
+
+def _inside_out() -> Refusal:
+    return Refusal("nothing-to-cut", "The line lies so far inside that nothing is left to cut.", "Nothing was cut.", "Set the line further out, or print it larger.")  # fmt: skip
+
+
 def edge_of(alpha: NDArray[np.uint8], mm_per_px: float) -> BaseGeometry:
     """What is printed, as polygons in mm. Raises Refusal where there is nothing."""
     rows, columns = np.flatnonzero(alpha.max(1) > HALF), np.flatnonzero(alpha.max(0) > HALF)

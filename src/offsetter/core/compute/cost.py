@@ -129,12 +129,17 @@ def ink_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> dict[str, 
     return ink_ml(measure.coverage_pct, spec.width_um / 1000, spec.height_um / 1000, laydown)
 
 
+def white_m2_of(spec: PlateSpec, measure: PlateMeasure) -> float:
+    """Full white, by area, of one print."""
+    return measure.coverage_pct.get("W", 0) / 100 * spec.width_um * spec.height_um / 1e12
+
+
 def used_of(spec: PlateSpec, measure: PlateMeasure, method: Method) -> Used:
     """What one print takes, for its money."""
     whole_m2 = spec.width_um * spec.height_um / 1e12
     colour = max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0.0)
     return Used(ink_ml=ink_of(spec, measure, method), colour_m2=colour / 100 * whole_m2,
-                white_m2=measure.coverage_pct.get("W", 0) / 100 * whole_m2)  # fmt: skip
+                white_m2=white_m2_of(spec, measure))  # fmt: skip
 
 
 def covers_of(stage: Stage) -> tuple[str, ...]:
@@ -147,6 +152,11 @@ def ink_money(used: Used, prices: Prices, method: Method) -> Decimal:
     if not used.ink_ml:
         return _by_area(used.colour_m2, method.cost.colour_m2) + _by_area(used.white_m2, method.cost.white_m2)
     return sum((Decimal(str(ml)) * prices.ink_ml.get(c, Decimal(0)) for c, ml in used.ink_ml.items()), Decimal(0))
+
+
+def is_powdered(stages: Iterable[Stage], method: Method) -> bool:
+    """Adhesive powder is strewn on its white, and not something else that is dosed by the piece."""
+    return not method.cost.extra_piece and any(x.kind == "powder" for s in stages for x in s.stack)
 
 
 def powder_money(used: Used, stages: tuple[Stage, ...], prices: Prices, method: Method) -> Decimal:

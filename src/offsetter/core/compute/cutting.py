@@ -4,9 +4,13 @@ Lengths in mm on one cut length of the run, x to the right, y downwards from its
 """
 
 import math
+from itertools import pairwise
 
-from offsetter.core.compute.contour import Contour, CutPath, Role
-from offsetter.core.compute.cut_spec import CutSpec
+import numpy as np
+from numpy.typing import NDArray
+
+from offsetter.core.compute.contour import Contour, CutPath, Role, contour_of, plain_round
+from offsetter.core.compute.cut_spec import THROUGH_MM, CutSpec, CutStart, CutTurn, has_room_through
 from offsetter.core.compute.sheet import Place, RunLayout
 
 MARK_MM = 8.0
@@ -18,6 +22,29 @@ WEED_MM = 2.0
 """Between a print's line and the box that it is weeded in."""
 TEST_CIRCLE_MM, TEST_SQUARE_MM = 8.0, 12.0
 """A circle in a square: both come out where the depth is right (practice)."""
+
+
+def line_round(alpha: NDArray[np.uint8], mm_per_px: float, spec: CutSpec) -> Contour:
+    """The line round one print, from where something is printed (255). Raises Refusal where there is none to cut."""
+    if spec.shape != "outline":
+        return plain_round(alpha, mm_per_px, spec.offset_um / 1000, spec.shape)
+    return contour_of(alpha, mm_per_px, spec.offset_um / 1000, keeps_holes=spec.holes, least_radius_mm=spec.least_radius_um / 1000)  # fmt: skip
+
+
+def begun_at(path: CutPath, starts: CutStart, turns: CutTurn) -> CutPath:
+    """The same line from another node, or the other way round: a bow lies where it lay."""
+    nodes = list(path.nodes)
+    doubled_area = sum(x0 * y1 - x1 * y0 for (x0, y0, _), (x1, y1, _) in pairwise((*nodes, nodes[0])))
+    # y runs downwards: what turns from x towards y goes with the clock. A ring of two bows is told by their bulge.
+    is_clockwise = (doubled_area or sum(b for _, _, b in nodes)) > 0
+    if turns and is_clockwise != (turns == "clockwise"):
+        # Each piece is walked from its other end: its bulge goes with the node that it begins at now.
+        nodes = [(x, y, -nodes[at - 1][2]) for at, (x, y, _) in reversed(list(enumerate(nodes)))]
+        nodes = [nodes[-1], *nodes[:-1]]
+    if starts != "corner":
+        at = (max if starts == "foot" else min)(range(len(nodes)), key=lambda n: nodes[n][1])
+        nodes = [*nodes[at:], *nodes[:at]]
+    return path.model_copy(update={"nodes": tuple(nodes)})
 
 
 def mirrored(paths: tuple[CutPath, ...], width_mm: float) -> tuple[CutPath, ...]:
@@ -50,14 +77,18 @@ def lines_of(layout: RunLayout, contours: tuple[Contour, ...], spec: CutSpec, cu
     """Everything for one cut length (from 1). contours: of each of the run's sorts, as it is printed. Inner lines before outer ones,
     so that nothing moves before it is cut."""
     found: list[CutPath] = []
+    through: list[CutPath] = []
     for place in (p for p in layout.places if p.cut == cut):
         lines = placed(contours[place.sort].paths, place, layout)
-        found += sorted(lines, key=lambda p: not p.is_hole)
+        found += (begun_at(p, spec.starts, spec.turns) for p in sorted(lines, key=lambda p: not p.is_hole))
+        if spec.through and has_room_through(layout.gap_um, spec.offset_um):
+            through.append(_box(_bounds(lines), THROUGH_MM, "through"))
         if spec.weed_boxes and layout.gap_um / 1000 > 2 * (spec.offset_um / 1000 + WEED_MM):
             found.append(_box(_bounds(lines), WEED_MM, "weed"))
     long_mm, wide_mm = layout.cut_lengths_um[cut - 1] / 1000, layout.media_um / 1000
     if spec.marks:
         found += marks_of(layout, cut)
+    found += through  # last of all: until then the carrier holds everything
     if cut == 1 and (test := test_cut(wide_mm, long_mm, found)):
         found += test
     return tuple(found)

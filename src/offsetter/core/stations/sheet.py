@@ -3,7 +3,7 @@
 from math import degrees
 
 from offsetter.core import derive
-from offsetter.core.compute.cut_spec import CutSpec
+from offsetter.core.compute.cut_spec import THROUGH_MM, CutSpec, has_room_through
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out, one_more_across
 from offsetter.core.context import Context
 from offsetter.core.decisions import SheetDoc
@@ -119,10 +119,17 @@ def judge(inputs: Inputs) -> StationResult:
             why=f"Each lies {a_length(inputs.cut.offset_um / 1000, 1)} outside its print, and {a_length(ask.gap_um / 1000)} are between them.",
             fix_text=f"Gap {a_length(wanted / 1000)}", patch=Patch(station="sheet", changes={"gap_um": wanted}),
         ))  # fmt: skip
+    if inputs.cut and inputs.cut.through and not has_room_through(ask.gap_um, inputs.cut.offset_um):
+        wanted = int(2 * (inputs.cut.offset_um / 1000 + THROUGH_MM)) * 1000 + 1000
+        findings.append(Finding(
+            code="no-room-through", severity="caution", message="The prints are not cut apart: no line goes through the carrier",
+            why=f"A box round each wants {a_length(THROUGH_MM)} outside its line, and {a_length(ask.gap_um / 1000)} are between the prints.",
+            fix_text=f"Gap {a_length(wanted / 1000)}", patch=Patch(station="sheet", changes={"gap_um": wanted}),
+        ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
                            media_name=f"{a_length(ask.media_um / 1000)} {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
                            spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
-                           order_said=_order_said(inputs.method, inputs.feed), cut=inputs.cut)  # fmt: skip
+                           order_said=_order_said(inputs.method, inputs.feed), cut=inputs.cut, weeds=inputs.method.is_weeded)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),
