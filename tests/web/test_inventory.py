@@ -1,9 +1,11 @@
 """Over the wire: blanks of one's own, a press measured, a recipe's card, what advice says of the store and the clock."""
 
+import io
 import subprocess
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from PIL import Image
 
 BLANK = {"name": "Tea towel", "kind": "cloth", "fibres": {"cotton": 1.0}, "colour": "#F0EDE4", "colour_name": "natural", "thickness_mm": 0.6,
          "scorch_c": 210, "price": "1.40", "sizes": {"one": {"width_mm": 480, "height_mm": 700}}}  # fmt: skip
@@ -80,3 +82,51 @@ def test_advice_says_what_the_store_lacks_and_what_the_clock_does_not_leave(coun
     assert "38 of its sheets are in store" in said
     assert "left until it is due" in said
     assert ranked["toner-two-sheet"]["verdict"] == "caution"
+
+
+def test_a_mediums_card_tells_its_faces_apart_where_it_is_loaded(counter):
+    job = counter.order()
+    counter.place(job)
+    load = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "print")["drawing"]
+    media = load["media"]
+    assert load["card"] is None
+    photograph = io.BytesIO()
+    Image.new("RGB", (60, 40), (200, 190, 180)).save(photograph, "JPEG")
+    sent = counter.post(
+        "/api/media/photos/print", params={"media": media}, files={"file": ("face.jpg", photograph.getvalue())}
+    )
+    assert sent.status_code == 200, sent.text
+    card = {"media": media, "print_face": "matte, rough to a wet finger", "back_face": "glossy", "thickness_um": 75}
+    assert put(counter, "/api/media", card).status_code == 200
+    shown = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "print")["drawing"]["card"]
+    assert (shown["print_face"], shown["thickness_um"]) == ("matte, rough to a wet finger", 75)
+    assert counter.get(f"/api/photos/{shown['print_photo']}.jpg").headers["content-type"] == "image/jpeg", (
+        "words left it"
+    )
+    assert put(counter, "/api/media", {**card, "media": "moon-cheese"}).json()["code"] == "no-such-item"
+    assert put(counter, "/api/media", {**card, "thickness_um": -1}).status_code == 422
+    text = counter.post("/api/media/photos/back", params={"media": media}, files={"file": ("x.jpg", b"no picture")})
+    assert text.status_code == 409
+    assert counter.get("/api/media", params={"media": media}).json()["back_photo"] == ""
+
+
+def test_a_word_for_a_pressure_is_what_this_persons_hands_make_of_it(counter):
+    job = counter.order()
+    counter.place(job)
+    word = next(
+        s["pressure"] for s in counter.get(f"/api/jobs/{job}/press-card").json()["stages"] if s["temperature_c"]
+    )
+    own = {"gauge_of": {"Noor": {word: "7"}}}
+    assert put(counter, "/api/machines/presses/gannet", own).status_code == 200
+    gauges = {n: counter.as_person(n).get(f"/api/jobs/{job}/press-card").json()["gauge"] for n in ("Ada", "Noor")}
+    assert gauges["Noor"][word] == "7"
+    assert gauges["Ada"][word] != "7"
+    assert {k: v for k, v in gauges["Noor"].items() if k != word} == {
+        k: v for k, v in gauges["Ada"].items() if k != word
+    }
+    row = next(
+        r
+        for r in counter.as_person("Noor").get(f"/api/jobs/{job}/press-card").json()["rows"]
+        if r["what"] == "Pressure"
+    )
+    assert row["wanted"] == f"{word}, gauge 7"

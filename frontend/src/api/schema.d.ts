@@ -1811,6 +1811,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Medium
+         * @description A medium's card, empty where nobody wrote on it.
+         */
+        get: operations["read_medium"];
+        /**
+         * Save Medium
+         * @description Write a medium's card; its photographs stay.
+         */
+        put: operations["save_medium"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/media/photos/{face}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Photograph Medium
+         * @description A photograph of one of a medium's faces.
+         */
+        post: operations["photograph_medium"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/methods": {
         parameters: {
             query?: never;
@@ -4224,6 +4268,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_photograph_medium */
+        Body_photograph_medium: {
+            /** File */
+            file: string;
+        };
         /** Body_pick */
         Body_pick: {
             /** File */
@@ -6419,6 +6468,7 @@ export interface components {
         };
         /** LoadDrawing */
         LoadDrawing: {
+            card?: components["schemas"]["Medium"] | null;
             /**
              * Faces
              * @default []
@@ -6776,6 +6826,43 @@ export interface components {
                     string
                 ];
             };
+        };
+        /**
+         * Medium
+         * @description How its faces are told apart, in words and by the shop's own photographs, and what somebody measured on it.
+         */
+        Medium: {
+            /**
+             * Back Face
+             * @default
+             */
+            back_face: string;
+            /**
+             * Back Photo
+             * @default
+             */
+            back_photo: string;
+            /** Media */
+            media: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Opacity Pct */
+            opacity_pct?: number | null;
+            /**
+             * Print Face
+             * @default
+             */
+            print_face: string;
+            /**
+             * Print Photo
+             * @default
+             */
+            print_photo: string;
+            /** Thickness Um */
+            thickness_um?: number | null;
         };
         /** MethodAdded */
         MethodAdded: {
@@ -8073,6 +8160,15 @@ export interface components {
             /** Gauge */
             gauge: {
                 [key: string]: string;
+            };
+            /**
+             * Gauge Of
+             * @default {}
+             */
+            gauge_of: {
+                [key: string]: {
+                    [key: string]: string;
+                };
             };
             /** Highest C */
             highest_c: number;
@@ -16721,6 +16817,188 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Liking"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_medium: {
+        parameters: {
+            query: {
+                media: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Medium"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_medium: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Medium"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Medium"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photograph_medium: {
+        parameters: {
+            query: {
+                media: string;
+            };
+            header?: never;
+            path: {
+                face: "print" | "back";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_photograph_medium"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Medium"];
                 };
             };
             /** @description Unauthorized */

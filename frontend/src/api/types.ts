@@ -11,6 +11,7 @@ export type Reading = Schemas["Reading"];
 export type Decisions = Line["decisions"];
 export type Document = keyof Decisions;
 export type Pictures = Schemas["PictureSet"];
+export type Medium = Schemas["Medium"];
 export type Garment = Schemas["GarmentDrawing"];
 export type Stage = Schemas["Stage"];
 export type Layer = Schemas["Layer"];

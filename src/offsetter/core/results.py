@@ -10,7 +10,7 @@ from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.plate_spec import PlateMeasure
 from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.sheet import RunLayout
-from offsetter.core.facts import ColouredSheet, SchoolQuestion, Stage
+from offsetter.core.facts import ColouredSheet, Medium, SchoolQuestion, Stage
 from offsetter.core.values import Finding, Frozen, Seen
 
 State = Literal["open", "ready", "needs you", "blocked", "done", "out of date", "not needed"]
@@ -239,6 +239,8 @@ class LoadDrawing(Frozen):
     printer_id: str = ""
     wet: bool = True
     """It leaves the printer wet, for powder."""
+    card: Medium | None = None
+    """Of the medium: how its faces are told apart."""
 
 
 class StagesDrawing(Frozen):

@@ -22,6 +22,14 @@ class Photos:
         self, job_id: str, name: str, data: bytes, of: str, note: str, act_id: str, at: datetime, by: str
     ) -> None:
         """A photograph of an act's outcome, kept without its location."""
+        self._jobs.kept.read(job_id)
+        file = self.bare(name, data)
+        self._acts.record(
+            Act(id=act_id, job=job_id, at=at, actor=by, signature="", body=Photographed(file=file, of=of, note=note))
+        )
+
+    def bare(self, name: str, data: bytes) -> str:
+        """Keep a photograph without its location; gives its file. Raises Refusal for what is none."""
         name = name.replace("\\", "/").rsplit("/", 1)[-1][:120] or "photo"
         if not data or len(data) > MOST_PHOTO_BYTES:
             raise Refusal(
@@ -30,15 +38,11 @@ class Photos:
                 "Nothing was attached.",
                 "Take a smaller one.",
             )
-        self._jobs.kept.read(job_id)
         with tempfile.TemporaryDirectory() as folder:
             source, bare = Path(folder) / "in", Path(folder) / "out.jpg"
             source.write_bytes(data)
             bare_photo(source, name, bare)
-            file = self._base.files.keep(bare.read_bytes())
-        self._acts.record(
-            Act(id=act_id, job=job_id, at=at, actor=by, signature="", body=Photographed(file=file, of=of, note=note))
-        )
+            return self._base.files.keep(bare.read_bytes())
 
     def path(self, file: str) -> Path:
         path = self._base.files.original(file if file.isalnum() else "none")

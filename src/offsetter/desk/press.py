@@ -105,7 +105,7 @@ class Presses:
     def __init__(self, base: Base, jobs: Jobs) -> None:
         self._base, self._jobs = base, jobs
 
-    def card(self, job_id: str, print_id: str = "", part: Part = "press") -> PressCard:
+    def card(self, job_id: str, print_id: str = "", part: Part = "press", person: str = "") -> PressCard:
         """The change-over card and the stages of one print's pass, or of preparing its transfers or garments under heat; the first
         pass with something to press when no print is named."""
         seen = self._jobs.look(job_id, "", print_id)
@@ -113,7 +113,7 @@ class Presses:
         if not print_id and part == "press":
             open_pass = next((p.print for p in line.passes if any(line.ledger.to_press(p.print).values())), "")
             if open_pass and open_pass != seen.job.print:
-                return self.card(job_id, open_pass)
+                return self.card(job_id, open_pass, person=person)
         shop, _ = self._jobs.shop()
         if line.way is None:
             raise Refusal(
@@ -144,19 +144,19 @@ class Presses:
         wanted = wanted_oven(oven, stages) if oven else wanted_set_up(press, stages, blank)
         here = next(p for p in line.passes if p.print == seen.job.print)
         run = next((r.id for r in reversed(seen.job.runs) if any(i.print == seen.job.print for i in r.plan.items)), "")
-        is_press = part == "press"
+        is_press, gauge = part == "press", press.gauge_for(person)
         return PressCard(
             part=part, is_oven=oven is not None, counts=drawing.counts, comes_first=drawing.comes_first,
             press=machine.id, press_name=machine.name, print=here.print, print_name=here.name, number=here.number, of=here.of,
             turn=here.turn if is_press else "", shield=here.shield if is_press else "", heats=here.heats if is_press else "",
-            rows=change_over(last_set_up(set_ups, machine.id), wanted, press.gauge), wanted=wanted,
+            rows=change_over(last_set_up(set_ups, machine.id), wanted, gauge), wanted=wanted,
             stages=stages, cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
             slots=_slots_to_press(line, seen.job.print) if is_press else (),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels) if is_press else (),
             shared=what_failures_share(seen.job.acts, line.books.labels), covers=covers,
             faults=tuple(f for f in derive.faults_of(shop, line.way, seen.job.decisions, blank) if any(f.is_at(s.id) for s in stages)),
-            gauge={} if oven else press.gauge, at_once=len(drawing.platen.spots) if drawing.platen else 1, platen=drawing.platen,
+            gauge={} if oven else gauge, at_once=len(drawing.platen.spots) if drawing.platen else 1, platen=drawing.platen,
             first_done=any(self._base.now() - a.at < WARM_FOR for a in last_pressed),
         )  # fmt: skip
 

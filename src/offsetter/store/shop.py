@@ -16,6 +16,7 @@ from offsetter.core.facts import (
     Condition,
     Cutter,
     Drift,
+    Medium,
     Method,
     Oven,
     Press,
@@ -137,7 +138,7 @@ class ShopStore:
         told = {
             "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": methods, "older": older,
             "recipes": recipes, "prices": prices, **own, "conditions": newest.get("conditions", {}), "older_conditions": older_conditions,
-            "drift": newest.get("drift", {}),
+            "drift": newest.get("drift", {}), "media": newest.get("media", {}),
             **{kind: {i: b for i, b in newest.get(kind, {}).items() if GONE not in b} for kind in COLOUR_KINDS},
         }  # fmt: skip
         try:
@@ -186,7 +187,7 @@ class ShopStore:
 
 MODELS: dict[str, type[Frozen]] = {
     "blanks": Blank, "printers": Printer, "presses": Press, "ovens": Oven, "cutters": Cutter, "probes": Probe, "methods": Method, "recipes": Recipe, "conditions": Condition,
-    "profiles": Profile, "brand_colours": BrandColour, "drift": Drift,
+    "profiles": Profile, "brand_colours": BrandColour, "drift": Drift, "media": Medium,
 }  # fmt: skip
 """What a row of each kind is read as."""
 

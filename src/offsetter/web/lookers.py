@@ -58,7 +58,7 @@ class Lookers:
     def close(self) -> None:
         for pool in self._pools:
             if pool is not None:
-                pool.shutdown(wait=False, cancel_futures=True)
+                pool.shutdown(cancel_futures=True)  # a preview takes a moment
 
     async def ask(self, near: str, work: Callable[..., T], *given: Any) -> T:
         """work(services, *given), in the process that knows most of `near`; only while a turn is held.

@@ -38,9 +38,9 @@ class PressSessionOut(Frozen):
 
 
 @router.get("/jobs/{job_id}/press-card")
-def press_card(job_id: str, desk: Desk, print: str = "", part: Part = "press") -> PressCard:
+def press_card(job_id: str, desk: Desk, who: Who, print: str = "", part: Part = "press") -> PressCard:
     """What to change on the press or oven before piece one, and all that press mode needs without the server."""
-    return desk.presses.card(job_id, print, part)
+    return desk.presses.card(job_id, print, part, who.user.name)
 
 
 @router.get("/presses/{press}/session")

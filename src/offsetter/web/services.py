@@ -26,6 +26,7 @@ from offsetter.desk.lists import Lists
 from offsetter.desk.logbook import Logbook
 from offsetter.desk.machines import Machines
 from offsetter.desk.measuring import Measuring
+from offsetter.desk.media import Media
 from offsetter.desk.mending import Mending
 from offsetter.desk.nozzles import Nozzles
 from offsetter.desk.off_colours import OffColours
@@ -108,6 +109,7 @@ class Services:
         self.tickets = Tickets(self.jobs, self.proofs, local)
         self.quotations = Quotations(base, self.jobs, self.ways, self.proofs, self.today)
         self.photos = Photos(base, self.jobs, self.acts)
+        self.media = Media(base, self.jobs, self.photos)
         self.codes = Codes(base, self.jobs)
         self.finder = Finder(base, self.jobs, self.codes)
 

@@ -5,7 +5,7 @@ import type { Press, PressHeat } from "../../api/types";
 import { Bench } from "../../bench/Bench";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
-import { Button, Pick } from "../../ui/parts";
+import { Button, Choice, Pick } from "../../ui/parts";
 import { HeatRuns } from "./HeatRuns";
 import { Measure } from "./Measure";
 import { useChanges } from "./machines";
@@ -26,8 +26,17 @@ export function OnePress({ press }: { press: Press }) {
   });
   const model = query.data?.model;
   const said = { sources: press.sources };
-  const gauge = press.gauge ?? {};
-  const words = press.kind === "mug" ? Object.keys(gauge) : WORDS;
+  const me = useMe();
+  const [whose, setWhose] = useState<"all" | "mine">("all");
+  const everybodys = press.gauge ?? {};
+  const mine = press.gauge_of?.[me.name] ?? {};
+  const gauge: Record<string, string> = whose === "mine" ? mine : everybodys;
+  const write = (next: Record<string, string>) => {
+    if (whose === "all") return void changes.change({ gauge: next });
+    const { [me.name]: _, ...others } = press.gauge_of ?? {};
+    void changes.change({ gauge_of: Object.keys(next).length ? { ...others, [me.name]: next } : others });
+  };
+  const words = press.kind === "mug" ? Object.keys(everybodys) : WORDS;
   return (
     <OneMachine
       machine={press}
@@ -89,16 +98,25 @@ export function OnePress({ press }: { press: Press }) {
       </div>
       <fieldset>
         <legend className="font-semibold">What its gauge shows for each word</legend>
+        <Choice
+          label="When it is closed"
+          value={whose}
+          onChange={setWhose}
+          options={[
+            { id: "all", name: "by anybody" },
+            { id: "mine", name: `by me, ${me.name}` },
+          ]}
+        />
         <div className="mt-1 grid grid-cols-2 gap-x-3 gap-y-1">
           {words.map((word) => (
             <Words
-              key={word}
+              key={`${whose} ${word}`}
               label={word}
               value={gauge[word] ?? ""}
-              hint="not tried yet"
+              hint={whose === "mine" ? (everybodys[word] ?? "not tried yet") : "not tried yet"}
               onDone={(v) => {
                 const { [word]: _, ...rest } = gauge;
-                void changes.change({ gauge: v ? { ...rest, [word]: v } : rest });
+                write(v ? { ...rest, [word]: v } : rest);
               }}
             />
           ))}

@@ -9,6 +9,7 @@ import { Tables } from "../../ui/Tables";
 import { Find } from "../Find";
 import { AtShelf } from "./AtShelf";
 import { amount } from "./amount";
+import { MediumCard } from "./MediumCard";
 
 const SORTS: { sort: Shelf["sort"]; name: string }[] = [
   { sort: "blank", name: "Blanks" },
@@ -24,6 +25,7 @@ export function Shelves() {
   const me = useMe();
   const [words, setWords] = useState("");
   const [open, setOpen] = useState<Shelf | null>(null);
+  const [card, setCard] = useState<Shelf | null>(null);
   const [isAll, setAll] = useState(false);
   const query = useQuery({ queryKey: ["stock"], queryFn: () => told<Stocked>(api.GET("/api/stock")), staleTime: 0 });
   const queries = useQueryClient();
@@ -87,7 +89,13 @@ export function Shelves() {
               </thead>
               <tbody>
                 {of.map((r) => (
-                  <Row key={r.item} shelf={r} most={most} onOpen={me.role === "viewer" ? null : () => setOpen(r)} />
+                  <Row
+                    key={r.item}
+                    shelf={r}
+                    most={most}
+                    onOpen={me.role === "viewer" ? null : () => setOpen(r)}
+                    onCard={me.role !== "viewer" && (sort === "roll" || sort === "sheet") ? () => setCard(r) : null}
+                  />
                 ))}
               </tbody>
             </table>
@@ -95,6 +103,7 @@ export function Shelves() {
         ) : null;
       })}
       {query.data && !shown.length && <p className="mt-4">Nothing on the shelves is called “{words.trim()}”.</p>}
+      {card && <MediumCard shelf={card} onClose={() => setCard(null)} />}
       {open && (
         <AtShelf
           shelf={open}
@@ -119,7 +128,9 @@ function heading(counted: Shelf[], due: Shelf[], short: Shelf[]): string {
   return due.length ? `${several(due.length, "thing")} to order now` : "Nothing has to be ordered today";
 }
 
-function Row({ shelf, most, onOpen }: { shelf: Shelf; most: number; onOpen: (() => void) | null }) {
+type RowProps = { shelf: Shelf; most: number; onOpen: (() => void) | null; onCard: (() => void) | null };
+
+function Row({ shelf, most, onOpen, onCard }: RowProps) {
   const { outlook: o, is_counted: isCounted } = shelf;
   const isShort = isCounted && o.free < 0;
   return (
@@ -147,7 +158,12 @@ function Row({ shelf, most, onOpen }: { shelf: Shelf; most: number; onOpen: (() 
               ? ""
               : `${several(o.lasts_days, "day")}`}
       </td>
-      <td className="text-right">
+      <td className="text-right whitespace-nowrap">
+        {onCard && (
+          <Button kind="quiet" label={`Card: ${shelf.name}`} onClick={onCard}>
+            Card
+          </Button>
+        )}
         {onOpen && (
           <Button kind="quiet" label={`${isCounted ? "Change" : "Count it"}: ${shelf.name}`} onClick={onOpen}>
             {isCounted ? "Change" : "Count it"}

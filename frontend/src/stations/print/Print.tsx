@@ -9,6 +9,7 @@ import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
+import { MediumFaces } from "../../ui/MediumFaces";
 import { Button, Key, NumberField } from "../../ui/parts";
 import { RunFiles } from "../../ui/RunFiles";
 import { Running } from "../../ui/Running";
@@ -59,6 +60,12 @@ export function PrintBench({ station, jobLine }: StationProps) {
             <p className="mt-1">
               <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
             </p>
+          )}
+          {drawing.card && (
+            <div className="mt-2">
+              <MediumFaces card={drawing.card} small />
+              {drawing.card.note && <p className="text-sm text-soft">{drawing.card.note}</p>}
+            </div>
           )}
           {drawing.feed === "sheet" && drawing.faces.length > 0 && <TestSheet drawing={drawing} job={jobLine.job} />}
         </section>

@@ -29,6 +29,7 @@ from offsetter.core.facts.machines import (
     Probe,
     WornPart,
 )
+from offsetter.core.facts.media import Medium
 from offsetter.core.facts.methods import ColouredSheet, Method
 from offsetter.core.facts.recipes import Layer, Recipe, SchoolChoice, SchoolQuestion, Stage
 from offsetter.core.facts.shipped import advice_facts, care, faults, kinds, methods, profile_bytes, read_method, recipes
@@ -62,6 +63,7 @@ __all__ = [
     "MachineKind",
     "MachineSort",
     "Measurement",
+    "Medium",
     "Method",
     "MugSize",
     "Obstacle",

@@ -151,6 +151,8 @@ class Press(Owned):
     highest_c: float = Field(ge=60, le=400)
     gauge: dict[Word, Word] = Field(max_length=12)
     """Word for a pressure to what this press shows for it: from memory until the shop has tried it."""
+    gauge_of: dict[Annotated[str, Field(min_length=1, max_length=60)], dict[Word, Word]] = Field({}, max_length=60)
+    """Person to the words that mean something else in their hands: one closes a knob firm where another calls it medium."""
     opens_mm: float = Field(40.0, gt=0, le=500)
     """Thickest thing that goes in: from memory until it is measured."""
     readings: tuple[HeatReading, ...] = Field((), max_length=200)
@@ -161,6 +163,10 @@ class Press(Owned):
     """From the set temperature reached to even heat: from memory."""
     lower_warm_min: float = Field(2.0, ge=0, le=30)
     """Until the lower platen is warm, closed on nothing: practice, 120 s."""
+
+    def gauge_for(self, person: str) -> dict[str, str]:
+        """What this press shows for each word when this person closes it."""
+        return {**self.gauge, **self.gauge_of.get(person, {})}
 
     @property
     def is_mug(self) -> bool:

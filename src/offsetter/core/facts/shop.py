@@ -6,6 +6,7 @@ from pydantic import Field
 from offsetter.core.facts.blanks import Blank
 from offsetter.core.facts.colour import BrandColour, Condition, Drift, Profile, condition_id
 from offsetter.core.facts.machines import Cutter, Machine, Oven, Press, Printer, Probe
+from offsetter.core.facts.media import Medium, medium_id
 from offsetter.core.facts.methods import Method
 from offsetter.core.facts.recipes import Recipe
 from offsetter.core.values import Frozen
@@ -88,6 +89,8 @@ class Shop(Frozen):
     """The newest version of each."""
     older_conditions: dict[str, Condition] = {}
     """Every version, as id@version."""
+    media: dict[str, Medium] = {}
+    """Cards of rolls and sheets, by medium_id."""
     brand_colours: dict[str, BrandColour] = {}
     drift: dict[str, Drift] = {}
     """Condition to its newest measurement."""
@@ -100,6 +103,10 @@ class Shop(Frozen):
     def condition_at(self, printer: str, media: str, mode: str, version: int) -> Condition | None:
         """The version that was pinned; None where none was."""
         return self.older_conditions.get(f"{condition_id(printer, media, mode)}@{version}")
+
+    def medium(self, media: str) -> Medium | None:
+        """Its card, where somebody wrote one."""
+        return self.media.get(medium_id(media))
 
     @property
     def presses_in_use(self) -> tuple[Press, ...]:

@@ -6,7 +6,7 @@ from offsetter.core import levels
 from offsetter.core.compute.cost import ink_of, pages_at_5
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.context import Context
-from offsetter.core.facts import Feed, GarmentSize, Method, Printer
+from offsetter.core.facts import Feed, GarmentSize, Medium, Method, Printer
 from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.quantities import a_length
@@ -14,7 +14,7 @@ from offsetter.core.results import LoadDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
-VERSION = 7
+VERSION = 8
 
 
 class Inputs(Frozen):
@@ -40,6 +40,7 @@ class Inputs(Frozen):
     """Under the print on a garment that is printed itself."""
     inside_mm: float | None = None
     """How wide that garment is inside."""
+    card: Medium | None = None
 
     @property
     def would_show(self) -> bool:
@@ -55,7 +56,7 @@ def inputs(ctx: Context) -> Inputs:
         not_prepared=ctx.ledger.to_prepare(first[-1].id) if first else 0, spec=ctx.spec, symmetric=ctx.picture.symmetric, words=_words(ctx),
         measure=ctx.given.measured.device if ctx.given.measured else None, ink_ml=ink_of(ctx.spec, ctx.measured, ctx.method),
         ledger=ctx.ledger, is_released=bool(released), blocked_by=tuple(n for n, r in ctx.done.items() if r.state == "blocked"), proof=ctx.proof,
-        stands_up=ctx.asked.blank.obstacles if ctx.method.uneven == "risers" else (), inside_mm=_inside(ctx),
+        stands_up=ctx.asked.blank.obstacles if ctx.method.uneven == "risers" else (), inside_mm=_inside(ctx), card=ctx.shop.medium(ctx.feed.media),
     )  # fmt: skip
 
 
@@ -137,7 +138,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings=tuple(findings),
         drawing=LoadDrawing(
             steps=(inputs.printer.care_before, *inputs.feed.steps), method=inputs.method.id, printer_id=inputs.printer.id, prints=inputs.feed.prints, feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
-            faces=inputs.feed.faces, wet=inputs.wet, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
+            faces=inputs.feed.faces, card=inputs.card, wet=inputs.wet, printer=inputs.printer.name, mirrored=inputs.spec.mirrored,
             would_show=inputs.would_show, mirror_sentence=mirror_sentence(inputs.method, would_show=inputs.would_show, is_read=inputs.words != "unread"),
             measure=inputs.measure, ink_ml=inputs.ink_ml, width_mm=inputs.spec.width_um / 1000, height_mm=inputs.spec.height_um / 1000,
         ),

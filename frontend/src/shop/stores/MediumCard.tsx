@@ -1,0 +1,120 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { api, sent, told } from "../../api/client";
+import type { Medium, Shelf } from "../../api/types";
+import { MediumFaces } from "../../ui/MediumFaces";
+import { Overlay } from "../../ui/Overlay";
+import { Button } from "../../ui/parts";
+import { Refused, useSaying } from "../../ui/saying";
+import { Typed } from "../../ui/Typed";
+
+/** A roll's or sheet's card: which face takes the print, in words and in photographs of one's own. */
+export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => void }) {
+  const media = shelf.item.slice(shelf.item.indexOf("/") + 1);
+  const query = useQuery({
+    queryKey: ["medium", media],
+    queryFn: () => told<Medium>(api.GET("/api/media", { params: { query: { media } } })),
+  });
+  return (
+    <Overlay
+      open
+      onClose={onClose}
+      title={shelf.name}
+      sub="Print shows this card where the sheet is loaded: nobody has to try which face it is."
+    >
+      {query.data ? <Written card={query.data} onClose={onClose} /> : <p className="text-soft">Opening the card…</p>}
+    </Overlay>
+  );
+}
+
+function Written({ card, onClose }: { card: Medium; onClose: () => void }) {
+  const queries = useQueryClient();
+  const { wrong, tell } = useSaying();
+  const [face, setFace] = useState(card.print_face ?? "");
+  const [back, setBack] = useState(card.back_face ?? "");
+  const [thick, setThick] = useState(card.thickness_um == null ? "" : String(card.thickness_um));
+  const [opacity, setOpacity] = useState(card.opacity_pct == null ? "" : String(card.opacity_pct));
+  const [note, setNote] = useState(card.note ?? "");
+  const figure = (text: string) => (text.trim() ? Number(text.replace(",", ".")) : null);
+  const again = () => Promise.all([["medium"], ["job"]].map((queryKey) => queries.invalidateQueries({ queryKey })));
+  const save = async () => {
+    const body: Medium = {
+      ...card,
+      print_face: face.trim(),
+      back_face: back.trim(),
+      thickness_um: figure(thick),
+      opacity_pct: figure(opacity),
+      note: note.trim(),
+    };
+    if (await tell(told(api.PUT("/api/media", { body })))) {
+      await again();
+      onClose();
+    }
+  };
+  const photograph = async (which: "print" | "back", file: File) => {
+    const media = encodeURIComponent(card.media);
+    if (await tell(sent<Medium>(`/api/media/photos/${which}?media=${media}`, file))) await again();
+  };
+  return (
+    <form
+      noValidate
+      className="flex flex-col gap-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <MediumFaces card={{ ...card, print_face: "", back_face: "" }} />
+      <div className="flex flex-wrap gap-2">
+        <Camera label="Photograph the face that takes the print" onTaken={(file) => void photograph("print", file)} />
+        <Camera label="Photograph its back" onTaken={(file) => void photograph("back", file)} />
+      </div>
+      <Typed
+        label="The face that takes the print"
+        hint="matte, rough to a wet finger"
+        value={face}
+        onChange={setFace}
+      />
+      <Typed label="Its back" hint="glossy, the maker's pattern" value={back} onChange={setBack} />
+      <div className="grid grid-cols-2 gap-3">
+        <Typed label="Thick, µm" value={thick} onChange={setThick} />
+        <Typed label="Hides what lies under it, %" value={opacity} onChange={setOpacity} />
+      </div>
+      <Typed
+        label="What else is known of it"
+        hint="two sheets at least, or it does not feed"
+        value={note}
+        onChange={setNote}
+      />
+      <Refused said={wrong} />
+      <div className="flex gap-2">
+        <Button kind="go" type="submit">
+          Keep the card
+        </Button>
+        <Button onClick={onClose}>Leave it</Button>
+      </div>
+    </form>
+  );
+}
+
+function Camera({ label, onTaken }: { label: string; onTaken: (file: File) => void }) {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <input
+        ref={picker}
+        type="file"
+        className="hidden"
+        accept="image/jpeg,image/png,image/webp"
+        capture="environment"
+        aria-label={label}
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          if (file) onTaken(file);
+          e.target.value = "";
+        }}
+      />
+      <Button onClick={() => picker.current?.click()}>{label}</Button>
+    </>
+  );
+}

@@ -1,0 +1,31 @@
+import type { Medium } from "../api/types";
+
+/** Both faces of a medium as the shop photographed them, and how they are told apart. */
+export function MediumFaces({ card, small = false }: { card: Medium; small?: boolean }) {
+  const faces = [
+    { name: "takes the print", said: card.print_face, photo: card.print_photo },
+    { name: "its back", said: card.back_face, photo: card.back_photo },
+  ].filter((f) => f.said || f.photo);
+  if (!faces.length) return null;
+  return (
+    <ul className="flex flex-wrap gap-4" aria-label="Its two faces">
+      {faces.map((face) => (
+        <li key={face.name} className={small ? "max-w-56" : "max-w-72"}>
+          {face.photo && (
+            <a href={`/api/photos/${face.photo}.jpg`} target="_blank" rel="noreferrer">
+              <img
+                src={`/api/photos/${face.photo}.jpg`}
+                alt={`The face that ${face.name === "its back" ? "is its back" : face.name}`}
+                className={`${small ? "h-20" : "h-36"} rounded border border-hair2 object-cover`}
+              />
+            </a>
+          )}
+          <p className="text-sm">
+            <span className="font-semibold">{face.name}</span>
+            {face.said && `: ${face.said}`}
+          </p>
+        </li>
+      ))}
+    </ul>
+  );
+}
