@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from offsetter.core import facts
-from offsetter.core.facts import HeatReading
+from offsetter.core.facts import HeatReading, Medium
 from offsetter.core.facts.kinds import machine_body
 from offsetter.core.stock import StockAct, StockKind
 from offsetter.desk.base import Base
@@ -41,6 +41,9 @@ def fill(desk: Services, base: Base) -> bool:
     for told in TOLD["blanks"]:
         if told["code"] not in known.blanks:
             desk.inventory.add_blank(told, OWNER)
+    for told in TOLD["media"]:
+        if desk.media.card(told["media"]) == Medium(media=told["media"]):
+            desk.media.save(Medium.model_validate(told), OWNER)
     counted = {x.item for x in desk.stock.look().shelves if x.is_counted}
     for item, amount in TOLD["stock"].items():
         if item not in counted:
