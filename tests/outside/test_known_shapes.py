@@ -6,6 +6,7 @@ import pytest
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import STRIP_ROWS, make_plates
 from offsetter.core.compute.strokes import thin_spots
+from offsetter.core.compute.white import mask_of
 from offsetter.core.facts import profile_bytes
 from tests.core.shapes import bar, disc, square
 
@@ -13,13 +14,13 @@ DPI = 300
 PX_MM = 25.4 / DPI
 
 
-def white_of(rgba, **white) -> np.ndarray:
+def white_of(rgba, mask=None, **white) -> np.ndarray:
     height, width = rgba.shape[:2]
     spec = PlateSpec(
         artwork="a", crop_px=(0, 0, width, height), width_um=round(width * PX_MM * 1000), dpi=DPI, mirrored=False,
         colour=ColourSpec(profile="p"), white=WhiteSpec(**{"level_pct": 100, "choke_um": 0, **white}),
     )  # fmt: skip
-    return make_plates(rgba, spec, profile_bytes()).planes[..., 4]
+    return make_plates(rgba, spec, profile_bytes(), mask=mask).planes[..., 4]
 
 
 def area(plate) -> float:
@@ -87,3 +88,25 @@ def test_the_width_of_a_known_bar_is_read(width_mm, degrees):
 
 def test_a_broad_bar_is_not_thin():
     assert thin_spots(bar(1.0 / PX_MM, 17)[..., 3], 0.5 / PX_MM).count == 0
+
+
+@pytest.mark.parametrize("is_dark", [False, True])
+def test_white_by_a_mask_lies_where_the_mask_says_and_the_choke_holds_beside(is_dark):
+    """A choked square whose white is a half, a wedge and clear: its area is that of the choked square times the mask's mean."""
+    choke_px = 0.25 / PX_MM
+    side = 400 - 2 * choke_px
+    wedge = np.linspace(0, 255, 520).astype(np.uint8)
+    for grey, share in (
+        (np.full((520, 520), 128, np.uint8), 128 / 255),
+        (np.tile(wedge, (520, 1)), 0.5),
+        (np.zeros((520, 520), np.uint8), 0.0),
+    ):
+        drawn = 255 - grey if is_dark else grey
+        mask = mask_of(np.dstack([drawn] * 3 + [np.full_like(grey, 255)]), (0, 0, 1, 1), is_dark=is_dark)
+        plate = white_of(square(400, 520), mask=mask, choke_um=250)
+        assert area(plate) == pytest.approx(side**2 * share, rel=0.006, abs=1)
+    # A clear part of the mask carries none, whatever its colour; a mask of a quarter of the dots is the same mask.
+    clear = np.dstack([np.full((520, 520, 3), 0 if is_dark else 255, np.uint8), np.zeros((520, 520), np.uint8)])
+    assert area(white_of(square(400, 520), mask=mask_of(clear, (0, 0, 1, 1), is_dark=is_dark), choke_um=250)) == 0
+    coarse = np.tile(np.linspace(0, 255, 260).astype(np.uint8), (260, 1))
+    assert area(white_of(square(400, 520), mask=coarse, choke_um=250)) == pytest.approx(side**2 / 2, rel=0.006)

@@ -1,11 +1,14 @@
 """Over the wire: blanks of one's own, a press measured, a recipe's card, what advice says of the store and the clock."""
 
 import io
+import math
 import subprocess
 from datetime import UTC, datetime, timedelta
 
 import pytest
 from PIL import Image
+from shapely import Polygon
+from svgelements import Path
 
 BLANK = {"name": "Tea towel", "kind": "cloth", "fibres": {"cotton": 1.0}, "colour": "#F0EDE4", "colour_name": "natural", "thickness_mm": 0.6,
          "scorch_c": 210, "price": "1.40", "sizes": {"one": {"width_mm": 480, "height_mm": 700}}}  # fmt: skip
@@ -130,3 +133,26 @@ def test_a_word_for_a_pressure_is_what_this_persons_hands_make_of_it(counter):
         if r["what"] == "Pressure"
     )
     assert row["wanted"] == f"{word}, gauge 7"
+
+
+def test_a_blank_with_an_outline_of_its_own_is_drawn_and_keeps_its_zone(counter):
+    """A hexagon of 100 x 86.6 mm: its area is 3/4 of its box, its zone lies 3 mm inside every side."""
+    corners = [[0.25, 0], [0.75, 0], [1, 0.5], [0.75, 1], [0.25, 1], [0, 0.5]]
+    hexagon = {"name": "Honey plaque", "kind": "hard", "coated": True, "material": "hardboard", "colour": "#FFFFFF", "colour_name": "white", "thickness_mm": 3,
+               "scorch_c": 240, "price": "0.9", "sizes": {"one": {"width_mm": 100, "height_mm": 86.6025, "outline": corners}}}  # fmt: skip
+    made = counter.post("/api/blanks", json=hexagon)
+    assert made.status_code == 201, made.text
+    drawing = counter.get(f"/api/blanks/{made.json()['id']}").json()["drawing"]
+    whole, safe = (Polygon([(p.x, p.y) for p in Path(drawing[k]).as_points()]) for k in ("outline", "safe"))
+    assert whole.area == pytest.approx(0.75 * 100 * 86.6025, rel=1e-3)
+    assert whole.contains(safe)
+    assert whole.exterior.distance(safe.exterior) == pytest.approx(3, abs=0.02)
+    assert safe.area == pytest.approx(1.5 * math.sqrt(3) * (50 - 3 / math.cos(math.pi / 6)) ** 2, rel=2e-3)
+    for wrong, said in (
+        ([[0, 0], [1, 0], [0.3, 1], [1, 1], [0, 0.5]], "crosses itself"), ([[0, 0], [0.4, 0], [0.4, 0.4]], "four edges"), ([[0, 0], [1, 1]], "goes round something"),
+    ):  # fmt: skip
+        answer = counter.post(
+            "/api/blanks",
+            json={**hexagon, "name": "Another", "sizes": {"one": {"width_mm": 100, "height_mm": 90, "outline": wrong}}},
+        )
+        assert (answer.status_code, said in answer.json()["happened"]) == (409, True), answer.text

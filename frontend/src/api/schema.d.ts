@@ -5130,6 +5130,11 @@ export interface components {
             /** Pieces */
             pieces: number;
             /**
+             * Through
+             * @default
+             */
+            through: string;
+            /**
              * Why Not
              * @default
              */
@@ -5250,6 +5255,7 @@ export interface components {
              *       "faint": "cut",
              *       "guard": true,
              *       "knock_out": true,
+             *       "mask_dark": false,
              *       "settled": false
              *     }
              */
@@ -5712,6 +5718,14 @@ export interface components {
              * @default false
              */
             is_round: boolean;
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
             /** Top Width Mm */
             top_width_mm?: number | null;
             /** Width Mm */
@@ -11028,6 +11042,13 @@ export interface components {
             knock_out: boolean;
             /** Level Pct */
             level_pct?: number | null;
+            /** Mask */
+            mask?: string | null;
+            /**
+             * Mask Dark
+             * @default false
+             */
+            mask_dark: boolean;
             /** Seen */
             seen?: components["schemas"]["Seen"][] | null;
             /**

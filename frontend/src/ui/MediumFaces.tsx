@@ -8,15 +8,15 @@ export function MediumFaces({ card, small = false }: { card: Medium; small?: boo
   ].filter((f) => f.said || f.photo);
   if (!faces.length) return null;
   return (
-    <ul className="flex flex-wrap gap-4" aria-label="Its two faces">
+    <ul className="grid grid-cols-2 gap-4" aria-label="Its two faces">
       {faces.map((face) => (
-        <li key={face.name} className={small ? "max-w-56" : "max-w-72"}>
+        <li key={face.name}>
           {face.photo && (
             <a href={`/api/photos/${face.photo}.jpg`} target="_blank" rel="noreferrer">
               <img
                 src={`/api/photos/${face.photo}.jpg`}
                 alt={`The face that ${face.name === "its back" ? "is its back" : face.name}`}
-                className={`${small ? "h-20" : "h-36"} rounded border border-hair2 object-cover`}
+                className={`${small ? "h-16" : "h-36"} w-full rounded border border-hair2 object-cover`}
               />
             </a>
           )}

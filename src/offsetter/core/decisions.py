@@ -233,6 +233,10 @@ class WhiteDoc(Decision):
     knock_out: bool = True
     faint: Literal["cut", "keep"] = "cut"
     guard: bool = True
+    mask: str | None = Field(None, pattern=r"^[0-9A-Za-z]{1,64}$")
+    """A picture that says where white lies instead of the level; None: the artwork's own lightness does."""
+    mask_dark: bool = False
+    """White lies where that picture is dark."""
 
 
 class SheetDoc(Decision):

@@ -10,7 +10,7 @@ from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.platen import Laying, PlatenLayout, lay_on
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits
-from offsetter.core.decisions import Decisions, Way
+from offsetter.core.decisions import Decisions, Way, WhiteDoc
 from offsetter.core.facts import (
     Blank,
     Condition,
@@ -187,6 +187,17 @@ def white_of(shop: Shop, way: Way, decisions: Decisions, cloth: str) -> WhiteSpe
     )
 
 
+def _by_mask(
+    white: WhiteSpec | None, doc: WhiteDoc, crop_px: tuple[int, int, int, int], pixels: tuple[int, int] | None
+) -> WhiteSpec | None:
+    """A mask takes the level's place: where it is full, white is full."""
+    if white is None or doc.mask is None or pixels is None:
+        return white
+    left, top, right, bottom = (round(v / n, 5) for v, n in zip(crop_px, pixels * 2, strict=True))
+    told = {"mask": doc.mask, "mask_dark": doc.mask_dark, "mask_part": (left, top, right, bottom), "level_pct": 100.0}
+    return white.model_copy(update=told)
+
+
 def usual_white(
     method: Method, cloth: str, level_pct: float | None = None, choke_um: int | None = None, *,
     knock_out: bool = True, cut_faint: bool = True, guard: bool = True,
@@ -213,8 +224,13 @@ def plate_spec(
     width_um: int,
     cloth: str,
     size: Size | None = None,
+    *,
+    pixels: tuple[int, int] | None = None,
 ) -> PlateSpec:
-    """Everything that changes a dot of this print's plates, at one width and for one cloth. size: of the blank, where it may bend the print."""
+    """Everything that changes a dot of this print's plates, at one width and for one cloth. size: of the blank, where it may bend the print.
+
+    pixels: of the whole picture, where a mask may say where its white lies.
+    """
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     mode = next(m for m in printer.modes if m.id == way.mode)
     condition, driver = condition_of(shop, way), is_driven(shop, way)
@@ -227,7 +243,7 @@ def plate_spec(
                           curves=condition.curves if condition else (), shifts=decisions.colour.shifts, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit,
                           composite_black=method.composite_black),
-        white=white_of(shop, way, decisions, cloth),
+        white=_by_mask(white_of(shop, way, decisions, cloth), decisions.white, crop_px, pixels),
         white_first=method.plate_order[0] == "white",
         bend=wrap.bend_of(size, decisions.place.below_collar_um / 1000) if isinstance(size, MugSize) else None,
     )  # fmt: skip

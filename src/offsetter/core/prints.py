@@ -131,7 +131,17 @@ def variants_of(shop: Shop, one: JobPrint, way: Way, name: str) -> tuple[Variant
         else:
             continue
         blank = shop.blanks[line.blank]
-        spec = derive.plate_spec(shop, one.decisions, way, file, crop, width, blank.colour, blank.sizes[size])
+        spec = derive.plate_spec(
+            shop,
+            one.decisions,
+            way,
+            file,
+            crop,
+            width,
+            blank.colour,
+            blank.sizes[size],
+            pixels=one.facts.pixels if text is None and one.facts else None,
+        )
         signature = physical_signature(spec, way, media, one.decisions.sheet if cut else None)
         known = found.get(signature)
         if known:

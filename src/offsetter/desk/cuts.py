@@ -2,6 +2,7 @@
 
 from typing import TYPE_CHECKING
 
+from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.jobs import Jobs
@@ -17,6 +18,8 @@ class CutView(Frozen):
     """Of one of the run's sorts, as it is printed: an SVG path in mm from its left upper corner."""
 
     d: str
+    through: str = ""
+    """The box round it that goes through the carrier too; empty: none does."""
     width_mm: float
     pieces: int
     holes: int
@@ -46,7 +49,7 @@ class Cuts:
                 width_mm, alpha = v.spec.width_um / 1000, self._pictures.alpha(v.spec)
                 try:
                     made = line_round(alpha, width_mm / alpha.shape[1], v.cut)
-                    self._known[key] = _view(made, width_mm, is_mirrored=v.spec.mirrored)
+                    self._known[key] = _view(made, width_mm, v.cut, is_mirrored=v.spec.mirrored)
                 except Refusal as refusal:
                     self._known[key] = CutView(
                         d="",
@@ -61,10 +64,11 @@ class Cuts:
         return tuple(found)
 
 
-def _view(made: "Contour", width_mm: float, *, is_mirrored: bool) -> CutView:
-    from offsetter.core.compute.cutting import long_mm, mirrored
+def _view(made: "Contour", width_mm: float, cut: CutSpec, *, is_mirrored: bool) -> CutView:
+    from offsetter.core.compute.cutting import box_through, long_mm, mirrored
     from offsetter.formats.cut_files import d_of
 
     paths = mirrored(made.paths, width_mm) if is_mirrored else made.paths
-    return CutView(d=" ".join(d_of(p) for p in paths), width_mm=width_mm, pieces=made.rings, holes=made.holes, nodes=made.nodes,
+    through = d_of(box_through(paths)) if cut.through else ""
+    return CutView(d=" ".join(d_of(p) for p in paths), through=through, width_mm=width_mm, pieces=made.rings, holes=made.holes, nodes=made.nodes,
                    long_mm=round(long_mm(paths), 1))  # fmt: skip

@@ -11,7 +11,7 @@ from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.compute.press_model import fitted
 from offsetter.core.decisions import PlaceDoc
-from offsetter.core.facts import Blank, Feed, HeatReading, Press, Printer
+from offsetter.core.facts import Blank, Feed, FlatSize, HeatReading, Press, Printer
 from offsetter.core.facts.kinds import blank_body, still_unchecked
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.results import GarmentDrawing
@@ -54,6 +54,7 @@ class Inventory:
         twice, a blank only once."""
         code = str(body.get("code") or "")
         made = read_fact(Blank, {**{k: v for k, v in body.items() if k != "code"}, "id": code or "new"}, "blank")
+        _refuse_crossed(made)
         with self._base.session() as session, session.begin():
             store = ShopStore(session, author, self._base.now())
             store.lock()
@@ -73,6 +74,7 @@ class Inventory:
     def change_blank(self, blank_id: str, body: dict[str, Any], author: str, *, may_price: bool = False) -> Blank:
         """A blank of the shop's changed. Sizes that a job ordered stay; its price is the owner's to say."""
         blank = read_fact(Blank, {**body, "id": blank_id}, "blank")
+        _refuse_crossed(blank)
         shop, _ = self._jobs.shop()
         known = shop.blanks.get(blank_id)
         if known is None:
@@ -222,3 +224,13 @@ def _no_such_blank() -> Refusal:
 def _said(blank: Blank) -> tuple[str, str, str]:
     """What a person tells blanks apart by."""
     return blank.name.strip().casefold(), blank.colour_name.strip().casefold(), fibres_of(blank)
+
+
+def _refuse_crossed(blank: Blank) -> None:
+    """An outline of its own is one line round one thing. Raises Refusal."""
+    from shapely import Polygon  # only where there is such a thing: the server's start does not wait for it
+
+    for size in blank.sizes.values():
+        if isinstance(size, FlatSize) and size.outline and not Polygon(size.outline).is_valid:
+            raise Refusal("outline-crossed", "The outline crosses itself.", "Nothing was saved.",
+                          "Draw it as one closed line that meets itself nowhere else.")  # fmt: skip

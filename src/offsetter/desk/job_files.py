@@ -75,6 +75,7 @@ class JobFiles:
                 runs=stored.runs, acts=stored.acts, facts=Carried(),
             )  # fmt: skip
             pictures = {ArtRef.read(r).file for p in stored.prints if (r := p.decisions.art_ref)}
+            pictures |= {m for p in stored.prints if (m := p.decisions.white.mask)}
             pictures |= {ArtRef.read(i.spec.artwork).file for r in stored.runs for i in r.plan.items}
             names = {f: artworks.name_of(f) or "picture" for f in pictures}
         facts = _carried(shop, told)

@@ -18,7 +18,7 @@ from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.wrap import cup_of
 from offsetter.core.context import Context, LineInputs, Measured
-from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Way, kind_of
+from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Way, WhiteDoc, kind_of
 from offsetter.core.facts import Levels, MugSize, Profile, Shop, Size
 from offsetter.core.gang import lots_of
 from offsetter.core.line import Line
@@ -42,6 +42,9 @@ from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
 from offsetter.store.tokens import TokenStore
+
+MASK_OFF = 0.01
+"""How far the shape of a picture for the white may differ from the artwork's: rounding of pixels."""
 
 
 class Conflict(Exception):
@@ -241,6 +244,8 @@ class Jobs:
         if station == "place":
             check_place(shop, drafted.order, drafted.decisions.place.place)
         document = self._accepted(stored, drafted, station)
+        if isinstance(document, WhiteDoc) and document.mask:
+            self._check_mask(document.mask, stored)
         try:
             with self.changing(job_id, is_decision=True) as session:
                 file = drafted.decisions.place.file
@@ -251,6 +256,16 @@ class Jobs:
                 )
         except SavedElsewhere as other:
             raise Conflict(other.theirs, document.model_dump(mode="json")) from other
+
+    def _check_mask(self, mask: str, stored: Stored) -> None:
+        """It lies over the artwork as a whole, so it has its shape. Raises Refusal."""
+        here = next(p for p in stored.prints if p.id == stored.print)
+        if here.facts is None:
+            return
+        (wide, high), (mask_wide, mask_high) = here.facts.pixels, self._pictures.pixels(mask)
+        if abs(wide * mask_high / (high * mask_wide) - 1) > MASK_OFF:
+            raise Refusal("mask-shape", f"The picture for the white has another shape: {mask_wide} x {mask_high} pixels for {wide} x {high}.",
+                          "The white is as it was.", "Give one that covers the whole artwork, margins with it.")  # fmt: skip
 
     def _accepted(self, stored: Stored, drafted: Stored, station: str) -> Decision:
         """The document as it is kept: with what its station has found, when this is the word that the station is right."""

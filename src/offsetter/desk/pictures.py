@@ -27,6 +27,7 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
+from offsetter.core.compute.white import mask_of
 from offsetter.core.facts import BrandColour
 from offsetter.core.results import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
@@ -59,6 +60,7 @@ SHADE_DELTA_E = 12  # nearer colours are shades of one: from memory
 SCENES = 2_000
 """What addresses of pictures stand for, kept in memory too: a full disk keeps nobody from looking."""
 KEPT = 24
+MASKS = 4
 ALMOST_ONE = 0.999999
 """A picture no larger than the bench is still only a preview: its plates have another number of dots."""
 
@@ -78,6 +80,7 @@ class Pictures:
         self._drivers: Bounded[DriverColours] = Bounded(12)
         self._driven: Bounded[Bytes] = Bounded(KEPT)
         self._brands: Bounded[tuple[BrandStep, ...]] = Bounded(KEPT)
+        self._masks: Bounded[Bytes] = Bounded(MASKS)
         self._plates: Bounded[Plates] = Bounded(KEPT)
         self._bench: Bounded[Bytes] = Bounded(KEPT)
         self._inks: Bounded[Bytes] = Bounded(KEPT)
@@ -241,9 +244,33 @@ class Pictures:
         if found is None:
             rgba = self._rgba(spec)
             scale = rgba.shape[1] / spec.width_px
-            found = make_plates(rgba, spec, self._colours(spec), scale=min(scale, ALMOST_ONE), ink=self._ink(spec))
+            found = make_plates(
+                rgba,
+                spec,
+                self._colours(spec),
+                scale=min(scale, ALMOST_ONE),
+                ink=self._ink(spec),
+                mask=self._mask(spec),
+            )
             self._plates[key] = found
         return found
+
+    def _mask(self, spec: PlateSpec) -> Bytes | None:
+        """Where white lies by a picture of its own, at that picture's size; None where there is none."""
+        white = spec.white
+        if white is None or not white.mask:
+            return None
+        key = digest("mask", white.mask, white.mask_dark, white.mask_part)
+        found = self._masks.get(key)
+        if found is None:
+            self._facts_of(white.mask)  # taken apart, where it was not looked at yet
+            whole = np.load(self.folder(white.mask) / "full.npy", mmap_mode="r")
+            found = self._masks[key] = mask_of(whole, white.mask_part, is_dark=white.mask_dark)
+        return found
+
+    def pixels(self, file: str) -> tuple[int, int]:
+        """Of a picture in the store. Raises Refusal where it is none."""
+        return self._facts_of(file).pixels
 
     def _ink(self, spec: PlateSpec) -> Bytes:
         """The bench picture's CMYK: no slider of White or Order changes it."""
@@ -350,11 +377,13 @@ class Pictures:
         x, y = round(left + spot.x * (right - left)), round(top + spot.y * (bottom - top))
         full = np.load(folder / "full.npy", mmap_mode="r")
         side = 2 * half
-        cut = np.zeros((side, side, 4), np.uint8)
-        x0, y0, x1, y1 = max(left, x - half), max(top, y - half), min(right, x + half), min(bottom, y + half)
-        cut[y0 - y + half : y1 - y + half, x0 - x + half : x1 - x + half] = full[y0:y1, x0:x1]
+        cut = _window(full[top:bottom, left:right], x - half - left, y - half - top, side, side)
         piece = spec.model_copy(update={"crop_px": (0, 0, side, side), "width_um": round(side / px_per_mm * 1000)})
-        planes = make_plates(cut, piece, self._colours(spec)).planes
+        mask = self._mask(spec)
+        if mask is not None:
+            across, down = mask.shape[1] / (right - left), mask.shape[0] / (bottom - top)
+            mask = _window(mask, (x - half - left) * across, (y - half - top) * down, side * across, side * down)
+        planes = make_plates(cut, piece, self._colours(spec), mask=mask).planes
         alpha = resample(cut, planes.shape[1], planes.shape[0])[..., 3]
         inset = round(2 / (LENS_MM + 4) * planes.shape[0])
         inside = np.s_[inset:-inset, inset:-inset]
@@ -409,6 +438,15 @@ def _warming(colours: Either) -> Either:
 def _white_of(planes: Bytes) -> Bytes:
     """The white plate; nothing where there is none."""
     return planes[..., 4] if planes.shape[2] > 4 else np.zeros(planes.shape[:2], np.uint8)
+
+
+def _window(whole: Bytes, left: float, top: float, width: float, height: float) -> Bytes:
+    """A part of the array that may reach beyond it, where there is nothing."""
+    x, y, wide, high = round(left), round(top), max(1, round(width)), max(1, round(height))
+    found = np.zeros((high, wide, *whole.shape[2:]), np.uint8)
+    part = whole[max(0, y) : max(0, y + high), max(0, x) : max(0, x + wide)]
+    found[max(0, -y) : max(0, -y) + part.shape[0], max(0, -x) : max(0, -x) + part.shape[1]] = part
+    return found
 
 
 def _flat(spec: PlateSpec) -> WhiteSpec | None:

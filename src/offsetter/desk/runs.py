@@ -55,6 +55,7 @@ class Runs:
                 {"spec": spec.model_dump_json(), "profile": str(self._base.files.original(spec.colour.profile)),
                  "driver": str(self._base.files.original(spec.colour.driver)) if spec.colour.driver else "",
                  "original": str(self._base.files.original(ArtRef.read(spec.artwork).file)), "name": name,
+                 "mask": str(self._base.files.original(spec.white.mask)) if spec.white and spec.white.mask else "",
                  "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
             ])}, then=lambda: self._told_of({spec.key for spec, _ in wanted}))  # fmt: skip
 

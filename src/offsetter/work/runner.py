@@ -93,6 +93,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
+    from offsetter.core.compute.white import mask_of
     from offsetter.intake.decode import decode
     from offsetter.intake.vector import kind_of
 
@@ -106,7 +107,11 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     left, top, right, bottom = (round(v * scale) for v in (left, top, right, bottom))
     rgba = apply_fixes(picture.rgba, ref.fixes, scale)[top:bottom, left:right]
     rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
-    made = make_plates(rgba, spec, profile, as_printed=True, report=rows)
+    mask = None
+    if wanted.get("mask") and spec.white:
+        whole = decode(Path(wanted["mask"]), f"white of {wanted['name']}").rgba
+        mask = mask_of(whole, spec.white.mask_part, is_dark=spec.white.mask_dark)
+    made = make_plates(rgba, spec, profile, mask=mask, as_printed=True, report=rows)
     out = Path(wanted["out"])
     half_made = out.with_name(f"{out.name}.{os.getpid()}.part")
     half_made.mkdir(parents=True)

@@ -8,6 +8,7 @@ import { Button, Pick, Switch } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { FromPhotograph } from "./FromPhotograph";
 import { Obstacles, type Stands, typed } from "./Obstacles";
+import { type Corners, OwnOutline } from "./OwnOutline";
 import { type Own, OwnPlaces, ownOf } from "./OwnPlaces";
 import { draftsOf, SHAPES, type Shape, SizeTable, shapeOf, sizesOf } from "./SizeTable";
 
@@ -57,6 +58,10 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
   const [isRound, setRound] = useState(() =>
     Object.values(from?.sizes ?? {}).some((s) => "is_round" in s && s.is_round === true),
   );
+  const [outline, setOutline] = useState<Corners>(() => {
+    const first = Object.values(from?.sizes ?? {})[0];
+    return first && "outline" in first ? ((first.outline ?? []) as Corners) : [];
+  });
   const [obstacles, setObstacles] = useState<Stands[]>(() => (from?.obstacles ?? []).map(typed));
   const [places, setPlaces] = useState<Own[]>(() => (from?.places ?? []).map(ownOf));
   const [isPair, setPair] = useState((from?.items ?? 1) > 1);
@@ -70,7 +75,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       .filter(Boolean)
       .map((p) => /^(\d+(?:[.,]\d+)?)\s*%?\s+(.+)$/.exec(p));
     if (kind === "cloth" && parts.some((p) => !p)) return setWrong("Give fibres as “60 polyester, 40 cotton”.");
-    const measured = sizesOf(shape, sizes, isRound, from?.sizes);
+    const measured = sizesOf(shape, sizes, isRound, outline, from?.sizes);
     if (typeof measured === "string") return setWrong(measured);
     const body = {
       name: name.trim(),
@@ -221,7 +226,10 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             }}
           />
         )}
-        {shape === "flat" && <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />}
+        {shape === "flat" && !outline.length && (
+          <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />
+        )}
+        {shape === "flat" && <OwnOutline corners={outline} onChange={setOutline} />}
         <SizeTable shape={shape} rows={sizes} onChange={setSizes} />
         <Switch label="A pair" hint="two alike things, each with its own print" value={isPair} onChange={setPair} />
         <Obstacles rows={obstacles} onChange={setObstacles} />

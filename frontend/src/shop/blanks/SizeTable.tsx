@@ -80,6 +80,7 @@ export function sizesOf(
   shape: Shape,
   drafts: SizeDraft[],
   isRound: boolean,
+  outline: [number, number][],
   before?: Blank["sizes"],
 ): Blank["sizes"] | string {
   const made: Record<string, Size> = {};
@@ -95,7 +96,7 @@ export function sizesOf(
     made[said] = {
       ...before?.[said],
       ...Object.fromEntries(measures),
-      ...(shape === "flat" ? { is_round: isRound } : {}),
+      ...(shape === "flat" ? { is_round: isRound && !outline.length, outline } : {}),
     } as Size;
   }
   return made;

@@ -20,7 +20,7 @@ export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => vo
       open
       onClose={onClose}
       title={shelf.name}
-      sub="Print shows this card where the sheet is loaded: nobody has to try which face it is."
+      sub="Print shows this card where it is loaded: nobody has to try which face it is."
     >
       {query.data ? <Written card={query.data} onClose={onClose} /> : <p className="text-soft">Opening the card…</p>}
     </Overlay>

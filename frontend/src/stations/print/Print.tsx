@@ -28,7 +28,8 @@ export function PrintBench({ station, jobLine }: StationProps) {
   const pictures = jobLine.line.pictures;
   if (!drawing || !pictures) return <Waits station={station} />;
   return (
-    <div className="flex min-h-0 grow flex-col px-6 pt-2 pb-3">
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls where there is little room, and keys must reach it
+    <section aria-label="Loading" tabIndex={0} className="flex min-h-0 grow flex-col overflow-y-auto px-6 pt-2 pb-3">
       <div ref={ref} className="min-h-[220px] grow">
         {width > 0 && (
           <LoadPicture
@@ -56,7 +57,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
         <section aria-label="Reading check">
           <h2 className="font-bold">Reading check</h2>
           <p className="mt-1">{drawing.mirror_sentence}</p>
-          {drawing.faces.length > 0 && (
+          {drawing.faces.length > 0 && !drawing.card?.print_face && (
             <p className="mt-1">
               <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
             </p>
@@ -70,7 +71,7 @@ export function PrintBench({ station, jobLine }: StationProps) {
           {drawing.feed === "sheet" && drawing.faces.length > 0 && <TestSheet drawing={drawing} job={jobLine.job} />}
         </section>
       </div>
-    </div>
+    </section>
   );
 }
 

@@ -40,6 +40,17 @@ export function Prints({
             <g key={p.number}>
               <g transform={turn}>
                 <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
+                {lines[sort]?.through && (
+                  <path
+                    d={lines[sort].through}
+                    transform={`scale(${iw / lines[sort].width_mm})`}
+                    vectorEffect="non-scaling-stroke"
+                    fill="none"
+                    stroke="#7a1fd0"
+                    strokeWidth={1.6}
+                    data-through
+                  />
+                )}
                 {lines[sort]?.d && (
                   <path
                     d={lines[sort].d}

@@ -40,7 +40,6 @@ export function SheetBench({ station, jobLine }: StationProps) {
       names={drawing.names ?? []}
       mirrored={drawing.mirrored}
       said={drawing.order_said}
-      label={drawing.label}
       lines={lines}
     />
   );
@@ -66,14 +65,13 @@ type RollProps = {
   hrefs: string[];
   names: string[];
   mirrored: boolean;
-  label: string;
   said: string;
   lines?: CutView[] | undefined;
 };
 const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
-function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps) {
+function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const plan = useMemo(
@@ -160,10 +158,13 @@ function Roll({ layout, hrefs, names, mirrored, label, said, lines }: RollProps)
               {said} Feed runs to the left.
             </text>
             <text y={21}>
-              {lines?.length ? "Red = the cutter's line. " : ""}Dashed = cut here. Around each print, cut away later: “
-              {label}”, its number, the fold's ticks,
+              {lines?.length ? "Red = the cutter's line. " : ""}
+              {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here.
             </text>
-            <text y={40}>an arrow to the top and the distance from the collar.</text>
+            <text y={40}>
+              Around each print, cut away later: its label, the fold's ticks, an arrow to the top, the distance from the
+              collar.
+            </text>
           </g>
         </svg>
       )}

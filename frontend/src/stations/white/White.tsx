@@ -7,6 +7,7 @@ import { useUnits } from "../../settings/settings";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { LevelCost } from "./LevelCost";
+import { Mask } from "./Mask";
 
 export function WhiteBench({ station, jobLine, flips }: StationProps) {
   const drawing = drawingOf(station, "white");
@@ -173,18 +174,23 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />
-      <Slider
-        label="White level"
-        value={level}
-        min={0}
-        max={100}
-        step={1}
-        shown={`${level.toFixed(0)} %`}
-        ends={["follows the picture", "solid"]}
-        onMove={(v) => jobLine.move("white", { level_pct: v })}
-        onDone={(v) => jobLine.done("white", { level_pct: v })}
-      />
-      <LevelCost jobLine={jobLine} level={level} />
+      {doc.mask && <Mask jobLine={jobLine} />}
+      {!doc.mask && (
+        <>
+          <Slider
+            label="White level"
+            value={level}
+            min={0}
+            max={100}
+            step={1}
+            shown={`${level.toFixed(0)} %`}
+            ends={["follows the picture", "solid"]}
+            onMove={(v) => jobLine.move("white", { level_pct: v })}
+            onDone={(v) => jobLine.done("white", { level_pct: v })}
+          />
+          <LevelCost jobLine={jobLine} level={level} />
+        </>
+      )}
       <Slider
         label={choke < 0 ? "Spread" : "Choke"}
         value={choke}
@@ -217,6 +223,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
           { id: "keep", name: "keep" },
         ]}
       />
+      {!doc.mask && <Mask jobLine={jobLine} />}
       <Choice
         label="Bench shows (F)"
         value={flips % 2 ? "colour" : "plate"}

@@ -82,7 +82,7 @@ def lines_of(layout: RunLayout, contours: tuple[Contour, ...], spec: CutSpec, cu
         lines = placed(contours[place.sort].paths, place, layout)
         found += (begun_at(p, spec.starts, spec.turns) for p in sorted(lines, key=lambda p: not p.is_hole))
         if spec.through and has_room_through(layout.gap_um, spec.offset_um):
-            through.append(_box(_bounds(lines), THROUGH_MM, "through"))
+            through.append(box_through(lines))
         if spec.weed_boxes and layout.gap_um / 1000 > 2 * (spec.offset_um / 1000 + WEED_MM):
             found.append(_box(_bounds(lines), WEED_MM, "weed"))
     long_mm, wide_mm = layout.cut_lengths_um[cut - 1] / 1000, layout.media_um / 1000
@@ -92,6 +92,11 @@ def lines_of(layout: RunLayout, contours: tuple[Contour, ...], spec: CutSpec, cu
     if cut == 1 and (test := test_cut(wide_mm, long_mm, found)):
         found += test
     return tuple(found)
+
+
+def box_through(lines: tuple[CutPath, ...]) -> CutPath:
+    """Round one print's lines, through the carrier."""
+    return _box(_bounds(lines), THROUGH_MM, "through")
 
 
 def marks_of(layout: RunLayout, cut: int) -> tuple[CutPath, ...]:

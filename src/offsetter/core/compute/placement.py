@@ -80,10 +80,29 @@ def safe_zone(size: Size) -> str:
     """The zone of a flat hard blank that no edge comes near, round or rectangular, as a path; empty for other shapes."""
     if not isinstance(size, FlatSize) or min(size.width_mm, size.height_mm) <= 4 * SAFE_MM:
         return ""
+    if size.outline:
+        return _inside_of(size)
     inner = FlatSize(
         width_mm=size.width_mm - 2 * SAFE_MM, height_mm=size.height_mm - 2 * SAFE_MM, is_round=size.is_round
     )
     return _flat(inner, hem_mm=0.0, top_mm=SAFE_MM).outline
+
+
+def _inside_of(size: FlatSize) -> str:
+    """Of a thing with an outline of its own: that outline, as far inside."""
+    from shapely import Polygon  # only where there is such a thing: the server's start does not wait for it
+
+    whole = Polygon(_corners(size)).buffer(-SAFE_MM, join_style="mitre")
+    parts = getattr(whole, "geoms", [whole])
+    return "".join(_closed(tuple(p.exterior.coords)[:-1]) for p in parts if not p.is_empty)
+
+
+def _corners(size: FlatSize) -> tuple[tuple[float, float], ...]:
+    return tuple(((x - 0.5) * size.width_mm, y * size.height_mm) for x, y in size.outline)
+
+
+def _closed(corners: tuple[tuple[float, float], ...]) -> str:
+    return f"M{'L'.join(f'{x:.2f} {y:.2f}' for x, y in corners)}Z"
 
 
 def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obstacle, ...]:
@@ -120,7 +139,9 @@ def _sleeve(size: GarmentSize) -> Panel:
 
 def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
     half, high, y = size.width_mm / 2, size.height_mm, top_mm
-    if size.is_round:
+    if size.outline:
+        path = _closed(_corners(size))
+    elif size.is_round:
         k = 0.5523  # a circle from four cubics
         rx, ry = half, high / 2
         path = (f"M0 {y:g}C{k * rx:.2f} {y:g} {rx:.2f} {y + ry - k * ry:.2f} {rx:.2f} {y + ry:.2f}C{rx:.2f} {y + ry + k * ry:.2f} {k * rx:.2f} {y + high:.2f} 0 {y + high:.2f}"

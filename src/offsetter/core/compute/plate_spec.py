@@ -55,6 +55,12 @@ class WhiteSpec(Frozen):
     """White below this share is cut, and the colour over it; 0 keeps all."""
     guard_um: int = Field(0, ge=0)
     """Strokes keep at least this much white, or all of it when they are thinner; 0 switches the guard off."""
+    mask: str = ""
+    """Hash of a picture that says where white lies, and how much; empty: the level and the picture's own lightness say it."""
+    mask_dark: bool = False
+    """White lies where the mask is dark, as on a plate's own print; else where it is light."""
+    mask_part: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
+    """Left, top, right and bottom of what is printed, as shares of the whole picture: the mask is cropped as the artwork is."""
 
     def reach_um(self, holds_um: int) -> int:
         """Strokes up to this width feel the choke: it comes off both sides, and holds_um of white must be left."""
@@ -104,6 +110,9 @@ class PlateSpec(Frozen):
         if self.bend is None:  # keys made before there was such a thing stay what they were
             del told["bend"]
         told["colour"]["curves"] = self.colour.curves and _named(self.colour.curves)
+        if self.white and not self.white.mask:
+            for later in ("mask", "mask_dark", "mask_part"):
+                del told["white"][later]
         for later in ("composite_black", "driver", "curves", "shifts"):
             if not told["colour"][later]:  # keys made before there was such a thing stay what they were
                 del told["colour"][later]

@@ -45,13 +45,15 @@ def make_plates(
     *,
     scale: float = 1.0,
     ink: Bytes | None = None,
+    mask: Bytes | None = None,
     as_printed: bool = False,
     report: Callable[[int, int], None] = lambda done, whole: None,
 ) -> Plates:
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
 
     scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
-    then hold the picture's CMYK, worked out before with the same intent. as_printed gives the planes as they lie on
+    then hold the picture's CMYK, worked out before with the same intent. mask (rows, columns, at any size): of the
+    picture as it is given, 255 where all the white may lie. as_printed gives the planes as they lie on
     the carrier: mirrored where the spec says so.
     report is called with rows done and rows in all, from the calling thread.
     """
@@ -65,7 +67,9 @@ def make_plates(
         rgba = _as_it_lies(rgba, spec)
     rows, columns = rgba.shape[:2]
     colours = profile if isinstance(profile, Colours) else Colours(profile)
-    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, as_printed and spec.mirrored)
+    if mask is not None and spec.white is not None:
+        mask = _mask_as_it_lies(mask, spec, columns, rows, is_preview=is_preview)
+    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, mask, as_printed and spec.mirrored)
     done = 0
     # Handing a few small strips to other threads takes longer than filling them.
     tops = range(0, rows, STRIP_ROWS)
@@ -78,6 +82,13 @@ def make_plates(
 def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Bytes:
     """Bent where what it goes on tapers."""
     return rgba if spec.bend is None else bent(rgba, spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+
+
+def _mask_as_it_lies(mask: Bytes, spec: PlateSpec, columns: int, rows: int, *, is_preview: bool) -> Bytes:
+    if is_preview or spec.bend is None:
+        return white_plate.fitted(mask, columns, rows)
+    flat = white_plate.fitted(mask, spec.width_px, spec.height_px)
+    return white_plate.fitted(np.ascontiguousarray(_as_it_lies(np.dstack([flat] * 4), spec)[..., 3]), columns, rows)
 
 
 def driver_picture(rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_printed: bool = True) -> Bytes:
@@ -102,10 +113,13 @@ def _pool() -> ThreadPoolExecutor:
 
 class _Strips:
     def __init__(
-        self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mirror: bool
-    ) -> None:
+        self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mask: Bytes | None, mirror: bool
+    ) -> None:  # fmt: skip
         self._rgba, self._spec, self._colours, self._ink = rgba, spec, colours, ink
         self._mirror = mirror
+        self._mask = mask if spec.white and mask is not None else None
+        if self._mask is not None and mirror:
+            self._mask = np.ascontiguousarray(self._mask[:, ::-1])
         self._curves = curve_table(spec.colour.curves)[None] if spec.colour.curves else None
         white = spec.white
         self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
@@ -149,6 +163,10 @@ class _Strips:
                 self._mirror,
                 self.planes[top:end], sums, parts,
             )  # fmt: skip
+            if self._mask is not None:
+                plate = white_plate.masked(np.ascontiguousarray(self.planes[top:end, :, 4]), self._mask[top:end])
+                self.planes[top:end, :, 4] = plate
+                sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
         self._totals.append((sums, parts, highest, saved))
         return int(end - top)
 

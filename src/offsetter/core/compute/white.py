@@ -18,6 +18,31 @@ KNOCK_OUT_RAMP = 6.0  # CIEDE2000 over which the cloth's colour fades in: from m
 HARD_EDGE = 127
 
 
+def mask_of(rgba: NDArray[np.uint8], part: tuple[float, float, float, float], *, is_dark: bool) -> Grey:
+    """Where white lies, 255 full, from a picture (rows, columns, 4): its lightness as it is coded, or the other way round; nothing
+    where the picture is clear. part: left, top, right, bottom as shares of it."""
+    rows, columns = rgba.shape[:2]
+    left, top, right, bottom = (round(v * n) for v, n in zip(part, (columns, rows, columns, rows), strict=True))
+    cut = np.ascontiguousarray(rgba[top : max(bottom, top + 1), left : max(right, left + 1)])
+    grey = cv2.cvtColor(cut, cv2.COLOR_RGBA2GRAY)
+    if is_dark:
+        grey = cv2.bitwise_not(grey)
+    return np.asarray(cv2.multiply(grey, cut[..., 3], scale=1 / 255))
+
+
+def fitted(mask: Grey, columns: int, rows: int) -> Grey:
+    """The mask at the plate's own dots."""
+    if mask.shape == (rows, columns):
+        return mask
+    shrinks = mask.shape[1] > columns
+    return np.asarray(cv2.resize(mask, (columns, rows), interpolation=cv2.INTER_AREA if shrinks else cv2.INTER_CUBIC))
+
+
+def masked(white: Grey, mask: Grey) -> Grey:
+    """What the mask leaves of a white plate of the same dots."""
+    return np.asarray(cv2.multiply(white, mask, scale=1 / 255))
+
+
 def support_of(alpha: Grey, floor: int) -> Grey:
     """0 or 255: what the white must cover. A hard edge is cut at half; a soft one reaches down to floor (0 to 255)."""
     hard = cv2.threshold(alpha, HARD_EDGE, 255, cv2.THRESH_BINARY)[1]

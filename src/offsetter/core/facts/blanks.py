@@ -1,4 +1,5 @@
 from decimal import Decimal
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -6,6 +7,11 @@ from pydantic import Field, model_validator
 from offsetter.core.values import Frozen
 
 Mm = Annotated[float, Field(gt=0, le=5000)]
+
+
+Share = Annotated[float, Field(ge=0, le=1)]
+LEAST_OF_ITS_BOX = 0.05
+"""Share of its box that a thing of an own outline covers at least."""
 
 
 class GarmentSize(Frozen):
@@ -32,6 +38,22 @@ class FlatSize(Frozen):
     top_width_mm: Mm | None = None
     """Of the upper edge where it is narrower."""
     is_round: bool = False
+    outline: tuple[tuple[Share, Share], ...] = Field((), max_length=400)
+    """Of a thing with a shape of its own: corners as shares of its width and height, from its left upper one. Empty: it has none."""
+
+    @model_validator(mode="after")
+    def fills_its_box(self) -> "FlatSize":
+        if not self.outline:
+            return self
+        if self.is_round or self.top_width_mm is not None:
+            raise ValueError("an outline of its own takes the place of a round edge and of a narrower one")
+        area = sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in pairwise((*self.outline, self.outline[0]))) / 2
+        if len(self.outline) < 3 or abs(area) < LEAST_OF_ITS_BOX:
+            raise ValueError("an outline goes round something")
+        for values in zip(*self.outline, strict=True):
+            if min(values) > 0.02 or max(values) < 0.98:
+                raise ValueError("an outline reaches to all four edges of its width and height")
+        return self
 
 
 class MugSize(Frozen):

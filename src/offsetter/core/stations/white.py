@@ -10,7 +10,7 @@ from offsetter.core.results import GarmentDrawing, StationResult, WhiteDrawing, 
 from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 2
+VERSION = 3
 
 
 class Inputs(Frozen):
@@ -94,6 +94,11 @@ def judge(inputs: Inputs) -> StationResult:
             code="cloth-shows", severity="note", message=f"{measure.knocked_out_share:.1%} is left out: the {inputs.colour_name} cloth shows",
             why=f"It lies within CIEDE2000 {spec.knock_out_delta_e:.0f} of the cloth; a soft ramp joins it to the rest.",
         ))  # fmt: skip
+    if spec.mask:
+        findings.append(Finding(
+            code="white-by-mask", severity="note", message=f"White lies where its own picture is {'dark' if spec.mask_dark else 'light'}",
+            why="It was made for this: the level says nothing here. The choke and what the cloth shows through hold all the same.",
+        ))  # fmt: skip
     share = measure.coverage_pct.get("W", 0.0)
     verdict = f"White holds: choked {a_length(choke, 2)}, {share:.0f} % of the print's area"
     cautions = [f for f in findings if f.severity != "note"]
@@ -104,6 +109,6 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"{share:.0f} % of the area", verdict=verdict,
-        sub=f"white plate over the cloth · level {spec.level_pct:.0f} % · {printer.name} at {inputs.dpi} dpi",
+        sub=f"white plate over the cloth · {'by its own picture' if spec.mask else f'level {spec.level_pct:.0f} %'} · {printer.name} at {inputs.dpi} dpi",
         findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift, level_pct=spec.level_pct),
     )  # fmt: skip
