@@ -7,6 +7,7 @@ from urllib.parse import unquote
 import ezdxf
 import numpy as np
 import pikepdf
+import pypdfium2 as pdfium
 import pytest
 from ezdxf import path as ezpath
 from PIL import ImageCms
@@ -14,6 +15,8 @@ from shapely import Polygon
 
 from tests.core.shapes import disc
 from tests.web.conftest import png
+
+DPMM = 10
 
 
 def vinyl(counter, colour=(200, 60, 40), **sheet) -> str:
@@ -175,3 +178,34 @@ def test_a_trimmed_paper_has_its_line_as_a_file_and_not_in_the_print(counter, cu
     assert of_layer(drawing, "WEED") == []
     with pikepdf.open(io.BytesIO(counter.get(f"/api/runs/{run['id']}/run.pdf").content)) as pdf:
         assert b"/Cut CS" not in pdf.pages[0].Contents.read_bytes(), "a line that is printed would be transferred"
+
+
+def test_crop_marks_stand_in_line_with_every_print_and_in_none(app, counter):
+    drawn = {}
+    for with_marks in (False, True):
+        job = counter.order({"M": 4})
+        counter.place(job, 60)
+        counter.decide(job, "sheet", crop_marks=with_marks, spares=0)
+        counter.plates(job)
+        run = counter.release(job).json()["runs"][-1]
+        counter.follow(f"run-{run['id']}")
+        page = pdfium.PdfDocument(counter.get(f"/api/runs/{run['id']}/run.pdf").content)[0]
+        drawn[with_marks] = np.asarray(page.render(scale=DPMM * 25.4 / 72, grayscale=True).to_numpy()).squeeze()
+    layout = app.state.services.jobs.look(job).line.layout
+    added = drawn[False].astype(int) - drawn[True]
+    long_mm = layout.cut_lengths_um[0] / 1000
+
+    def dark(x_mm: float, y_mm: float) -> bool:
+        """Near a point in mm from the left and from the leading edge, something is printed that is not without marks."""
+        row, column = round((long_mm - y_mm) * DPMM), round(x_mm * DPMM)
+        return added[row - 2 : row + 3, column - 2 : column + 3].max() > 60
+
+    for place in (p for p in layout.places if p.cut == 1):
+        size = layout.sorts[place.sort]
+        left, low = place.x_um / 1000, place.y_um / 1000
+        right, up = left + size.width_um / 1000, low + size.height_um / 1000
+        for x, away_x in ((left, -1), (right, 1)):
+            for y, away_y in ((low, -1), (up, 1)):
+                assert dark(x + away_x * 2.5, y)
+                assert dark(x, y + away_y * 2.5)
+                assert not dark(x - away_x * 2, y - away_y * 2), "nothing inside the print"

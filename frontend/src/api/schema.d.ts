@@ -5239,6 +5239,7 @@ export interface components {
             place: components["schemas"]["PlaceDoc"];
             /**
              * @default {
+             *       "crop_marks": false,
              *       "cut_holes": true,
              *       "cut_shape": "outline",
              *       "cut_starts": "corner",
@@ -9661,6 +9662,11 @@ export interface components {
         SheetDoc: {
             /** Across */
             across?: number | null;
+            /**
+             * Crop Marks
+             * @default false
+             */
+            crop_marks: boolean;
             /**
              * Cut Holes
              * @default true

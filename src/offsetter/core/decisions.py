@@ -255,6 +255,8 @@ class SheetDoc(Decision):
     cut_holes: bool = True
     """Holes inside a print are cut out too."""
     weed_boxes: bool = True
+    crop_marks: bool = False
+    """At the corners of every print, outside it."""
 
 
 DOCUMENTS: dict[str, type[Decision]] = {

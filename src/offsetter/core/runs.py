@@ -38,6 +38,7 @@ class RunPlan(Frozen):
     way: Way
     layout: RunLayout
     media: str
+    crop_marks: bool = False
 
     @model_validator(mode="before")
     @classmethod

@@ -111,7 +111,13 @@ class Runs:
                 "not-ready", "The line is not complete.", "No run was released.", "Go through the open stations first."
             )
         items = tuple(self._item(seen, v) for v in line.on_run)
-        plan = RunPlan(items=items, way=line.way, layout=line.layout, media=line.media)
+        plan = RunPlan(
+            items=items,
+            way=line.way,
+            layout=line.layout,
+            media=line.media,
+            crop_marks=seen.job.decisions.sheet.crop_marks,
+        )
         if line.ledger.to_print == 0:
             raise Refusal(
                 "nothing-to-print",
@@ -132,7 +138,13 @@ class Runs:
         )
         first = on_run[0][0]
         assert first.line.way is not None
-        plan = RunPlan(items=items, way=first.line.way, layout=layout, media=first.line.media)
+        plan = RunPlan(
+            items=items,
+            way=first.line.way,
+            layout=layout,
+            media=first.line.media,
+            crop_marks=first.job.decisions.sheet.crop_marks,
+        )
         jobs = tuple(dict.fromkeys(s.job.id for s, _ in on_run))
         return self._release(plan, jobs, first.job.order.title, by, then)
 
@@ -193,7 +205,7 @@ class Runs:
             ]) if all(i.cut for i in plan.items) else "",
             "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
             "labels": json.dumps({
-                "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored,
+                "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored, "crop_marks": plan.crop_marks,
                 "sorts": [
                     {"name": i.name, "placing": i.placing, "title": self._jobs.title(i.job) if i.job else ""} for i in plan.items
                 ],

@@ -29,6 +29,8 @@ TICK_MM = 2.5
 CMYK = b"CMYK"
 """As a profile's header says what it is of (ICC.1, 7.2.6)."""
 CUT_STEP_MM = 0.1
+CROP_FROM_MM, CROP_TO_MM = 1.0, 5.0
+"""Where a crop mark begins and ends, off its corner: from memory."""
 
 
 class SortLabel(Frozen):
@@ -44,6 +46,8 @@ class RunLabels(Frozen):
     mirrored: bool
     """The placing is read through the carrier, from its back: it is set as the picture is."""
     sorts: tuple[SortLabel, ...]
+    crop_marks: bool = False
+    """At the corners of every print, for whoever trims them with a rule."""
 
 
 def write_pdf(
@@ -124,6 +128,8 @@ def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
         page.setFillColorCMYK(0, 0, 0, 1)
         page.setStrokeColorCMYK(0, 0, 0, 1)
         page.setLineWidth(0.6)
+        for place in (p for p in layout.places if p.cut == cut and labels.crop_marks):
+            _crop_marks(page, place, layout)
         # No strip, no labels: garments carry none, nor prints that fill their sheet.
         for place in (p for p in layout.places if p.cut == cut and layout.label_um):
             page.saveState()
@@ -133,6 +139,20 @@ def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
         page.showPage()
     page.save()
     return data.getvalue()
+
+
+def _crop_marks(page: Canvas, place: Place, layout: RunLayout) -> None:
+    """In line with the sides of one print, and never in its neighbour."""
+    size = layout.sorts[place.sort]
+    left, low = place.x_um / 1000, place.y_um / 1000
+    right, up = left + size.width_um / 1000, low + size.height_um / 1000
+    far = min(CROP_TO_MM, layout.gap_um / 2000)
+    if far <= CROP_FROM_MM:
+        return
+    lines = [
+        (x, y + way * CROP_FROM_MM, x, y + way * far) for x in (left, right) for y, way in ((low, -1), (up, 1))
+    ] + [(x + way * CROP_FROM_MM, y, x + way * far, y) for y in (low, up) for x, way in ((left, -1), (right, 1))]
+    page.lines([tuple(v * POINTS_PER_MM for v in line) for line in lines])
 
 
 def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> None:

@@ -357,6 +357,12 @@ export function SheetCard({ station, jobLine }: StationProps) {
         onDone={(v) => jobLine.done("sheet", { gap_um: v * 1000 })}
       />
       <Switch
+        label="Crop marks"
+        hint="at the corners of each print, to trim along a rule"
+        value={doc.crop_marks ?? false}
+        onChange={(crop_marks) => jobLine.done("sheet", { crop_marks })}
+      />
+      <Switch
         label="Turn a quarter"
         hint="a cut-out transfer may lie at any angle"
         value={doc.turned ?? layout?.places[0]?.turned ?? false}
