@@ -63,6 +63,7 @@ def _long(address: str, demo: int) -> None:
         _, wrong = asyncio.run(_crowd(address, cookie, jobs, LONG, LONG_S / 10))
         kept.append(_used_mb(demo))
         failed += wrong
+        print(f"    {kept[-1]:.0f} MB", flush=True)
     print(f"  {LONG} people for {LONG_S} s: memory of all processes {' '.join(f'{mb:.0f}' for mb in kept)} MB, "
           f"last against second tenth {kept[-1] / kept[1]:.3f}   failed {failed}")  # fmt: skip
 
@@ -93,7 +94,7 @@ async def _crowd(
     times: dict[str, list[float]] = defaultdict(list)
     failed = [0]
     async with httpx.AsyncClient(base_url=address, headers={"cookie": f"offsetter={cookie}"}, timeout=60,
-                                 limits=httpx.Limits(max_connections=200)) as client:  # fmt: skip
+                                 limits=httpx.Limits(max_connections=200, keepalive_expiry=3)) as client:  # fmt: skip
         await asyncio.gather(*(_person(client, jobs[n % len(jobs)], n, times, failed, lasts_s) for n in range(people)))
     return times, failed[0]
 
