@@ -4,6 +4,7 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import audit
+from tests.browser.hands import sent
 from tests.web.conftest import Counter, png
 
 HEART = '<svg xmlns="http://www.w3.org/2000/svg"><path d="M50 90L5 40C-10 10 30 -15 50 15C70 -15 110 10 95 40Z"/></svg>'
@@ -67,6 +68,7 @@ def test_white_follows_a_picture_of_its_own_until_it_is_told_otherwise(page: Pag
     expect(page.get_by_role("main")).to_contain_text("49 % of the print's area")
     page.get_by_role("button", name="Follow the artwork").click()
     expect(page.get_by_label("White level")).to_be_visible()
+    sent(page)
     assert counter.job(job)["line"]["decisions"]["white"]["mask"] is None
 
 

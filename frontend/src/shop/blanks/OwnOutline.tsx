@@ -1,5 +1,6 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Button } from "../../ui/parts";
+import { TakeFile } from "../../ui/TakeFile";
 
 /** Corners as shares of width and height, from the left upper one. */
 export type Corners = [number, number][];
@@ -8,33 +9,22 @@ const CORNERS = 240;
 
 /** The outline of a thing with a shape of its own, from the first shape of an SVG; its size is typed as ever. */
 export function OwnOutline({ corners, onChange }: { corners: Corners; onChange: (corners: Corners) => void }) {
-  const picker = useRef<HTMLInputElement>(null);
   const [wrong, setWrong] = useState("");
-  const take = async (file: File | undefined) => {
-    if (!file) return;
+  const take = async (file: File) => {
     const found = file.size > 2_000_000 ? null : cornersOf(await file.text());
     setWrong(found ? "" : `“${file.name}” holds no closed shape: give an SVG whose first shape is the outline.`);
     if (found) onChange(found);
-    if (picker.current) picker.current.value = "";
   };
   return (
     <div className="flex flex-wrap items-center gap-3">
-      <input
-        ref={picker}
-        type="file"
-        className="hidden"
-        accept=".svg,image/svg+xml"
-        aria-label="Outline as SVG"
-        onChange={(e) => void take(e.target.files?.[0])}
-      />
       {corners.length > 0 && (
         <svg viewBox="-0.04 -0.04 1.08 1.08" className="size-16" role="img" aria-label="Its outline">
           <path d={`M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`} fill="var(--hair2)" />
         </svg>
       )}
-      <Button onClick={() => picker.current?.click()}>
+      <TakeFile label="Outline as SVG" accept=".svg,image/svg+xml" onTaken={(file) => void take(file)}>
         {corners.length ? "Another outline" : "Its outline, from an SVG"}
-      </Button>
+      </TakeFile>
       {corners.length > 0 && (
         <Button kind="quiet" onClick={() => onChange([])}>
           A plain rectangle

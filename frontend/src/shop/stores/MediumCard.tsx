@@ -1,12 +1,15 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, sent, told } from "../../api/client";
 import type { Medium, Shelf } from "../../api/types";
 import { MediumFaces } from "../../ui/MediumFaces";
 import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
+import { TakeFile } from "../../ui/TakeFile";
 import { Typed } from "../../ui/Typed";
+
+const FACES = { print: "the face that takes the print", back: "its back" };
 
 /** A roll's or sheet's card: which face takes the print, in words and in photographs of one's own. */
 export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => void }) {
@@ -66,8 +69,17 @@ function Written({ card, onClose }: { card: Medium; onClose: () => void }) {
     >
       <MediumFaces card={{ ...card, print_face: "", back_face: "" }} />
       <div className="flex flex-wrap gap-2">
-        <Camera label="Photograph the face that takes the print" onTaken={(file) => void photograph("print", file)} />
-        <Camera label="Photograph its back" onTaken={(file) => void photograph("back", file)} />
+        {(["print", "back"] as const).map((which) => (
+          <TakeFile
+            key={which}
+            byCamera
+            label={`Photograph ${FACES[which]}`}
+            accept="image/jpeg,image/png,image/webp"
+            onTaken={(file) => void photograph(which, file)}
+          >
+            {`Photograph ${FACES[which]}`}
+          </TakeFile>
+        ))}
       </div>
       <Typed
         label="The face that takes the print"
@@ -94,27 +106,5 @@ function Written({ card, onClose }: { card: Medium; onClose: () => void }) {
         <Button onClick={onClose}>Leave it</Button>
       </div>
     </form>
-  );
-}
-
-function Camera({ label, onTaken }: { label: string; onTaken: (file: File) => void }) {
-  const picker = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <input
-        ref={picker}
-        type="file"
-        className="hidden"
-        accept="image/jpeg,image/png,image/webp"
-        capture="environment"
-        aria-label={label}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          if (file) onTaken(file);
-          e.target.value = "";
-        }}
-      />
-      <Button onClick={() => picker.current?.click()}>{label}</Button>
-    </>
   );
 }

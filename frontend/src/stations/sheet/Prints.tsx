@@ -40,27 +40,7 @@ export function Prints({
             <g key={p.number}>
               <g transform={turn}>
                 <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
-                {lines[sort]?.through && (
-                  <path
-                    d={lines[sort].through}
-                    transform={`scale(${iw / lines[sort].width_mm})`}
-                    vectorEffect="non-scaling-stroke"
-                    fill="none"
-                    stroke="#7a1fd0"
-                    strokeWidth={1.6}
-                    data-through
-                  />
-                )}
-                {lines[sort]?.d && (
-                  <path
-                    d={lines[sort].d}
-                    transform={`scale(${iw / lines[sort].width_mm})`}
-                    vectorEffect="non-scaling-stroke"
-                    fill="none"
-                    stroke="#d01a5b"
-                    strokeWidth={1.6}
-                  />
-                )}
+                {lines[sort] && <CutLine line={lines[sort]} wide={iw} />}
               </g>
               {names.length > 1 && <title>{names[sort]}</title>}
               <path
@@ -84,4 +64,23 @@ export function Prints({
 
 function SteadyImage({ href, width, height }: { href: string; width: number; height: number }) {
   return <image href={useSteady(href)} width={width} height={height} preserveAspectRatio="none" />;
+}
+
+/** What the blade follows, and what goes through the carrier, as wide as its print is drawn. */
+function CutLine({ line, wide }: { line: CutView; wide: number }) {
+  const drawn = [
+    { d: line.through, colour: "#7a1fd0" },
+    { d: line.d, colour: "#d01a5b" },
+  ].filter((l) => l.d);
+  return drawn.map((l) => (
+    <path
+      key={l.colour}
+      d={l.d}
+      transform={`scale(${wide / line.width_mm})`}
+      vectorEffect="non-scaling-stroke"
+      fill="none"
+      stroke={l.colour}
+      strokeWidth={1.6}
+    />
+  ));
 }
