@@ -235,7 +235,7 @@ def _form(
 def _image(pdf: pikepdf.Pdf, samples: NDArray[np.uint8], space: pikepdf.Object) -> pikepdf.Object:
     rows, columns = samples.shape[:2]
     # Packed from where it lies: a page's samples are large, and are not copied once more.
-    packed = bytes(imagecodecs.zlib_encode(np.ascontiguousarray(samples), level=1))
+    packed = bytes(imagecodecs.zlib_encode(np.ascontiguousarray(samples), level=1))  # type: ignore[arg-type]
     return pdf.make_indirect(Stream(
         pdf, packed, Type=Name.XObject, Subtype=Name.Image, Width=columns, Height=rows, BitsPerComponent=8,
         ColorSpace=space, Filter=Name.FlateDecode,
