@@ -28,15 +28,15 @@ def bench_growth() -> None:
         demo = open_shop(Path(folder), PORT, ADDRESS)
         try:
             engine = engine_for((Path(folder) / "url").read_text())
-            template = _closed_job(engine)
-            _grow(engine, template, 12, 12 * ACTS // JOBS)
+            template = closed_job(engine)
+            grow(engine, template, 12, 12 * ACTS // JOBS)
             young, young_start = _measured(), 0.0
         finally:
             close_shop(demo)
         young_start, demo = _started(folder)
         try:
             engine = engine_for((Path(folder) / "url").read_text())
-            _grow(engine, template, JOBS - 20, ACTS)
+            grow(engine, template, JOBS - 20, ACTS)
             close_shop(demo)
             old_start, demo = _started(folder)
             old = _measured()
@@ -84,7 +84,7 @@ def _timed(client: httpx.Client, path: str) -> float:
     return (time.perf_counter() - began) * 1000
 
 
-def _closed_job(engine: Engine) -> dict:
+def closed_job(engine: Engine) -> dict:
     """The demo's closed job as rows: what the others are copied from."""
     with engine.connect() as connection:
         job = connection.scalar(select(LogbookRow.job_id).limit(1))
@@ -95,7 +95,7 @@ def _closed_job(engine: Engine) -> dict:
     return {"job": job, "rows": rows}
 
 
-def _grow(engine: Engine, template: dict, jobs: int, acts: int) -> None:
+def grow(engine: Engine, template: dict, jobs: int, acts: int) -> None:
     """Closed jobs copied from the demo's own, through the tables: hands would need years."""
     each = max(1, acts // jobs)
     rows, now = template["rows"], datetime.now(UTC)

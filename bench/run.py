@@ -9,6 +9,7 @@ from day import bench_day
 from growth import bench_growth
 from hands import bench_hands
 from intake import bench_intake
+from keeping import bench_keeping
 from machines import bench_machines
 from plates import bench_plates
 from screen import bench_schools, bench_screen
@@ -29,6 +30,7 @@ def main() -> int:
         "sheets",
         "machines",
         "crowd",
+        "keeping",
     }
     if "machines" in wanted:
         bench_machines()
@@ -52,6 +54,8 @@ def main() -> int:
         bench_hands()
     if "crowd" in wanted:
         bench_crowd()
+    if "keeping" in wanted:
+        bench_keeping()
     if "growth" in wanted:
         bench_growth()
     return 0

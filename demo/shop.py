@@ -8,6 +8,7 @@ from typing import Any
 from offsetter.core import facts
 from offsetter.core.facts import HeatReading, Medium
 from offsetter.core.facts.kinds import machine_body
+from offsetter.core.facts.media import medium_id
 from offsetter.core.stock import StockAct, StockKind
 from offsetter.desk.base import Base
 from offsetter.desk.naming import free_id
@@ -73,6 +74,7 @@ def rows() -> dict[str, dict[str, dict[str, Any]]]:
     found: dict[str, dict[str, dict[str, Any]]] = {
         "shop": {"shop": {"name": TOLD["name"]}}, "prices": {"prices": TOLD["prices"]},
         "blanks": {b["code"]: {k: v for k, v in b.items() if k != "code"} for b in TOLD["blanks"]},
+        "media": {medium_id(m["media"]): Medium.model_validate(m).model_dump(mode="json") for m in TOLD["media"]},
     }  # fmt: skip
     for sort in SORTS:
         for told in TOLD[sort]:

@@ -8,6 +8,8 @@ from pydantic import ValidationError
 
 from offsetter.core.compute.advice import Advice, AdviceJob, advise
 from offsetter.core.facts import advice_facts, methods, recipes
+from offsetter.core.quantities import METRIC
+from offsetter.core.quantities import told as said_in
 from tests.outside.test_command_line import offsetter
 
 COTTON, POLY, BLEND = {"cotton": 1.0}, {"polyester": 1.0}, {"polyester": 0.65, "cotton": 0.35}
@@ -35,7 +37,7 @@ def advice(*args, **more) -> Advice:
 
 def verdict(found: Advice, method: str) -> tuple[str, str]:
     one = next(a for a in found.ranked if a.method == method)
-    return one.verdict, " ".join(r.said for r in one.reasons)
+    return one.verdict, said_in(" ".join(r.said for r in one.reasons), METRIC)
 
 
 NO, CARE, GOOD = "ruled-out", "caution", "good"

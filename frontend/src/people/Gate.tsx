@@ -43,7 +43,8 @@ function Liking({ me }: { me: Me }) {
       return;
     }
     const liking = { theme, length, heat };
-    if (JSON.stringify(liking) !== JSON.stringify(me.liking)) void api.PUT("/api/me/liking", { body: liking });
+    if (JSON.stringify(liking) !== JSON.stringify(me.liking))
+      api.PUT("/api/me/liking", { body: liking }).catch(() => {}); // kept here meanwhile, and told with the next change
   }, [me, theme, length, heat, change]);
   return null;
 }

@@ -4,10 +4,12 @@ what it keeps besides is a cache by the hash of what was asked, so that any of t
 import logging
 import os
 import re
+import select
 import threading
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any, TypeVar
@@ -18,7 +20,6 @@ from starlette.concurrency import run_in_threadpool
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
-from offsetter.intake.limits import end_with_parent
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web.services import Services
@@ -32,6 +33,8 @@ MOST, BYTES_EACH = 4, 1_500_000_000
 """Processes, and the machine's memory that each wants; measured: about 250 MB in use."""
 YIELDS = 5
 """How far they stand back from the server, in the system's own steps of niceness."""
+AFTER_S = 4.0
+"""After the start: the first page does not share its core with them."""
 NEAR = 4_000
 PICTURE = re.compile(r"/api/pictures/([0-9a-z]+)/")
 
@@ -43,22 +46,33 @@ def count_for(cores: int, memory_bytes: int) -> int:
 
 class Lookers:
     def __init__(self, services: Services, database_url: str, data_folder: Path, count: int) -> None:
-        self._services, self._from = services, (database_url, str(data_folder))
+        self._services, self._from = services, (database_url, str(data_folder), os.getpid())
         self._free = list(range(count))
         self._pools: list[ProcessPoolExecutor | None] = [None] * count
         self._near: Bounded[int] = Bounded(NEAR)
         self._lock = threading.Lock()
+        self._making = threading.Lock()
+        self._soon: threading.Timer | None = None
         self.turns = anyio.CapacityLimiter(count or HERE)
 
     def start(self) -> None:
-        """Begin to load them, beside everything else."""
+        """Load them once the first page is out: they are loaded sooner where somebody asks sooner."""
+        if self._pools:
+            self._soon = threading.Timer(AFTER_S, self._load)
+            self._soon.daemon = True
+            self._soon.start()
+
+    def _load(self) -> None:
         for at in range(len(self._pools)):
             self._pool(at).submit(os.getpid)
 
     def close(self) -> None:
-        for pool in self._pools:
+        if self._soon is not None:
+            self._soon.cancel()
+        for at, pool in enumerate(self._pools):
             if pool is not None:
                 pool.shutdown(cancel_futures=True)  # a preview takes a moment
+                self._pools[at] = None
 
     async def ask(self, near: str, work: Callable[..., T], *given: Any) -> T:
         """work(services, *given), in the process that knows most of `near`; only while a turn is held.
@@ -99,23 +113,31 @@ class Lookers:
         return said[0] if kind == "done" else Refusal(*said) if kind == "refused" else None
 
     def _pool(self, at: int) -> ProcessPoolExecutor:
-        pool = self._pools[at]
-        if pool is None:
-            pool = self._pools[at] = ProcessPoolExecutor(
-                1, mp_context=get_context("forkserver"), initializer=_begin, initargs=self._from
-            )
-        return pool
+        with self._making:
+            pool = self._pools[at]
+            if pool is None:
+                pool = self._pools[at] = ProcessPoolExecutor(
+                    1, mp_context=get_context("forkserver"), initializer=_begin, initargs=self._from
+                )
+            return pool
 
 
 _own: Services | None = None
 """Of a process for previews."""
 
 
-def _begin(database_url: str, data_folder: str) -> None:
+def _begin(database_url: str, data_folder: str, server: int) -> None:
     global _own
-    end_with_parent()
+    threading.Thread(target=_end_with, args=(server,), daemon=True, name="ends with its server").start()
     os.nice(YIELDS)
     _own = Services(Base(engine_for(database_url), FileStore(Path(data_folder)), LocalWork()))
+
+
+def _end_with(server: int) -> None:
+    """Not with its parent: that is the system of forking, which lives as long as one of its children does."""
+    with suppress(ProcessLookupError):  # it ended before this began
+        select.select([os.pidfd_open(server)], [], [])
+    os._exit(0)
 
 
 def _look(work: Callable[..., str | bytes], given: tuple[Any, ...]) -> tuple[Any, ...]:
