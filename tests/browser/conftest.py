@@ -82,10 +82,11 @@ def page(browser: Browser, server: Server, counter: Counter) -> Iterator[Page]:
 
 @pytest.fixture(autouse=True)
 def nobody_at_the_press(counter: Counter) -> None:
-    """The shop has one press: what the test before left there is over."""
-    left = counter.get("/api/presses/gannet/session").json()
-    if left:
-        counter.client.delete(f"/api/presses/gannet/session/{left['holder']}", headers=counter.headers)
+    """The shop has one press and one oven: what the test before left there is over."""
+    for machine in ("gannet", "fulmar"):
+        left = counter.get(f"/api/presses/{machine}/session").json()
+        if left:
+            counter.client.delete(f"/api/presses/{machine}/session/{left['holder']}", headers=counter.headers)
 
 
 @pytest.fixture
