@@ -92,7 +92,7 @@ def test_a_mediums_card_tells_its_faces_apart_where_it_is_loaded(counter):
     counter.place(job)
     load = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "print")["drawing"]
     media = load["media"]
-    assert load["card"] is None
+    assert load["card"]["print_photo"] == ""
     photograph = io.BytesIO()
     Image.new("RGB", (60, 40), (200, 190, 180)).save(photograph, "JPEG")
     sent = counter.post(
