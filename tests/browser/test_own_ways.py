@@ -16,8 +16,9 @@ def test_who_reads_inches_reads_them_in_every_sentence_at_once(page: Page, count
     page.goto(f"/jobs/{job}/order")
     expect(page.get_by_role("heading", level=1)).to_contain_text("254 x ")
     page.get_by_role("button", name="Ada · °C · mm").click()
-    page.get_by_role("radio", name="inches").click()
-    page.get_by_role("radio", name="°F first").click()
+    for wanted in ("inches", "°F first"):
+        page.get_by_role("radio", name=wanted).click()
+        expect(page.get_by_role("radio", name=wanted)).to_be_checked()
     page.get_by_role("button", name="Done").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("print 10.00 x ")
     expect(page.get_by_role("heading", level=1)).to_contain_text(" in on the chest")
@@ -66,10 +67,16 @@ def test_white_follows_a_picture_of_its_own_until_it_is_told_otherwise(page: Pag
     expect(page.get_by_text("White lies where its own picture is light")).to_be_visible()
     expect(page.get_by_label("White level")).to_have_count(0)
     expect(page.get_by_role("main")).to_contain_text("49 % of the print's area")
-    page.get_by_role("button", name="Follow the artwork").click()
+    page.get_by_role("radio", name="its lights").click()
+    expect(page.get_by_text("White lies under what is lighter than L* 60 alone")).to_be_visible()
+    page.get_by_role("slider", name="Lights begin at").press("End")
+    expect(page.get_by_text("White lies under what is lighter than L* 95 alone")).to_be_visible()
+    expect(page.get_by_role("main")).to_contain_text("0 % of the print's area")
+    page.get_by_role("radio", name="the picture").click()
     expect(page.get_by_label("White level")).to_be_visible()
     sent(page)
-    assert counter.job(job)["line"]["decisions"]["white"]["mask"] is None
+    white = counter.job(job)["line"]["decisions"]["white"]
+    assert (white["mask"], white["lights_from"]) == (None, None)
 
 
 def test_a_blank_takes_its_outline_from_a_drawing(page: Page, counter: Counter):

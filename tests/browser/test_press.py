@@ -196,7 +196,11 @@ def test_another_screen_follows_the_press_and_takes_it_over(page: Page, counter:
 
 def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Page, counter: Counter):
     page.allowed |= {"gone"}
-    job = cured(counter, {"S": 1, "M": 1})
+    job = counter.order({"S": 1, "M": 1})
+    assert counter.decide(job, "sheet", spares=1).status_code == 200
+    run = counter.printed(job)
+    for stage in ("powder", "cure-oven"):
+        assert counter.act(job, kind="prepared", run=run, stage=stage, count=3).status_code == 200
     page.clock.install()
     page.goto(f"/jobs/{job}/press-mode")
     ready(page)
@@ -209,13 +213,20 @@ def test_with_the_network_cut_keys_answer_and_every_piece_arrives_once(page: Pag
     page.context.set_offline(True)
     page.reload()
     expect(page.get_by_text("0 of 2 pressed")).to_be_visible()
+    # One is spoiled meanwhile: the spare takes its place, though no server knows of either.
+    until(page, "Touch it")
+    page.keyboard.press("f")
+    page.get_by_role("dialog").get_by_label("Or in your words").fill("a speck")
+    page.get_by_role("button", name="is spoiled, print and all").click()
     until(page, "All pieces are pressed")
     expect(page.get_by_role("status").filter(has_text="kept in this browser")).to_be_visible()
     expect(page.get_by_text("2 of 2 pressed")).to_be_visible()
     assert pressed(counter, job) == []
     page.context.set_offline(False)
     recorded(page)
-    assert sorted(a["body"]["size"] for a in pressed(counter, job)) == ["M", "S"]
+    assert {a["body"]["size"] for a in pressed(counter, job)} == {"M", "S"}
+    assert len(pressed(counter, job)) == 3, "the two, and the one that was spoiled"
+    assert sum(p["complete"] for p in counter.job(job)["ledger"]["books"]["pieces"]) == 2
     assert all(job in path or path == "/api/welcome" for path in page.evaluate(kept) if "/presses/" not in path)
     # Whoever signs out takes it along.
     page.goto("/jobs")

@@ -27,7 +27,7 @@ def spoil(client, database):
         engine.dispose()
         jobs = client.app.state.services.jobs
         jobs.kept._held.clear()
-        jobs._shops.clear()
+        jobs.shops._known.clear()
 
     return changed
 

@@ -94,6 +94,15 @@ def in_inches(counter, *paths: str) -> str:
     return "".join(a.text for a in answers)
 
 
+def with_braces(told) -> list[str]:
+    """Texts in which a value was never filled in."""
+    if isinstance(told, dict):
+        return [t for v in told.values() for t in with_braces(v)]
+    if isinstance(told, list):
+        return [t for v in told for t in with_braces(v)]
+    return [told] if isinstance(told, str) and ("{" in told or "}" in told) else []
+
+
 @pytest.mark.parametrize("name", list(WALKED))
 def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
     blank, method, schools, mirrored, stages, words = WALKED[name]
@@ -122,6 +131,7 @@ def test_a_job_is_walked_from_the_order_to_the_logbook(counter, name):
         assert least <= ran[stage]["time_s"] <= most, stage
     said = repr((seen["line"]["stations"], card))
     assert [w for w in words if w not in said] == []
+    assert with_braces([seen["line"]["stations"], card, counter.get(f"/api/jobs/{job}/advice").json()]) == []
     assert (
         METRIC_LEFT.findall(
             in_inches(counter, f"/api/jobs/{job}", f"/api/jobs/{job}/press-card", f"/api/jobs/{job}/advice")

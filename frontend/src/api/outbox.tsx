@@ -28,7 +28,7 @@ type Outbox = {
   accept: (job: Job) => void;
   act: (job: string, body: ActBody, print?: string, id?: string) => string;
   /** Slots of pieces pressed here that the server has not been told of yet. */
-  unsent: (job: string, print: string) => string[];
+  unsent: (job: string, print: string) => Unsent;
   /** Stages of preparing that the server has not been told of yet. */
   unsentPrepared: (job: string) => { run: string; stage: string; count: number }[];
   decide: (job: string, print: string, station: Document, base: number, body: Record<string, unknown>) => void;
@@ -194,12 +194,7 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
         hold({ id, kind: "act", by: me(), job, print, at: new Date().toISOString(), body });
         return id;
       },
-      unsent: (job, print) =>
-        letters.flatMap((l) =>
-          l.kind === "act" && l.job === job && l.body.kind === "pressed" && l.body.print === print
-            ? Array<string>(l.body.count ?? 1).fill(slotOf(l.body))
-            : [],
-        ),
+      unsent: (job, print) => unsentOf(letters, job, print),
       unsentPrepared: (job) =>
         letters.flatMap((l) =>
           l.kind === "act" && l.job === job && l.body.kind === "prepared"
@@ -220,6 +215,29 @@ export function OutboxProvider({ children }: { children: ReactNode }) {
     [letters, name, problem, accept, hold, settle, send, me],
   );
   return <OutboxContext.Provider value={outbox}>{isOpen && children}</OutboxContext.Provider>;
+}
+
+/** What was done at the press and the server does not know yet, by slot. */
+export type Unsent = {
+  pressed: string[];
+  /** Transfers that were spoiled before they were pressed. */
+  lost: string[];
+  /** Pieces that were spoiled with this print on them: another takes their place. */
+  spoiled: string[];
+};
+
+function unsentOf(letters: Letter[], job: string, print: string): Unsent {
+  const acts = letters.flatMap((l) => (l.kind === "act" && l.job === job ? [l] : []));
+  const takenBack = new Set(acts.flatMap((l) => (l.body.kind === "voided" ? [l.body.voids] : [])));
+  const slots = (chosen: (body: ActBody) => number) =>
+    acts
+      .filter((l) => !takenBack.has(l.id))
+      .flatMap((l) => Array<string>(chosen(l.body)).fill(slotOf(l.body as Parameters<typeof slotOf>[0])));
+  return {
+    pressed: slots((b) => (b.kind === "pressed" && b.print === print ? (b.count ?? 1) : 0)),
+    lost: slots((b) => (b.kind === "spoiled" && b.what === "transfer" && b.print === print ? (b.count ?? 1) : 0)),
+    spoiled: slots((b) => (b.kind === "spoiled" && b.what === "piece" && b.had?.includes(print) ? (b.count ?? 1) : 0)),
+  };
 }
 
 /** The slot that a pressed act is about: "a/M", or "a/M#7" for a numbered piece. */

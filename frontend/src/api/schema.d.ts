@@ -5257,6 +5257,7 @@ export interface components {
              *       "guard": true,
              *       "knock_out": true,
              *       "mask_dark": false,
+             *       "own": true,
              *       "settled": false
              *     }
              */
@@ -7294,6 +7295,13 @@ export interface components {
              * @default []
              */
             names: components["schemas"]["Named"][];
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: number;
+            };
             /**
              * Prints
              * @default [
@@ -10939,6 +10947,13 @@ export interface components {
              * @default
              */
             oven: string | "";
+            /**
+             * Pins
+             * @default {}
+             */
+            pins: {
+                [key: string]: number;
+            };
             /** Press */
             press: string;
             /** Printer */
@@ -11048,6 +11063,8 @@ export interface components {
             knock_out: boolean;
             /** Level Pct */
             level_pct?: number | null;
+            /** Lights From */
+            lights_from?: number | null;
             /** Mask */
             mask?: string | null;
             /**
@@ -11055,6 +11072,11 @@ export interface components {
              * @default false
              */
             mask_dark: boolean;
+            /**
+             * Own
+             * @default true
+             */
+            own: boolean;
             /** Seen */
             seen?: components["schemas"]["Seen"][] | null;
             /**
@@ -11065,6 +11087,12 @@ export interface components {
         };
         /** WhiteDrawing */
         WhiteDrawing: {
+            /**
+             * By
+             * @default level
+             * @enum {string}
+             */
+            by: "level" | "lights" | "mask" | "file";
             /** Choke Mm */
             choke_mm: number;
             garment: components["schemas"]["GarmentDrawing"];
@@ -11078,6 +11106,11 @@ export interface components {
              * @default 60
              */
             level_pct: number;
+            /**
+             * Own White
+             * @default
+             */
+            own_white: string;
             /** Shift Mm */
             shift_mm: number;
             /**

@@ -1,8 +1,9 @@
+import type { Unsent } from "../api/outbox";
 import type { Job, PressCard } from "../api/types";
 import { several } from "../ui/several";
 
 /** Nothing is left for this print: what that means, and where hands go now. */
-export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; unsent: number; said: string }) {
+export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; unsent: Unsent; said: string }) {
   if (card.part === "prepare")
     return (
       <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Through">
@@ -13,9 +14,10 @@ export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; u
     );
   const rows = job.ledger.books.transfers.filter((t) => t.print === card.print);
   const makes = job.line.makes ?? "transfer";
-  const left = rows.flatMap((t) => t.slots).reduce((n, s) => n + s.to_press, 0) - unsent;
+  const left =
+    rows.flatMap((t) => t.slots).reduce((n, s) => n + s.to_press, 0) - unsent.pressed.length + unsent.spoiled.length;
   const toPrint = rows.reduce((n, t) => n + t.to_print, 0);
-  const spare = rows.reduce((n, t) => n + t.in_hand, 0) - unsent;
+  const spare = rows.reduce((n, t) => n + t.in_hand, 0) - unsent.pressed.length - unsent.lost.length;
   return (
     <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Through">
       <div>

@@ -1,3 +1,4 @@
+import type { Unsent } from "../api/outbox";
 import type { Beside, Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
 
 export type Slot = {
@@ -27,17 +28,18 @@ export const PLACES = 12;
 const MOST_NAMED = 4;
 
 /** Slots of this print that still want pressing and have a transfer in hand, pieces on the way and acts not yet sent taken off. */
-export function slotsToPress(job: Job, print: string, state: PressState, unsent: string[]): Slot[] {
-  const onTheWay = [...state.pieces.flatMap(thingsOf).map((t) => t.slot), ...unsent];
+export function slotsToPress(job: Job, print: string, state: PressState, unsent: Unsent): Slot[] {
+  const onTheWay = [...state.pieces.flatMap(thingsOf).map((t) => t.slot), ...unsent.pressed];
   const rows = job.ledger.books.transfers.filter((t) => t.print === print);
-  const busy = (slots: string[]) => onTheWay.filter((s) => slots.includes(s)).length;
+  const among = (slots: string[], here: string[]) => here.filter((s) => slots.includes(s)).length;
   return rows.flatMap((row) => {
-    const hand = row.in_hand - busy(row.slots.map((s) => s.slot));
+    const own = row.slots.map((s) => s.slot);
+    const hand = row.in_hand - among(own, onTheWay) - among(own, unsent.lost);
     return row.slots.map((s) => ({
       slot: s.slot,
       label: s.label,
       signature: row.signature,
-      left: Math.min(hand, s.to_press - busy([s.slot])),
+      left: Math.min(hand, s.to_press - among([s.slot], onTheWay) + among([s.slot], unsent.spoiled)),
     }));
   });
 }

@@ -45,7 +45,8 @@ export function usePressHands(
   const next = engine.nextStep(state, stages, cooling, slots, now, first);
   const rows = job.ledger.books.transfers.filter((t) => t.print === card.print).flatMap((t) => t.slots);
   const ordered = preparing?.whole ?? rows.reduce((n, s) => n + s.ordered, 0);
-  const pressed = preparing?.done ?? rows.reduce((n, s) => n + s.pressed, 0) + unsent.length;
+  const pressed =
+    preparing?.done ?? rows.reduce((n, s) => n + s.pressed, 0) + unsent.pressed.length - unsent.spoiled.length;
   const canTakeBack = live.last !== null && now - live.last.at < TAKE_BACK_MS;
 
   const act = (body: ActBody, id?: string) => outbox.act(job.id, body, card.print, id);
@@ -192,7 +193,7 @@ export function usePressHands(
     nextSlot,
     pressed,
     ordered,
-    unsent: unsent.length,
+    unsent,
     canTakeBack,
     labelOf,
     goOn,

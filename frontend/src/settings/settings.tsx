@@ -31,7 +31,6 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
     return kept;
   });
   useEffect(() => {
-    localStorage.setItem(KEY, JSON.stringify(settings));
     document.documentElement.dataset.theme = settings.theme;
   }, [settings]);
   const store = useMemo(
@@ -40,6 +39,7 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
       change: (part: Partial<Settings>) => {
         const next = { ...settings, ...part };
         setSettings(next);
+        localStorage.setItem(KEY, JSON.stringify(next));
         if (next.length === settings.length && next.heat === settings.heat) return;
         tell(next);
         void queries.invalidateQueries();

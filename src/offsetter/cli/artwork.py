@@ -93,7 +93,11 @@ def plates(asked: Namespace) -> dict[str, Any]:
                           ink_limit_pct=asked.ink_limit or method.ink_limit_pct, composite_black=method.composite_black),
         white=white if method.white == "plate" else None, white_first=method.plate_order[0] == "white",
     )  # fmt: skip
-    made = make_plates(picture.rgba, spec, profile, as_printed=True)
+    # The white that the file itself brings is where white lies, unless another level was asked for.
+    own = picture.white if spec.white and asked.white_level is None else None
+    if own is not None and spec.white:
+        spec = spec.model_copy(update={"white": spec.white.model_copy(update={"own": True, "level_pct": 100.0})})
+    made = make_plates(picture.rgba, spec, profile, mask=own, as_printed=True)
     size_mm = (spec.width_um / 1000, spec.height_um / 1000)
     if out.suffix.lower() == ".pdf":
         write_pdf(out, made.planes, *size_mm)

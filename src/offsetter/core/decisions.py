@@ -26,6 +26,10 @@ SizeName = Annotated[str, Field(min_length=1, max_length=20)]
 PrintId = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,20}$")]
 
 
+Pins = dict[Id, Annotated[int, Field(ge=1, le=MOST_VERSIONS)]]
+"""Thing of the shop to the version of its measures that was decided with."""
+
+
 class BlankLine(Frozen):
     """So many pieces of one blank, by size."""
 
@@ -102,6 +106,8 @@ class OrderDoc(Decision):
     """Price agreed for a piece."""
     agreed: str = Field("", max_length=300)
     """To which quotation the customer said yes, who and how; empty: nobody noted it."""
+    pins: Pins = Field({}, max_length=12)
+    """Of its blanks; one that is not there is as it is today."""
 
     @model_validator(mode="before")
     @classmethod
@@ -204,6 +210,8 @@ class Way(Decision):
     profile: Id
     calibration: int = Field(0, ge=0, le=MOST_VERSIONS)
     """Version of the print condition whose correction and ink limit hold; 0: none."""
+    pins: Pins = Field({}, max_length=8)
+    """Of its printer, press and oven; one that is not there is as it is today."""
 
 
 Language = Literal["en", "de", "fr", "es", "it", "pt"]
@@ -237,6 +245,10 @@ class WhiteDoc(Decision):
     """A picture that says where white lies instead of the level; None: the artwork's own lightness does."""
     mask_dark: bool = False
     """White lies where that picture is dark."""
+    lights_from: float | None = Field(None, ge=0, le=95)
+    """White lies under what is lighter than this L* alone; None: under all of the artwork."""
+    own: bool = True
+    """Where the artwork's file brings a white of its own, that is where white lies."""
 
 
 class SheetDoc(Decision):

@@ -187,15 +187,18 @@ def white_of(shop: Shop, way: Way, decisions: Decisions, cloth: str) -> WhiteSpe
     )
 
 
-def _by_mask(
-    white: WhiteSpec | None, doc: WhiteDoc, crop_px: tuple[int, int, int, int], pixels: tuple[int, int] | None
+def _where(
+    white: WhiteSpec | None, doc: WhiteDoc, crop_px: tuple[int, int, int, int], facts: ArtworkFacts | None
 ) -> WhiteSpec | None:
-    """A mask takes the level's place: where it is full, white is full."""
-    if white is None or doc.mask is None or pixels is None:
-        return white
-    left, top, right, bottom = (round(v / n, 5) for v, n in zip(crop_px, pixels * 2, strict=True))
-    told = {"mask": doc.mask, "mask_dark": doc.mask_dark, "mask_part": (left, top, right, bottom), "level_pct": 100.0}
-    return white.model_copy(update=told)
+    """What says where white lies. A mask takes the level's place: where it is full, white is full."""
+    own = bool(doc.own and facts is not None and facts.white_name and doc.lights_from is None)
+    if white is None or facts is None or not (doc.mask or own):
+        return white and white.model_copy(update={"lights_from": doc.lights_from})
+    left, top, right, bottom = (round(v / n, 5) for v, n in zip(crop_px, facts.pixels * 2, strict=True))
+    told = {"mask_part": (left, top, right, bottom), "level_pct": 100.0}
+    if not doc.mask:
+        return white.model_copy(update={**told, "own": True})
+    return white.model_copy(update={**told, "mask": doc.mask, "mask_dark": doc.mask_dark})
 
 
 def usual_white(
@@ -225,11 +228,11 @@ def plate_spec(
     cloth: str,
     size: Size | None = None,
     *,
-    pixels: tuple[int, int] | None = None,
+    facts: ArtworkFacts | None = None,
 ) -> PlateSpec:
     """Everything that changes a dot of this print's plates, at one width and for one cloth. size: of the blank, where it may bend the print.
 
-    pixels: of the whole picture, where a mask may say where its white lies.
+    facts: of the picture, where something else than its own lightness may say where its white lies.
     """
     method, printer = shop.methods[way.method], shop.printers[way.printer]
     mode = next(m for m in printer.modes if m.id == way.mode)
@@ -243,7 +246,7 @@ def plate_spec(
                           curves=condition.curves if condition else (), shifts=decisions.colour.shifts, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit,
                           composite_black=method.composite_black),
-        white=_by_mask(white_of(shop, way, decisions, cloth), decisions.white, crop_px, pixels),
+        white=_where(white_of(shop, way, decisions, cloth), decisions.white, crop_px, facts),
         white_first=method.plate_order[0] == "white",
         bend=wrap.bend_of(size, decisions.place.below_collar_um / 1000) if isinstance(size, MugSize) else None,
     )  # fmt: skip

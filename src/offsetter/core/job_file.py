@@ -103,7 +103,8 @@ def at_home(told: JobFile, job: str, instead: Instead, run_of: Callable[[str], t
 
     def way(body: dict[str, Any]) -> dict[str, Any]:
         own = {"printer": "printers", "press": "presses", "oven": "ovens"}
-        return {**body, **{k: instead.get(s, {}).get(body[k], body[k]) for k, s in own.items() if k in body}}  # type: ignore[call-overload]
+        told = {k: v for k, v in body.items() if k != "pins"}  # versions count otherwise here
+        return {**told, **{k: instead.get(s, {}).get(body[k], body[k]) for k, s in own.items() if k in body}}  # type: ignore[call-overload]
 
     def document(d: Document) -> Document:
         if d.station == "method":
@@ -111,7 +112,9 @@ def at_home(told: JobFile, job: str, instead: Instead, run_of: Callable[[str], t
         if d.station == "order":
             order = OrderDoc.model_validate(d.body)
             lines = tuple(ln.model_copy(update={"blank": instead.get("blanks", {}).get(ln.blank, ln.blank)}) for ln in order.lines)  # fmt: skip
-            return d.model_copy(update={"body": order.model_copy(update={"lines": lines}).model_dump(mode="json")})
+            return d.model_copy(
+                update={"body": order.model_copy(update={"lines": lines, "pins": {}}).model_dump(mode="json")}
+            )
         return d
 
     def run(r: Run) -> Run:

@@ -140,7 +140,7 @@ def variants_of(shop: Shop, one: JobPrint, way: Way, name: str) -> tuple[Variant
             width,
             blank.colour,
             blank.sizes[size],
-            pixels=one.facts.pixels if text is None and one.facts else None,
+            facts=one.facts if text is None else None,
         )
         signature = physical_signature(spec, way, media, one.decisions.sheet if cut else None)
         known = found.get(signature)

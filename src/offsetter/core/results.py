@@ -7,7 +7,7 @@ from pydantic import Field
 from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.fitting import Fit, SpareAt
 from offsetter.core.compute.lettering import Lettering
-from offsetter.core.compute.plate_spec import PlateMeasure
+from offsetter.core.compute.plate_spec import PlateMeasure, WhiteBy
 from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import ColouredSheet, Medium, SchoolQuestion, Stage
@@ -194,6 +194,10 @@ class WhiteDrawing(Frozen):
     why: str = ""
     """Why none is needed."""
     level_pct: float = 60.0
+    by: WhiteBy = "level"
+    """What says where it lies."""
+    own_white: str = ""
+    """What the file calls the white that it brings along; empty: it brings none."""
 
 
 class SheetDrawing(Frozen):

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from offsetter.core.acts import Closed, Photographed, Stored, standing
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.decisions import DOCUMENTS
 from offsetter.core.facts import Shop, condition_id
 from offsetter.core.job_file import SORTS, Carried, Document, FileTold, Instead, JobFile, Sort, at_home
 from offsetter.core.leftovers import lot_of
@@ -18,6 +19,7 @@ from offsetter.desk.artworks import Artworks
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.logbook import Logbook
+from offsetter.desk.shops import pinned
 from offsetter.formats.job_zip import write_job_zip
 from offsetter.intake.job_file import MOST_BYTES
 from offsetter.intake.receive import job_file
@@ -62,8 +64,8 @@ class JobFiles:
 
     def write(self, job_id: str) -> tuple[Path, str]:
         """The job's zip, and what it is called. The caller removes it."""
-        shop = self._jobs.shop()[0]
         stored = self._jobs.kept.read(job_id)
+        shop = self._jobs.shop_of(stored)
         with self._base.session() as session:
             current = DecisionStore(session).current(job_id)
             artworks = ArtworkStore(session)
@@ -186,8 +188,10 @@ class JobFiles:
         numbers = {r.id: (secrets.token_hex(6), begin + n) for n, r in enumerate(sorted(told.runs, key=lambda r: r.number))}  # fmt: skip
         own = at_home(told, job, instead, lambda r: numbers[r], lambda a: digest("arrived", job, a)[:32])
         store.add_job(job, told.created_at)
+        shop = self._jobs.shop_in(session)[0]
         for d in own.documents:
-            store.save(job, d.print, d.station, d.body, d.author, 0, self._base.now())
+            document = pinned(DOCUMENTS[d.station].model_validate(d.body), shop)
+            store.save(job, d.print, d.station, document.model_dump(mode="json"), d.author, 0, self._base.now())
         for run in own.runs:
             runs.add(run)
         for act in own.acts:

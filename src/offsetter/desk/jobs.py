@@ -8,7 +8,6 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from offsetter.core import derive
-from offsetter.core import facts as shipped
 from offsetter.core import line as core_line
 from offsetter.core.acts import Act
 from offsetter.core.acts import Held as ActHeld
@@ -19,25 +18,23 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.wrap import cup_of
 from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Way, WhiteDoc, kind_of
-from offsetter.core.facts import Levels, MugSize, Profile, Shop, Size
+from offsetter.core.facts import Levels, MugSize, Shop, Size
 from offsetter.core.gang import lots_of
 from offsetter.core.line import Line
 from offsetter.core.prints import Variant, first_place, starting_place, way_of
 from offsetter.core.remaining import WorkLeft, work_left
 from offsetter.core.standing import standing_of
-from offsetter.core.stock import levels_of, moves_of
+from offsetter.core.stock import moves_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base, no_such_job
-from offsetter.desk.bounded import Bounded
 from offsetter.desk.checks import check_facts, check_order, check_place, check_way
 from offsetter.desk.kept_jobs import FIRST, Held, KeptJobs, Stored
 from offsetter.desk.pictures import Kind, Lens, Pictures
 from offsetter.desk.scenes import PointView, Scene, brands_of
-from offsetter.intake.icc import read_profile
+from offsetter.desk.shops import Shops, pinned
 from offsetter.store.acts import ActStore
 from offsetter.store.customers import CustomerStore
 from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
-from offsetter.store.machines import MachineStore
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
@@ -69,44 +66,21 @@ class JobLine(Frozen):
 class Jobs:
     def __init__(self, base: Base, pictures: Pictures) -> None:
         self._base, self._pictures = base, pictures
-        # An original like any other: a worker finds it by its hash.
-        self.profile = base.files.keep(shipped.profile_bytes())
-        self._own_profile = Profile.model_validate(
-            {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
-        )
-        self._shops: Bounded[Shop] = Bounded(2)
+        self.shops = Shops(base)
+        self.profile = self.shops.profile
         self.kept = KeptJobs(base, pictures)
 
     def shop(self) -> tuple[Shop, Levels]:
-        with self._base.session() as session:
-            return self.shop_in(session)
+        """As it is today. A job is worked out in the shop as that job sees it: shop_of."""
+        return self.shops.today()
 
     def shop_in(self, session: Session) -> tuple[Shop, Levels]:
         """The same in a transaction of the caller's."""
-        return self._read_shop(session)[1]
+        return self.shops.today_in(session)[1]
 
-    def edition(self) -> int:
-        """Of the shop's facts and of what its shelves hold: another one may change where open jobs stand."""
-        with self._base.session() as session:
-            return ShopStore(session).edition() + StockStore(session).turns()
-
-    def _read_shop(self, session: Session) -> tuple[int, tuple[Shop, Levels]]:
-        store = ShopStore(session)
-        number = store.edition()
-        edition = str(number)
-        found = self._shops.get(edition)
-        if found is None:
-            shop = store.read()
-            ours = {self.profile: self._own_profile, **shop.profiles}
-            found = self._shops[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
-        stock = StockStore(session)
-        return number + stock.turns(), (found, levels_of(stock.on_hand(), found))
-
-    def _shop_now(self) -> tuple[Shop, Levels]:
-        """With what the machines say that they hold: looked at, and never kept with where a job stands."""
-        with self._base.session() as session:
-            shop, store_levels = self.shop_in(session)
-            return shop, store_levels.model_copy(update={"held": MachineStore(session).held()})
+    def shop_of(self, stored: Stored) -> Shop:
+        """The shop as this job sees it."""
+        return self.shops.for_job(self.shop()[0], stored.order, (p.decisions.method for p in stored.prints))
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""
@@ -135,7 +109,7 @@ class Jobs:
 
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
         """Where the job stands, worked out anew over all its prints."""
-        edition, facts = self._read_shop(session)
+        edition, facts = self.shops.today_in(session)
         held = self.kept.held(session, job_id)
         if is_decision:
             held = held.model_copy(update={"spoil": self.kept.spoil_rate(session)})
@@ -157,7 +131,7 @@ class Jobs:
     def work_of_another(self, job_id: str, pieces: int) -> tuple[str, WorkLeft]:
         """Title of a job, and what so many more of the same would take, from an empty table; sizes in the job's own proportion."""
         with self._base.session() as session:
-            _, facts = self._read_shop(session)
+            _, facts = self.shops.today_in(session)
             held = self.kept.held(session, job_id)
         order = held.order.in_proportion(pieces)
         decided = {p: d.model_copy(update={"order": order}) for p, d in held.decisions.items()}
@@ -168,7 +142,7 @@ class Jobs:
     def work_by(self, job_id: str, way: Way) -> WorkLeft:
         """What a job that nobody has begun would take if it went another way; a reason where it could not."""
         with self._base.session() as session:
-            _, facts = self._read_shop(session)
+            _, facts = self.shops.today_in(session)
             held = self.kept.held(session, job_id)
         decided = {p: d.model_copy(update={"method": way}) for p, d in held.decisions.items()}
         contexts = self._contexts(held.model_copy(update={"decisions": decided}), job_id, facts)
@@ -202,10 +176,12 @@ class Jobs:
     def create_in(self, session: Session, job_id: str, order: OrderDoc, author: str) -> None:
         """The bare job with its order, in a transaction of the caller's."""
         self._check_due(order)
-        check_order(self.shop_in(session)[0], order)
+        shop = self.shop_in(session)[0]
+        check_order(shop, order)
         store = DecisionStore(session)
         store.add_job(job_id, self._base.now())
-        store.save(job_id, "", "order", order.model_dump(mode="json"), author, 0, self._base.now())
+        taken = pinned(order, shop)
+        store.save(job_id, "", "order", taken.model_dump(mode="json"), author, 0, self._base.now())
 
     def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
@@ -223,7 +199,7 @@ class Jobs:
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
         drafted = self._drafted(self.kept.read(job_id, "", print_id, kind), station, body)
-        shop, _ = self.shop()
+        shop = self.shop_of(drafted)
         check_order(shop, drafted.order)
         check_way(shop, drafted.decisions)
         check_place(shop, drafted.order, drafted.decisions.place.place)
@@ -237,13 +213,13 @@ class Jobs:
         drafted = self._drafted(stored, station, body)
         if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
-        shop, _ = self.shop()
+        shop = self.shop_of(drafted)
         check_order(shop, drafted.order)
         for one in drafted.prints:
             check_way(shop, one.decisions)
         if station == "place":
             check_place(shop, drafted.order, drafted.decisions.place.place)
-        document = self._accepted(stored, drafted, station)
+        document = pinned(self._accepted(stored, drafted, station), shop)
         if isinstance(document, WhiteDoc) and document.mask:
             self._check_mask(document.mask, stored)
         try:
@@ -291,7 +267,7 @@ class Jobs:
             or place.below_collar_um != was.below_collar_um
         ):
             return place
-        blank = self.shop()[0].blanks[drafted.order.lines[0].blank]
+        blank = self.shop_of(drafted).blanks[drafted.order.lines[0].blank]
         if was.below_collar_um != starting_place(blank, was.place).below_collar_um:
             return place
         height = derive.print_height_um(drafted.decisions, facts, place.width_um)
@@ -310,7 +286,8 @@ class Jobs:
 
     def inputs(self, stored: Stored, of_shop: tuple[Shop, Levels] | None = None) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""
-        shop, store_levels = of_shop or self._shop_now()
+        shop, store_levels = of_shop or self.shops.with_what_is_held()
+        shop = self.shops.for_job(shop, stored.order, (p.decisions.method for p in stored.prints))
         return LineInputs(shop=shop, profile=self.profile, prints=stored.prints, print=stored.print,
                           kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=stored.spoil,
                           proof_wanted=shop.proof_wanted)  # fmt: skip
@@ -380,7 +357,7 @@ class Jobs:
 
     def labels(self, stored: Stored) -> dict[str, str]:
         """Slots and kinds of the job as people call them."""
-        shop, _ = self.shop()
+        shop = self.shop_of(stored)
         return labels_of(stored.order, {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines})
 
     def last_stages(self, stored: Stored) -> dict[str, str]:
@@ -403,8 +380,9 @@ class Jobs:
             kept = StandingStore(session).find(job_id)
         return kept.standing.title if kept else self.kept.read(job_id).order.title
 
-    def scene(self, shop: Shop, stored: Stored, variant: Variant, slot: str = "") -> Scene:
+    def scene(self, stored: Stored, variant: Variant, slot: str = "") -> Scene:
         """A variant on the cloth of one of its slots: the one asked for, or its first."""
+        shop = self.shop_of(stored)
         one = next(p for p in stored.prints if p.id == variant.print)
         way = way_of(shop, stored.prints, one.id, self.profile)
         wanted = next((s for s in variant.slots if s == slot or kind_of(s) == kind_of(slot)), variant.slots[0])

@@ -49,7 +49,7 @@ class OffColours:
         facts = Context(self._jobs.inputs(stored)).facts
         shop, _ = self._jobs.shop()
         if facts is not None:
-            scene = self._jobs.scene(shop, stored, variant)
+            scene = self._jobs.scene(stored, variant)
             steps = self._pictures.brands(scene, facts, brands_of(shop, stored.order.customer))
             brand = next((b for b in steps if b.in_artwork.upper() == colour.upper()), None)
             if brand is not None:

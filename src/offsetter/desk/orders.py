@@ -5,12 +5,13 @@ from collections import Counter
 from datetime import datetime
 
 from offsetter.core import derive
-from offsetter.core.decisions import Decision
+from offsetter.core.decisions import Decision, Way
 from offsetter.core.prints import lowest_edge_um, starting_place
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Conflict, Jobs
+from offsetter.desk.shops import pinned
 from offsetter.intake.names import read_names
 from offsetter.store.decisions import DecisionStore, SavedElsewhere
 
@@ -99,12 +100,16 @@ class Orders:
     def again(self, job_id: str, due: datetime, author: str) -> str:
         """Make a job again: its decisions copied to a new one, nothing of its acts."""
         stored, new = self._jobs.kept.read(job_id), secrets.token_hex(6)
-        order = stored.order.model_copy(update={"due": due, "settled": False, "agreed": ""})
+        order = stored.order.model_copy(update={"due": due, "settled": False, "agreed": "", "pins": {}})
         with self._base.session() as session, session.begin():
             self._jobs.create_in(session, new, order, author)
-            store = DecisionStore(session)
+            store, shop = DecisionStore(session), self._jobs.shop_in(session)[0]
             for (print_id, station), revision in store.current(job_id).items():
                 if station != "order" and revision.body is not None:
-                    store.save(new, print_id, station, revision.body, author, 0, self._base.now())
+                    body = revision.body
+                    if station == "method":  # made by machines as they are today
+                        way = Way.model_validate({**body, "pins": {}})
+                        body = pinned(way, shop).model_dump(mode="json")
+                    store.save(new, print_id, station, body, author, 0, self._base.now())
             self._jobs.keep_standing(session, new, is_decision=True)
         return new

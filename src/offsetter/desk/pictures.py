@@ -27,13 +27,13 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
-from offsetter.core.compute.white import mask_of
+from offsetter.core.compute.white import mask_of, part_of
 from offsetter.core.facts import BrandColour
 from offsetter.core.results import BrandStep, ColourStep
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.bounded import Bounded
 from offsetter.desk.scenes import PointView, Scene, brand_steps, point_view
-from offsetter.intake.bench import BENCH_PX
+from offsetter.intake.bench import BENCH_PX, OWN_WHITE
 from offsetter.intake.receive import receive
 from offsetter.store.files import FileStore
 
@@ -258,14 +258,18 @@ class Pictures:
     def _mask(self, spec: PlateSpec) -> Bytes | None:
         """Where white lies by a picture of its own, at that picture's size; None where there is none."""
         white = spec.white
-        if white is None or not white.mask:
+        if white is None or white.by not in ("mask", "file"):
             return None
-        key = digest("mask", white.mask, white.mask_dark, white.mask_part)
+        source = white.mask or spec.artwork
+        key = digest("mask", source, white.own, white.mask_dark, white.mask_part)
         found = self._masks.get(key)
         if found is None:
-            self._facts_of(white.mask)  # taken apart, where it was not looked at yet
-            whole = np.load(self.folder(white.mask) / "full.npy", mmap_mode="r")
-            found = self._masks[key] = mask_of(whole, white.mask_part, is_dark=white.mask_dark)
+            self._facts_of(source)  # taken apart, where it was not looked at yet
+            whole = np.load(self.folder(source) / (OWN_WHITE if white.own else "full.npy"), mmap_mode="r")
+            part = white.mask_part
+            found = self._masks[key] = (
+                part_of(whole, part) if white.own else mask_of(whole, part, is_dark=white.mask_dark)
+            )
         return found
 
     def pixels(self, file: str) -> tuple[int, int]:

@@ -163,7 +163,7 @@ class Presses:
     def batch(self, job_id: str, print_id: str, inventory: Inventory) -> BatchView:
         """What is still to press, on the way's own press, in every order of work."""
         seen = self._jobs.look(job_id, "", print_id)
-        way, shop = seen.line.way, self._jobs.shop()[0]
+        way, shop = seen.line.way, self._jobs.shop_of(seen.job)
         if way is None:
             raise Refusal(
                 "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."

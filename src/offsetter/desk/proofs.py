@@ -76,7 +76,7 @@ class Proofs:
         )  # fmt: skip
 
     def _view(self, stored: Stored, variant: Variant) -> ProofView | None:
-        shop, _ = self._jobs.shop()
+        shop = self._jobs.shop_of(stored)
         one = next(p for p in stored.prints if p.id == variant.print)
         slot = variant.slots[0]
         number, size = number_of(slot), kind_of(slot).split("/")[1]
@@ -92,5 +92,5 @@ class Proofs:
         return ProofView(
             name=f"{variant.name}: {text}" if text else variant.name, place=variant.name, text=text, cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=f"size {sizes}",
             placing=placing_of(place), garment=draw_garment(blank, size, place, variant.height_um / 1000),
-            picture_key=self._jobs.remember(self._jobs.scene(shop, stored, variant, slot)),
+            picture_key=self._jobs.remember(self._jobs.scene(stored, variant, slot)),
         )  # fmt: skip

@@ -101,7 +101,7 @@ class Standings:
 
     def bring_up(self) -> None:
         """Open jobs whose standing was worked out with other facts of the shop are worked out with today's."""
-        edition = self._jobs.edition()
+        edition = self._jobs.shops.edition()
         with self._base.session() as session:
             behind = StandingStore(session).outdated(edition)
         for job_id in behind:
@@ -161,7 +161,7 @@ class Standings:
     def refold(self) -> list[Differs]:
         """Work everything kept out anew, put right what differed, and say it."""
         found = self._fold_stores()
-        edition = self._jobs.edition()
+        edition = self._jobs.shops.edition()
         with self._base.session() as session:
             job_ids = DecisionStore(session).job_ids()
         for job_id in job_ids:

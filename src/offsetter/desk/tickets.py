@@ -72,7 +72,7 @@ def _said(ctx: Context, seen: JobLine) -> tuple[tuple[str, str], ...]:
         "Way": f"{ctx.method.name} on {ctx.printer.name}, {mode}",
         "Medium": ctx.feed.media.replace("-", " "),
         "Mirror": "in the file already; the printer's own OFF" if ctx.method.mirror else "none; the printer's own OFF",
-        "White": f"{white.level_pct:.0f} %, pulled in {a_length(choke, 2)}" if white else "",
+        "White": f"{white.said}, pulled in {a_length(choke, 2)}" if white else "",
         "Press": f"{ctx.press.name}{', cured in ' + ctx.oven.name if ctx.oven and ctx.cures_in == 'oven' else ''}",
         "Lies": here.turn if here else "",
         "Shield": here.shield if here else "",

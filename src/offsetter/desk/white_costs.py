@@ -28,9 +28,9 @@ class WhiteCosts:
         self._jobs, self._pictures = jobs, pictures
 
     def look(self, job_id: str, print_id: str = "") -> tuple[WhiteCost, ...]:
-        """From following the picture to solid; none where the way has no white plate."""
+        """From following the picture to solid; none where no level says how much white lies."""
         line = self._jobs.look(job_id, "", print_id).line
-        if line.way is None or line.spec is None or line.spec.white is None:
+        if line.way is None or line.spec is None or line.spec.white is None or line.spec.white.by != "level":
             return ()
         shop = self._jobs.shop()[0]
         method, stages, prices = shop.methods[line.way.method], stages_of(shop, line.way), shop.prices

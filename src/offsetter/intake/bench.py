@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.resample import lit_of, shrink
 
+OWN_WHITE = "white.npy"
 BENCH_PX = 480
 """Longer side of a bench picture: what a print takes on a 1280 px screen."""
 
@@ -25,8 +26,12 @@ def whole_picture(folder: Path) -> NDArray[np.uint8]:
     return np.ascontiguousarray(np.load(folder / "full.npy", mmap_mode="r")[top:bottom, left:right])
 
 
-def write_bench(rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path) -> None:
-    """bench-content.npy, bench-none.npy (rows, columns, 4) and full.npy, to be read by memory map."""
+def write_bench(
+    rgba: NDArray[np.uint8], facts: ArtworkFacts, folder: Path, white: NDArray[np.uint8] | None = None
+) -> None:
+    """bench-content.npy, bench-none.npy (rows, columns, 4) and full.npy, to be read by memory map; the file's own white beside them."""
+    if white is not None:
+        np.save(folder / OWN_WHITE, white)
     left, top, right, bottom = facts.content_px
     lit = lit_of(rgba)
     for crop, whole, part in (

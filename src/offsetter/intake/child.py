@@ -50,12 +50,12 @@ def take_in(
     left_inside = ground_inside(picture.rgba, fixes.ground) if fixes.ground is not None and not fixes.inside else 0
     facts = measure_artwork(
         rgba, file=file_hash, name=name, mode=picture.mode, profile=picture.profile, notes=picture.notes, is_vector=picture.is_vector,
-        real_mm=picture.real_mm, pages=picture.pages, ground_inside=left_inside, raster_ppi=picture.raster_ppi, report=report,
+        real_mm=picture.real_mm, pages=picture.pages, ground_inside=left_inside, raster_ppi=picture.raster_ppi, white_name=picture.white_name, report=report,
     )  # fmt: skip
     part = folder.with_name(f"{folder.name}.{os.getpid()}.part")
     part.mkdir(parents=True)
     try:
-        write_bench(rgba, facts, part)
+        write_bench(rgba, facts, part, picture.white)
         (part / "facts.json").write_text(facts.model_dump_json())
     except OSError:
         shutil.rmtree(part, ignore_errors=True)

@@ -13,12 +13,14 @@ from PIL import Image, ImageChops, ImageCms, ImageOps, UnidentifiedImageError
 from offsetter.core.facts import profile_bytes
 from offsetter.core.values import Finding, Refusal
 from offsetter.intake import limits, vector
+from offsetter.intake.spots import Inks, tiff_inks, under_colour
 
 Bytes = NDArray[np.uint8]
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
 KEPT = "Nothing was added to the job."
 BEGINNINGS = (b"\x89PNG", b"\xff\xd8", b"II*\0", b"MM\0*", b"RIFF")
 ORIENTATION_TAG = 0x0112
+MORE_INKS = "more than four"
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +38,9 @@ class Picture:
     pages: int = 1
     raster_ppi: float | None = None
     """Of the coarsest picture that a drawing's page holds."""
+    white: Bytes | None = None
+    """Rows, columns, 255 full ink: the white that the file itself brings; None: it brings none."""
+    white_name: str = ""
 
 
 def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative: bool = False) -> Picture:
@@ -54,6 +59,8 @@ def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative
                       KEPT, "Save it without layers, or at the size it is printed at 300 ppi.")  # fmt: skip
     if vector.kind_of(path):
         return _drawn(vector.draw(path, name, page=page, scale=scale), name)
+    if _beginning(path).startswith((b"II*\0", b"MM\0*")) and (inks := tiff_inks(path)) is not None:
+        return _of_inks(inks, name)
     warnings.simplefilter("ignore", Image.DecompressionBombWarning)
     Image.MAX_IMAGE_PIXELS = None  # the limits below are ours, and looked at before any pixel is decoded
     try:
@@ -96,6 +103,8 @@ def _drawn(drawing: vector.Drawing, name: str) -> Picture:
         drawing.real_mm,
         drawing.pages,
         drawing.raster_ppi,
+        drawing.white,
+        drawing.white_name,
     )
 
 
@@ -141,6 +150,23 @@ def _read(image: Image.Image, path: Path, name: str, negative: bool) -> Picture:
         notes.append(_note("tiny", f"The picture is only {rgba.shape[1]} x {rgba.shape[0]} pixels", "Every pixel will be seen as a square.",
                            "Ask for a larger file.", severity="caution"))  # fmt: skip
     return Picture(np.ascontiguousarray(rgba), described, profile_name, tuple(notes))
+
+
+def _of_inks(inks: Inks, name: str) -> Picture:
+    """A picture of more than four inks: its colours by the four, standing on its white. Inks have no alpha: where none is laid, nothing is."""
+    _check_size((inks.cmyk.shape[1], inks.cmyk.shape[0]), name)
+    notes: list[Finding] = []
+    image = Image.fromarray(inks.cmyk, "CMYK")
+    rgba = _to_srgb(image, inks.profile, False, "CMYK", notes, negative=False)
+    laid = inks.cmyk.max(axis=2, keepdims=True) > 0
+    rgba = np.dstack([rgba[..., :3], np.where(laid, 255, 0).astype(np.uint8)])
+    if inks.white is not None:
+        rgba = under_colour(rgba, inks.white)
+    if not rgba[..., 3].any():
+        raise Refusal("nothing-visible", f"“{name}” holds no ink: there is nothing to print.", KEPT, "Check that the right layer was exported.")  # fmt: skip
+    return Picture(
+        np.ascontiguousarray(rgba), f"{MORE_INKS} inks", _name_of(inks.profile)[0], tuple(notes), white=inks.white, white_name=inks.white_name
+    )  # fmt: skip
 
 
 def _has_exif(path: Path) -> bool:

@@ -18,6 +18,7 @@ from offsetter.core.units import MM_PER_INCH
 from offsetter.core.values import Finding, Refusal
 from offsetter.intake import limits
 from offsetter.intake.names import FONT
+from offsetter.intake.spots import part_pdf, under_colour
 
 Bytes = NDArray[np.uint8]
 KEPT = "Nothing was added to the job."
@@ -47,6 +48,9 @@ class Drawing:
     notes: tuple[Finding, ...]
     raster_ppi: float | None = None
     """Of the coarsest picture placed on the page, at the page's own size; None: there is none."""
+    white: Bytes | None = None
+    """Rows, columns, 255 full ink: the page's own white, which stands under the colours of rgba; None: it has none."""
+    white_name: str = ""
 
 
 def kind_of(path: Path) -> str:
@@ -98,25 +102,36 @@ def _pdf(path: Path, name: str, page: int, scale: float) -> Drawing:
         real = (wide / 72 * MM_PER_INCH, high / 72 * MM_PER_INCH)
         pixels = _pixels_for(wide, high, scale, name)
         coarsest = _coarsest_in_pdf(sheet)
-        rgba = sheet.render(
-            scale=pixels / max(wide, high), fill_color=(0, 0, 0, 0), maybe_alpha=True, rev_byteorder=True
-        ).to_numpy()
+        parted = part_pdf(path, page)
+        if parted is not None:
+            sheet = pdfium.PdfDocument(parted.colour)[0]
+        at = pixels / max(wide, high)
+        rgba = sheet.render(scale=at, fill_color=(0, 0, 0, 0), maybe_alpha=True, rev_byteorder=True).to_numpy()
+        white = None
+        if parted is not None:
+            alone = pdfium.PdfDocument(parted.white)[0].render(
+                scale=at, fill_color=(255, 255, 255, 255), grayscale=True
+            )
+            white = np.ascontiguousarray(255 - alone.to_numpy().reshape(rgba.shape[:2]))
     except pdfium.PdfiumError as broken:
         raise Refusal(
             "broken-file", f"Page {page} of “{name}” is damaged.", KEPT, "Ask for the file again, or for a PNG."
         ) from broken
     if rgba.shape[2] == 3:
         rgba = np.dstack([rgba, np.full(rgba.shape[:2], 255, np.uint8)])
+    if white is not None:
+        rgba = under_colour(rgba, white)
+    white_name = parted.name if parted else ""
     notes = []
     if count > 1:
         notes.append(
             _note("pages", f"Page {page} of {count} is used", "A print has one page.", "Choose another page at Order.")
         )
-    spots = _spots(path, page)
+    spots = [s for s in _spots(path, page) if s != white_name]
     if spots:
         notes.append(_note("spot-colours", f"Spot colours are named in the file: {', '.join(spots)}", "They are drawn with the colour that stands in for them.",
                            "Compare them with what the customer means.", severity="caution"))  # fmt: skip
-    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes), coarsest)
+    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes), coarsest, white, white_name)
 
 
 LEAST_PX = 4

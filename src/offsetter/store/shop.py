@@ -27,6 +27,7 @@ from offsetter.core.facts import (
     Recipe,
     Shop,
 )
+from offsetter.core.held_facts import HELD
 from offsetter.core.values import Frozen
 from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
 
@@ -120,8 +121,10 @@ class ShopStore:
             select(ShopRow).outerjoin(latest, is_latest)
             .where(or_(latest.c.version.is_not(None), ShopRow.kind.in_(PINNED_KINDS))).order_by(ShopRow.version)
         )  # fmt: skip
+        numbers: dict[tuple[str, str], int] = {}
         for row in self._session.scalars(rows):
             newest.setdefault(row.kind, {})[row.id] = row.body
+            numbers[row.kind, row.id] = row.version
             if row.kind == "recipes":
                 older[f"{row.id}@{row.version}"] = row.body
             elif row.kind == "conditions":
@@ -133,12 +136,13 @@ class ShopStore:
         counted = {cover: (0, uses) for cover, uses in facts.advice_facts().cover_uses.items()}
         prices = {**prices, "cover_uses": counted | prices.get("cover_uses", {})}
         own = {kind: {i: {"id": i, **body} for i, body in newest.get(kind, {}).items()} for kind in KINDS}
+        versions = {f"{kind}/{i}": version for (kind, i), version in numbers.items() if kind in HELD}
         recipes = {k: r.model_dump() for k, r in shipped.items()} | newest.get("recipes", {})
         methods = {k: m.model_dump() for k, m in facts.methods().items()} | newest.get("methods", {})
         told = {
             "name": shop.get("name", "A shop"), "proof_wanted": shop.get("proof_wanted", False), "methods": methods, "older": older,
             "recipes": recipes, "prices": prices, **own, "conditions": newest.get("conditions", {}), "older_conditions": older_conditions,
-            "drift": newest.get("drift", {}), "media": newest.get("media", {}),
+            "drift": newest.get("drift", {}), "media": newest.get("media", {}), "versions": versions,
             **{kind: {i: b for i, b in newest.get(kind, {}).items() if GONE not in b} for kind in COLOUR_KINDS},
         }  # fmt: skip
         try:
@@ -173,6 +177,16 @@ class ShopStore:
         for kind, model in (("older", Recipe), ("older_conditions", Condition)):
             told[kind] = {i: b for i, b in told[kind].items() if not _why_not(model, b)}
         return Shop.model_validate({**told, "broken": tuple(broken)})
+
+    def at(self, kind: str, fact_id: str, version: int) -> Any:
+        """A fact as one version of it said; None where that one is not there, or cannot be read."""
+        row = self._session.get(ShopRow, (kind, fact_id, version))
+        if row is None:
+            return None
+        try:
+            return MODELS[kind].model_validate({"id": fact_id, **row.body})
+        except ValidationError:
+            return None
 
     def _before(self, kind: str, fact_id: str, version: int) -> list[ShopRow]:
         asked = select(ShopRow).where(ShopRow.kind == kind, ShopRow.id == fact_id, ShopRow.version < version)

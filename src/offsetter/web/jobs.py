@@ -211,11 +211,10 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
 
 def _line_out(desk: Services, seen: JobLine) -> LineOut:
     line = seen.line
-    shop, _ = desk.jobs.shop()
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way, makes=line.makes,
         plates_key=desk.runs.plates_key(seen), plates_ready=desk.runs.plates_ready(seen),
-        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(shop, seen.job, v))}/carrier.png" for v in line.on_run),
+        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 

@@ -93,7 +93,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     from offsetter.core.compute.fixes import ArtRef, apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
-    from offsetter.core.compute.white import mask_of
+    from offsetter.core.compute.white import mask_of, part_of
     from offsetter.intake.decode import decode
     from offsetter.intake.vector import kind_of
 
@@ -111,6 +111,8 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     if wanted.get("mask") and spec.white:
         whole = decode(Path(wanted["mask"]), f"white of {wanted['name']}").rgba
         mask = mask_of(whole, spec.white.mask_part, is_dark=spec.white.mask_dark)
+    elif spec.white and spec.white.own and picture.white is not None:
+        mask = part_of(picture.white, spec.white.mask_part)
     made = make_plates(rgba, spec, profile, mask=mask, as_printed=True, report=rows)
     out = Path(wanted["out"])
     half_made = out.with_name(f"{out.name}.{os.getpid()}.part")

@@ -165,7 +165,7 @@ export default function JobsPage() {
           try {
             const made = await told<{ id: string }>(
               api.POST("/api/jobs", {
-                body: { order: { ...order, prints: ["front"], names: [], settled: false, agreed: "" } },
+                body: { order: { ...order, prints: ["front"], names: [], settled: false, agreed: "", pins: {} } },
               }),
             );
             navigate(`/jobs/${made.id}/order`);

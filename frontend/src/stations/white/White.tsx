@@ -7,7 +7,7 @@ import { useUnits } from "../../settings/settings";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { LevelCost } from "./LevelCost";
-import { Mask } from "./Mask";
+import { LIGHTS_FROM, Where } from "./Where";
 
 export function WhiteBench({ station, jobLine, flips }: StationProps) {
   const drawing = drawingOf(station, "white");
@@ -119,6 +119,15 @@ function Magnifier({ pictures, box, cloth, choke, shift }: MagnifierProps) {
         <rect {...at} fill="url(#hatch-white)" mask="url(#lens-white)" />
       </g>
       <circle cx={cx} cy={cy} r={radius} fill="none" stroke="var(--act)" strokeWidth={2.5} />
+      <rect
+        x={cx - radius - 10}
+        y={cy + radius + 8}
+        width={radius * 2 + 20}
+        height={98}
+        rx={6}
+        fill="var(--bench)"
+        fillOpacity={0.92}
+      />
       <g transform={`translate(${cx - radius} ${cy + radius + 26})`} fontSize={14} fill="var(--ink)">
         <Amount mm={choke} perMm={perMm} y={0} said={`choke ${units.length(choke, 2)}`} colour="var(--act)" />
         <Amount
@@ -174,8 +183,21 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />
-      {doc.mask && <Mask jobLine={jobLine} />}
-      {!doc.mask && (
+      <Where jobLine={jobLine} by={drawing.by} ownWhite={drawing.own_white} />
+      {drawing.by === "lights" && (
+        <Slider
+          label="Lights begin at"
+          value={doc.lights_from ?? LIGHTS_FROM}
+          min={0}
+          max={95}
+          step={1}
+          shown={`L* ${(doc.lights_from ?? LIGHTS_FROM).toFixed(0)}`}
+          ends={["darker", "the lightest"]}
+          onMove={(v) => jobLine.move("white", { lights_from: v })}
+          onDone={(v) => jobLine.done("white", { lights_from: v })}
+        />
+      )}
+      {drawing.by === "level" && (
         <>
           <Slider
             label="White level"
@@ -223,7 +245,6 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
           { id: "keep", name: "keep" },
         ]}
       />
-      {!doc.mask && <Mask jobLine={jobLine} />}
       <Choice
         label="Bench shows (F)"
         value={flips % 2 ? "colour" : "plate"}

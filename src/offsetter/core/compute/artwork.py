@@ -73,6 +73,8 @@ class ArtworkFacts(Frozen):
     """Pieces of the flat ground that the picture closes in and that were not taken out with it."""
     holes: tuple[tuple[float, int], ...] = ()
     """Clear patches that the picture closes in: largest area in px2, how many."""
+    white_name: str = ""
+    """What the file calls the white ink that it brings along; empty: it brings none."""
 
     def ppi_at(self, print_mm: float, crop_px: tuple[int, int, int, int]) -> float | None:
         """Pixels an inch of what is printed crop_px of the file at print_mm wide, by its coarsest part; None: a drawing through and through."""
@@ -132,7 +134,7 @@ def like_cloth(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
 
 def measure_artwork(
     rgba: Bytes, *, file: str, name: str, mode: str, profile: str | None, notes: tuple[Finding, ...] = (), is_vector: bool = False,
-    real_mm: tuple[float, float] | None = None, pages: int = 1, ground_inside: int = 0, raster_ppi: float | None = None, report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
+    real_mm: tuple[float, float] | None = None, pages: int = 1, ground_inside: int = 0, raster_ppi: float | None = None, white_name: str = "", report: Callable[[ArtworkFacts, int, str], None] = lambda so_far, done, what: None,
 ) -> ArtworkFacts:  # fmt: skip
     """Measure a picture (rows, columns, 4; sRGB, straight alpha). Something must be visible in it.
 
@@ -148,7 +150,7 @@ def measure_artwork(
         file=file, name=name, pixels=(rgba.shape[1], rgba.shape[0]), mode=mode, profile=profile,
         content_px=content, transparency=transparency_of(counts), alpha_counts=tuple(int(c) for c in counts), colours=(), symmetric=False,
         strokes=(), gaps=(), notes=notes, is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
-        ground_inside=ground_inside, raster_ppi=raster_ppi,
+        ground_inside=ground_inside, raster_ppi=raster_ppi, white_name=white_name,
     )  # fmt: skip
     report(facts, 1, "its edges")
     looks: tuple[tuple[str, Callable[[], dict[str, object]]], ...] = (

@@ -10,6 +10,7 @@ from offsetter.core.facts import Curve
 from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Frozen, digest
 
+WhiteBy = Literal["level", "lights", "mask", "file"]
 Intent = Literal["relative", "perceptual", "saturation", "absolute"]
 
 
@@ -61,6 +62,23 @@ class WhiteSpec(Frozen):
     """White lies where the mask is dark, as on a plate's own print; else where it is light."""
     mask_part: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
     """Left, top, right and bottom of what is printed, as shares of the whole picture: the mask is cropped as the artwork is."""
+    own: bool = False
+    """The mask is the white that the artwork's own file brings along."""
+    lights_from: float | None = Field(None, ge=0, le=95)
+    """White lies under the lights alone, from this L* up to all of it at 100; the level then says nothing. None: the level does."""
+
+    @property
+    def by(self) -> WhiteBy:
+        """What says where it lies."""
+        if self.mask or self.own:
+            return "mask" if self.mask else "file"
+        return "level" if self.lights_from is None else "lights"
+
+    @property
+    def said(self) -> str:
+        """The same in words."""
+        return {"mask": "by its own picture", "file": "as the file has it", "lights": f"under the lights, from L* {self.lights_from or 0:.0f}",
+                "level": f"level {self.level_pct:.0f} %"}[self.by]  # fmt: skip
 
     def reach_um(self, holds_um: int) -> int:
         """Strokes up to this width feel the choke: it comes off both sides, and holds_um of white must be left."""
@@ -110,9 +128,12 @@ class PlateSpec(Frozen):
         if self.bend is None:  # keys made before there was such a thing stay what they were
             del told["bend"]
         told["colour"]["curves"] = self.colour.curves and _named(self.colour.curves)
-        if self.white and not self.white.mask:
-            for later in ("mask", "mask_dark", "mask_part"):
+        if self.white:
+            unused = {"mask": ("own", "lights_from"), "file": ("lights_from",)}
+            for later in unused.get(self.white.by, ("mask", "mask_dark", "mask_part", "own")):
                 del told["white"][later]
+            if self.white.by == "level":
+                del told["white"]["lights_from"]
         for later in ("composite_black", "driver", "curves", "shifts"):
             if not told["colour"][later]:  # keys made before there was such a thing stay what they were
                 del told["colour"][later]

@@ -132,6 +132,9 @@ class _Strips:
         beyond = self._knock + white_plate.KNOCK_OUT_RAMP
         self._far = far_cells(white.cloth, beyond) if white and self._knock >= 0 else _NO_CELLS
         self._luminance, self._lightness = lightness_tables()
+        self._level = (white.level_pct if white else 0.0) / 100
+        if white and white.by == "lights" and white.lights_from is not None:
+            self._lightness, self._level = white_plate.lights(self._lightness, white.lights_from), 0.0
         self._totals: list[tuple[NDArray[np.int64], NDArray[np.int64], int, int]] = []
 
     def fill(self, top: int) -> int:
@@ -158,7 +161,7 @@ class _Strips:
             highest = fill_planes(
                 strip, ink,
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
-                self._luminance, self._lightness, (white.level_pct if white else 0.0) / 100,
+                self._luminance, self._lightness, self._level,
                 self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
                 self._mirror,
                 self.planes[top:end], sums, parts,

@@ -21,13 +21,23 @@ HARD_EDGE = 127
 def mask_of(rgba: NDArray[np.uint8], part: tuple[float, float, float, float], *, is_dark: bool) -> Grey:
     """Where white lies, 255 full, from a picture (rows, columns, 4): its lightness as it is coded, or the other way round; nothing
     where the picture is clear. part: left, top, right, bottom as shares of it."""
-    rows, columns = rgba.shape[:2]
-    left, top, right, bottom = (round(v * n) for v, n in zip(part, (columns, rows, columns, rows), strict=True))
-    cut = np.ascontiguousarray(rgba[top : max(bottom, top + 1), left : max(right, left + 1)])
+    cut = part_of(rgba, part)
     grey = cv2.cvtColor(cut, cv2.COLOR_RGBA2GRAY)
     if is_dark:
         grey = cv2.bitwise_not(grey)
     return np.asarray(cv2.multiply(grey, cut[..., 3], scale=1 / 255))
+
+
+def part_of(whole: NDArray[np.uint8], part: tuple[float, float, float, float]) -> NDArray[np.uint8]:
+    """part: left, top, right, bottom as shares of the whole (rows, columns, or with channels)."""
+    rows, columns = whole.shape[:2]
+    left, top, right, bottom = (round(v * n) for v, n in zip(part, (columns, rows, columns, rows), strict=True))
+    return np.ascontiguousarray(whole[top : max(bottom, top + 1), left : max(right, left + 1)])
+
+
+def lights(lightness: Shares, begin_l: float) -> Shares:
+    """Share of white by lightness (L*/100) where it lies under the lights alone: none below begin_l, all at 100."""
+    return np.asarray(np.clip((lightness * 100 - begin_l) / (100 - begin_l), 0, 1), dtype=np.float32)
 
 
 def fitted(mask: Grey, columns: int, rows: int) -> Grey:

@@ -33,7 +33,7 @@ from offsetter.core.facts.media import Medium
 from offsetter.core.facts.methods import ColouredSheet, Method
 from offsetter.core.facts.recipes import Layer, Recipe, SchoolChoice, SchoolQuestion, Stage
 from offsetter.core.facts.shipped import advice_facts, care, faults, kinds, methods, profile_bytes, read_method, recipes
-from offsetter.core.facts.shop import BrokenFact, Levels, Prices, Shop
+from offsetter.core.facts.shop import BrokenFact, HeldFact, Levels, Prices, Shop
 
 __all__ = [
     "FROM_MEMORY",
@@ -55,6 +55,7 @@ __all__ = [
     "GarmentSize",
     "GivenLab",
     "HeatReading",
+    "HeldFact",
     "Kinds",
     "Lab",
     "Layer",

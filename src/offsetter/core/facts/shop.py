@@ -1,5 +1,5 @@
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -61,6 +61,21 @@ class BrokenFact(Frozen):
     used: int | None
 
 
+HeldSort = Literal["blanks", "printers", "presses", "ovens"]
+"""What a job goes on with as it was when it was decided."""
+
+
+class HeldFact(Frozen):
+    """A thing that measures otherwise today than when a job was decided with it."""
+
+    sort: HeldSort
+    id: str
+    name: str
+    version: int
+    newest: int
+    changes: tuple[str, ...]
+
+
 SORTS = ("printers", "presses", "ovens", "cutters", "probes")
 
 
@@ -95,6 +110,10 @@ class Shop(Frozen):
     drift: dict[str, Drift] = {}
     """Condition to its newest measurement."""
     broken: tuple[BrokenFact, ...] = ()
+    versions: dict[str, int] = {}
+    """Newest version of each blank, printer, press and oven, by sort/id."""
+    held: tuple[HeldFact, ...] = ()
+    """Of a shop as one job sees it: what stands in it as it was."""
 
     def condition(self, printer: str, media: str, mode: str) -> Condition | None:
         """What is known of this printer on this medium in this mode, as it is now."""

@@ -8,13 +8,14 @@ from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.stack import ASKED_FOR
 from offsetter.core.context import Context
 from offsetter.core.decisions import Way
-from offsetter.core.facts import Blank, Method, Oven, Press, Printer, Recipe, Stage, advice_facts
+from offsetter.core.facts import Blank, HeldFact, Method, Oven, Press, Printer, Recipe, Stage, advice_facts
 from offsetter.core.facts.advice import AdviceFacts
+from offsetter.core.held_facts import newer_measures
 from offsetter.core.quantities import a_heat, both_heats
 from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 4
+VERSION = 5
 # Dried thickness of what stands on the cloth, in micrometres: all from memory.
 BOND_UM, WHITE_UM, COLOUR_UM, SHEET_UM, COAT_UM, DYED_UM = 70.0, 14.0, 5.0, 90.0, 25.0, 60.0
 MIGRATION_C = 130.0  # above it dark polyester lets its dye into the white: from memory
@@ -40,6 +41,8 @@ class Inputs(Frozen):
     """What the cloth asks, by its measured lightness and the artwork's."""
     has_white: bool = True
     """White is printed, or the sheet is white itself."""
+    held: tuple[HeldFact, ...] = ()
+    """Its machines that measure otherwise today."""
 
     def identity(self) -> object:
         """The artwork enters by its hash: its measurements follow from it."""
@@ -53,7 +56,7 @@ def inputs(ctx: Context) -> Inputs:
         way=way, is_decided=ctx.decisions.method is not None, method=ctx.method, printer=ctx.printer, press=ctx.press, oven=ctx.oven,
         recipe=ctx.recipe, stages=ctx.stages, blank=ctx.blank, facts=ctx.facts, white_share=None if white is None else round(white),
         asked=ctx.asked, advice=advice_facts(), newest=ctx.shop.recipes[way.recipe].version,
-        tone=ctx.tone, has_white=ctx.method.white == "sheet" or derive.white_of(ctx.shop, way, ctx.decisions, ctx.blank.colour) is not None,
+        tone=ctx.tone, held=tuple(h for h in ctx.shop.held if h.id in way.pins and h.sort != "blanks"), has_white=ctx.method.white == "sheet" or derive.white_of(ctx.shop, way, ctx.decisions, ctx.blank.colour) is not None,
     )  # fmt: skip
 
 
@@ -133,6 +136,7 @@ def judge(inputs: Inputs) -> StationResult:
             why=f"This job keeps version {way.recipe_version} until you take the newer one.",
             fix_text=f"Take version {inputs.newest}", patch=Patch(station="method", changes={"recipe_version": inputs.newest}),
         ))  # fmt: skip
+    findings += newer_measures(inputs.held, "method", way.pins)
     reasons = _reasons(inputs)
     # What sets the print: the transfer, or the last heat of a garment that was printed itself.
     heated = [s for s in inputs.stages if s.temperature_c is not None]
@@ -339,6 +343,6 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
         found.append(Ruled(
             what="Hand", is_good=inputs.white_share < 60,
             reason=f"About {inputs.white_share:.0f} % of the print's area is covered: "
-            + ("it stays soft." if inputs.white_share < 60 else "a closed layer is felt{' on the cloth' if blank.kind == 'cloth' else ''}."),
+            + ("it stays soft." if inputs.white_share < 60 else f"a closed layer is felt{' on the cloth' if blank.kind == 'cloth' else ''}."),
         ))  # fmt: skip
     return tuple(found)

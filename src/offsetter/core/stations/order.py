@@ -5,16 +5,17 @@ from offsetter.core.compute import placement
 from offsetter.core.compute.fitting import Fit, Room, fits_on, spare_sides
 from offsetter.core.context import Context
 from offsetter.core.decisions import NameStyle, OrderDoc, PlaceDoc, Way
-from offsetter.core.facts import Blank, Oven, Press, Printer
+from offsetter.core.facts import Blank, HeldFact, Oven, Press, Printer
 from offsetter.core.facts.machines import LARGEST_MM
 from offsetter.core.garments import draw_garment, fibres_of
+from offsetter.core.held_facts import newer_measures
 from offsetter.core.prints import BESIDE_UM, SEAM_MM
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 9
+VERSION = 10
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -41,6 +42,8 @@ class Inputs(Frozen):
     """oven, press, or empty where nothing is cured."""
     beside: tuple[OtherPrint, ...] = ()
     """The piece's other prints on this side."""
+    held: tuple[HeldFact, ...] = ()
+    """Blanks that measure otherwise today."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -51,6 +54,7 @@ def inputs(ctx: Context) -> Inputs:
         order=ctx.order, place=ctx.shown, focus=ctx.kind, blanks=ctx.blanks, height_um=usual_um, text_widths_um=texts,
         has_file=ctx.facts is not None, printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()),
         ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in, beside=ctx.beside,
+        held=tuple(h for h in shop.held if h.sort == "blanks"),
     )  # fmt: skip
 
 
@@ -66,6 +70,7 @@ def judge(inputs: Inputs) -> StationResult:
     width, height = mm_of(place.width_um), mm_of(inputs.height_um)
     widest, why = widest_of(inputs)
     findings = [*_file_findings(inputs), *_size_findings(inputs, widest, why), *_platen_findings(inputs)]
+    findings += newer_measures(inputs.held, "order", order.pins)
     below = mm_of(place.below_collar_um)
     panel = placement.panel(blank, blank.sizes[inputs.focus.split("/")[1]], place.place)
     findings += _over_others(inputs, blank, panel, height)

@@ -10,7 +10,7 @@ from offsetter.core.results import GarmentDrawing, StationResult, WhiteDrawing, 
 from offsetter.core.units import um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 3
+VERSION = 4
 
 
 class Inputs(Frozen):
@@ -24,6 +24,8 @@ class Inputs(Frozen):
     mm_per_px: float
     garment: GarmentDrawing
     colour_name: str
+    own_white: str = ""
+    """What the file calls the white that it brings along; empty: it brings none."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -33,7 +35,7 @@ def inputs(ctx: Context) -> Inputs:
     return Inputs(
         doc=ctx.decisions.white, spec=spec.white, dpi=spec.dpi, method=ctx.method, printer=ctx.printer, measure=ctx.measured,
         strokes=rung_for(ctx.picture.strokes, reach_mm / mm_per_px), mm_per_px=mm_per_px, garment=ctx.garment,
-        colour_name=ctx.blank.colour_name,
+        colour_name=ctx.blank.colour_name, own_white=ctx.picture.white_name,
     )  # fmt: skip
 
 
@@ -94,11 +96,7 @@ def judge(inputs: Inputs) -> StationResult:
             code="cloth-shows", severity="note", message=f"{measure.knocked_out_share:.1%} is left out: the {inputs.colour_name} cloth shows",
             why=f"It lies within CIEDE2000 {spec.knock_out_delta_e:.0f} of the cloth; a soft ramp joins it to the rest.",
         ))  # fmt: skip
-    if spec.mask:
-        findings.append(Finding(
-            code="white-by-mask", severity="note", message=f"White lies where its own picture is {'dark' if spec.mask_dark else 'light'}",
-            why="It was made for this: the level says nothing here. The choke and what the cloth shows through hold all the same.",
-        ))  # fmt: skip
+    findings += _where(inputs, spec)
     share = measure.coverage_pct.get("W", 0.0)
     verdict = f"White holds: choked {a_length(choke, 2)}, {share:.0f} % of the print's area"
     cautions = [f for f in findings if f.severity != "note"]
@@ -109,6 +107,35 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="white", name="White", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"{share:.0f} % of the area", verdict=verdict,
-        sub=f"white plate over the cloth · {'by its own picture' if spec.mask else f'level {spec.level_pct:.0f} %'} · {printer.name} at {inputs.dpi} dpi",
-        findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift, level_pct=spec.level_pct),
+        sub=f"white plate over the cloth · {spec.said} · {printer.name} at {inputs.dpi} dpi",
+        findings=tuple(findings), drawing=WhiteDrawing(garment=inputs.garment, choke_mm=choke, shift_mm=shift, level_pct=spec.level_pct, by=spec.by, own_white=inputs.own_white),
     )  # fmt: skip
+
+
+def _where(inputs: Inputs, spec: WhiteSpec) -> list[Finding]:
+    """What says where white lies, where that is not the level."""
+    all_the_same = "The choke and what the cloth shows through hold all the same."
+    if spec.by == "mask":
+        return [Finding(
+            code="white-by-mask", severity="note", message=f"White lies where its own picture is {'dark' if spec.mask_dark else 'light'}",
+            why=f"It was made for this: the level says nothing here. {all_the_same}",
+        )]  # fmt: skip
+    if spec.by == "file":
+        return [Finding(
+            code="white-by-file", severity="note", message=f"White lies where the file's own “{inputs.own_white}” has it",
+            why=f"Whoever drew the file said so. {all_the_same}", fix_text="Work it out from the colours instead",
+            patch=Patch(station="white", changes={"own": False}),
+        )]  # fmt: skip
+    found = []
+    if spec.lights_from is not None:
+        found.append(Finding(
+            code="white-by-lights", severity="note", message=f"White lies under what is lighter than L* {spec.lights_from:.0f} alone",
+            why=f"Below it the cloth is the darker part of the picture: colours there are seen through the {inputs.colour_name} cloth.",
+        ))  # fmt: skip
+    if inputs.own_white:
+        found.append(Finding(
+            code="own-white-unused", severity="note", message=f"The file brings a white of its own, “{inputs.own_white}”, and it is not used",
+            why="White was decided otherwise here.", fix_text="Use the file's own",
+            patch=Patch(station="white", changes={"own": True, "lights_from": None, "mask": None}),
+        ))  # fmt: skip
+    return found

@@ -2,11 +2,18 @@ import { useState } from "react";
 import { ProblemError, sent } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { JobLine } from "../../line/useJobLine";
-import { Button, Switch } from "../../ui/parts";
+import { Choice, Switch } from "../../ui/parts";
 import { TakeFile } from "../../ui/TakeFile";
 
-/** Where white lies by a picture of its own: a mask drawn for this artwork, as large as it. */
-export function Mask({ jobLine }: { jobLine: JobLine }) {
+export const LIGHTS_FROM = 60;
+const NOTHING = { mask: null, lights_from: null };
+const DECIDES = { level: NOTHING, lights: { ...NOTHING, lights_from: LIGHTS_FROM }, file: NOTHING };
+
+type By = keyof typeof DECIDES | "mask";
+type Props = { jobLine: JobLine; by: By; ownWhite: string };
+
+/** What says where white lies: the artwork, its lights alone, the file's own white, or a picture drawn for it. */
+export function Where({ jobLine, by, ownWhite }: Props) {
   const outbox = useOutbox();
   const [isSending, setSending] = useState(false);
   const doc = jobLine.document("white");
@@ -21,12 +28,21 @@ export function Mask({ jobLine }: { jobLine: JobLine }) {
       setSending(false);
     }
   };
+  const options: { id: By; name: string }[] = [
+    { id: "level", name: "the picture" },
+    { id: "lights", name: "its lights" },
+  ];
+  if (ownWhite) options.push({ id: "file", name: "the file's own" });
+  if (by === "mask") options.push({ id: "mask", name: "a mask" });
   return (
-    <section aria-label="Where white comes from">
-      <div className="flex flex-wrap items-center gap-2">
-        <span>
-          White follows <span className="font-semibold">{doc.mask ? "a picture of its own" : "the artwork"}</span>
-        </span>
+    <section aria-label="Where white lies">
+      <Choice
+        label="White follows"
+        value={by}
+        onChange={(id) => id !== "mask" && jobLine.done("white", { ...DECIDES[id], own: id === "file" || !ownWhite })}
+        options={options}
+      />
+      <div className="mt-2">
         <TakeFile
           kind="quiet"
           label="A picture for the white"
@@ -35,11 +51,6 @@ export function Mask({ jobLine }: { jobLine: JobLine }) {
         >
           {isSending ? "Sending…" : doc.mask ? "Another picture" : "Take a picture of its own"}
         </TakeFile>
-        {doc.mask && (
-          <Button kind="quiet" onClick={() => jobLine.done("white", { mask: null })}>
-            Follow the artwork
-          </Button>
-        )}
       </div>
       {doc.mask && (
         <Switch
