@@ -27,7 +27,8 @@ step() {
 
 packages() {
   local missing=() pair
-  for pair in "$@"; do command -v "${pair%%=*}" >/dev/null || missing+=("${pair##*=}"); done
+  # A command, or a file where a package has no command.
+  for pair in "$@"; do command -v "${pair%%=*}" >/dev/null || [ -e "${pair%%=*}" ] || missing+=("${pair##*=}"); done
   [ ${#missing[@]} = 0 ] && return 0
   local install="apt-get install -y --no-install-recommends ${missing[*]}"
   [ "$(id -u)" = 0 ] || die "as root, run: $install"
@@ -80,7 +81,7 @@ need_dump() { lock; packages mariadb-dump=mariadb-client; unlock; }
 
 need_tests() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core mariadb-dump=mariadb-client tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf ipptool=cups-ipp-utils dbus-daemon=dbus-daemon
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core mariadb-dump=mariadb-client tesseract=tesseract-ocr xicclu=argyll gs=ghostscript tiffinfo=libtiff-tools qpdf=qpdf ipptool=cups-ipp-utils dbus-daemon=dbus-daemon /usr/lib/galera/libgalera_smm.so=galera-4
   if ! command -v chromium-headless-shell >/dev/null && ! command -v chromium >/dev/null; then
     packages chromium-headless-shell=chromium-headless-shell fc-list=fonts-dejavu-core
   fi

@@ -5,6 +5,8 @@ OFFSETTER_FUZZ multiplies how many are made at random (./offsetter soak).
 
 import io
 import os
+import subprocess
+import sys
 
 import numpy as np
 import pytest
@@ -96,3 +98,21 @@ def test_what_is_gnawed_at_random_is_read_or_refused_and_leaves_nothing_half_mad
         assert read or (said is not None and said.happened and said.kept and said.to_do), n
         assert read or not folder.exists(), n
         assert not list(tmp_path.glob("out/*.part")), n
+
+
+@pytest.mark.parametrize(("side", "fits"), [(64, False), (6_000, True)])
+def test_a_picture_takes_no_more_memory_than_its_header_promises(tmp_path, side, fits):
+    """A small picture's process cannot have what a large one's may: whatever in its data would ask for it."""
+    Image.new("L", (side, side), 90).save(tmp_path / "a.png")
+    code = f"""
+from pathlib import Path
+from offsetter.intake import child, limits
+limits.confine()
+child.hold_to_promise(Path({str(tmp_path / "a.png")!r}), "abc")
+bytearray(2 * 1024**3)
+"""
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert (done.returncode == 0) is fits, done.stderr
+    assert fits or "MemoryError" in done.stderr
+    # And it is enough for the picture itself, with what is measured on it.
+    assert receive(tmp_path / "a.png", "a.png", "abc", tmp_path / "out").pixels == (side, side)

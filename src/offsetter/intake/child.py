@@ -25,6 +25,7 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
     import cv2
 
     cv2.setNumThreads(1)
+    hold_to_promise(source, file_hash)
     try:
         take_in(source, name, file_hash, folder)
     except Refusal as said:
@@ -32,6 +33,16 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
         return 0
     print(json.dumps({"ok": True}))
     return 0
+
+
+def hold_to_promise(source: Path, file_hash: str) -> None:
+    """This process, for good, to the memory that a picture of its header's size may take."""
+    from offsetter.core.compute.fixes import ArtRef
+    from offsetter.intake.header import promised_pixels
+
+    pixels = promised_pixels(source)
+    if pixels is not None:
+        limits.hold_to(round(pixels * (ArtRef.read(file_hash).fixes.enlarge or 1) ** 2))
 
 
 def take_in(

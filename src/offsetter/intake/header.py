@@ -44,6 +44,18 @@ def read_header(source: Path) -> Header:
         process.join()
 
 
+def promised_pixels(source: Path) -> int | None:
+    """Of a picture, by its header; None for a drawing, and where the header says nothing."""
+    if vector.kind_of(source):
+        return None
+    Image.MAX_IMAGE_PIXELS = None
+    try:
+        with Image.open(source, formats=FORMATS) as image:
+            return int(image.size[0] * image.size[1])
+    except Exception:  # what is wrong with it is said by what reads it whole
+        return None
+
+
 def _tell(source: str, pipe: Connection) -> None:
     limits.confine()
     try:

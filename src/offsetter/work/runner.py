@@ -158,7 +158,7 @@ def take_in(arguments: dict[str, str], report: Report) -> None:
     """A file's pixels and facts, and what they mean for the print it is meant for, finding by finding."""
     from offsetter.core.compute.artwork import LOOKS
     from offsetter.core.stations import artwork
-    from offsetter.intake.child import take_in
+    from offsetter.intake.child import hold_to_promise, take_in
 
     asked = json.loads(arguments["asked"])
     said: set[str] = set()
@@ -179,6 +179,7 @@ def take_in(arguments: dict[str, str], report: Report) -> None:
         report(done, LOOKS + 1, f"looks: {what}", tuple(f.message for f in new))
 
     report(0, LOOKS + 1, "looks: reading it")
+    hold_to_promise(Path(arguments["source"]), arguments["file"])
     take_in(Path(arguments["source"]), arguments["name"], arguments["file"], Path(arguments["folder"]), on)
 
 
