@@ -3,6 +3,10 @@
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from fastapi.testclient import TestClient
+
+from offsetter.web.app import create_app
+from tests.web.conftest import Counter
 
 
 def parts(answer) -> set[str]:
@@ -147,9 +151,6 @@ def test_pages_carry_a_strict_policy_and_no_address_escapes_the_front_end(client
 
 def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
     from database import free_port
-    from fastapi.testclient import TestClient
-
-    from offsetter.web.app import create_app
 
     away = create_app(f"mariadb+pymysql://app:x@127.0.0.1:{free_port()}/shop", tmp_path, tmp_path)
     with TestClient(away, raise_server_exceptions=False) as client:
@@ -159,6 +160,26 @@ def test_a_database_that_is_away_is_said_in_three_parts(tmp_path):
     assert (told.status_code, told.json()["code"]) == (503, "database-away")
     parts(told)
     assert "kept in this browser" in told.json()["kept"]
+
+
+def test_a_change_that_another_one_stands_in_the_way_of_is_not_called_a_database_that_is_away(
+    app, counter, app_url, database, tmp_path
+):
+    job = counter.order()
+    with database._connect() as owner, owner.cursor() as cursor:
+        cursor.execute("SET GLOBAL innodb_lock_wait_timeout = 1")
+        try:
+            cursor.execute("BEGIN")
+            cursor.execute("SELECT id FROM shop.jobs WHERE id = %s FOR UPDATE", (job,))
+            waits = create_app(app_url, tmp_path, tmp_path, is_demo=True)
+            with TestClient(waits, "http://127.0.0.1", raise_server_exceptions=False) as client:
+                told = Counter(client).decide(job, "white", base=0, level_pct=70)
+        finally:
+            cursor.execute("ROLLBACK")
+            cursor.execute("SET GLOBAL innodb_lock_wait_timeout = 50")
+    assert (told.status_code, told.json()["code"]) == (503, "changes-met")
+    parts(told)
+    assert counter.decide(job, "white", base=0, level_pct=70).status_code == 200
 
 
 @pytest.mark.parametrize(

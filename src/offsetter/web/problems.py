@@ -98,6 +98,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(InterfaceError)
     def database_away(_: Request, error: Exception) -> JSONResponse:
         log.error("database: %s", error)
+        told = getattr(getattr(error, "orig", None), "args", ())
+        if told and told[0] in MET:
+            return problem(503, "changes-met", "Another change of the same thing was under way and did not end in time.", "What you did is kept in this browser.",
+                           "Go on; it is sent again in a moment.")  # fmt: skip
         return problem(503, "database-away", "The database does not answer.", "What you did is kept in this browser.",
                        "Go on; it is sent as soon as the database is back.")  # fmt: skip
 
@@ -114,6 +118,8 @@ def install(app: FastAPI) -> None:
         return by_status(error.status_code, error.headers)
 
 
+MET = {1180, 1205, 1213}
+"""MariaDB's numbers for a transaction that another one stood in the way of: at its commit on a cluster, waiting too long, going round."""
 BY_STATUS = {
     400: ("not-understood", "The server could not read what was sent.", "Open the page again and try once more."),
     404: ("no-such-address", "There is nothing at this address.", "Go back to Jobs."),
