@@ -31,9 +31,9 @@ def bench_plates() -> None:
     memory = [w["peak_mb"] / PLATES_MB for w in whole]
     print(f"A3 at {DPI} dpi, {RUNS} pairs; bare steps {median(b['cpu_s'] for b in bare):.2f} processor seconds: "
           + ", ".join(f"{k} {v:.2f}" for k, v in bare[-1]["steps"].items()))  # fmt: skip
-    _row("processor time / bare steps", cpu, 1.5)
-    _row("wall / bare steps' processor time", wall, 1.0)
-    _row("peak memory / plates", memory, 5.0)
+    _row("processor time / bare steps", cpu, 1.2)
+    _row("wall / bare steps' processor time", wall, 0.75)
+    _row("peak memory / plates", memory, 4.5)
 
 
 def _row(what: str, values: list[float], bound: float) -> None:

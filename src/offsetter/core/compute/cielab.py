@@ -4,6 +4,7 @@ Single precision gets one of the published CIEDE2000 pairs wrong (hue difference
 """
 
 from functools import lru_cache
+from itertools import product
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -107,9 +108,14 @@ def delta_e_2000(lab_1: ArrayLike, lab_2: ArrayLike) -> Floats:
 @lru_cache(maxsize=16)
 def cloth_difference_table(cloth: str) -> NDArray[np.float32]:
     """CIEDE2000 of every node of a 65-cubed sRGB table to the cloth, shape (65, 65, 65), indexed r, g, b."""
-    axis = np.linspace(0, 255, TABLE)
-    nodes = np.stack(np.meshgrid(axis, axis, axis, indexing="ij"), axis=-1)
-    return delta_e_2000(lab_of_srgb(nodes), lab_of_srgb(rgb_of_hex(cloth))).astype(np.float32)
+    axis, to = np.linspace(0, 255, TABLE), lab_of_srgb(rgb_of_hex(cloth))
+    found = np.empty((TABLE, TABLE, TABLE), np.float32)
+    green, blue = np.meshgrid(axis, axis, indexing="ij")
+    # One red at a time: all at once would take fifty megabytes for a table of one.
+    for at, red in enumerate(axis):
+        nodes = np.stack([np.full_like(green, red), green, blue], axis=-1)
+        found[at] = delta_e_2000(lab_of_srgb(nodes), to)
+    return found
 
 
 @lru_cache(maxsize=32)
@@ -117,8 +123,10 @@ def far_cells(cloth: str, beyond: float) -> NDArray[np.bool_]:
     """Cells of cloth_difference_table whose eight nodes all lie at beyond or further, shape (64, 64, 64)."""
     table = cloth_difference_table(cloth)
     ends = (slice(None, -1), slice(1, None))
-    corners = [table[i, j, k] for i in ends for j in ends for k in ends]
-    return np.asarray(np.min(corners, axis=0) >= beyond)
+    far = np.ones((TABLE - 1, TABLE - 1, TABLE - 1), np.bool_)
+    for i, j, k in product(ends, ends, ends):
+        far &= table[i, j, k] >= beyond
+    return far
 
 
 @lru_cache(maxsize=1)

@@ -8,7 +8,6 @@ import math
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import lsq_linear
 
 from offsetter.core.values import Frozen
 
@@ -55,6 +54,8 @@ def fit_ink(
     # Every count begins at a reading that was rounded too, unless the tank was full.
     begins = sorted({b for *_, b in rows if b})
     columns = np.column_stack([wanted, *[[float(b == k) for *_, b in rows] for k in begins]])
+    from scipy.optimize import lsq_linear
+
     found = lsq_linear(columns, used, bounds=([LEAST, *[-half] * len(begins)], [MOST, *[half] * len(begins)]))
     factor = float(found.x[0])
     off = float(np.sqrt(np.mean((columns @ found.x - used) ** 2))) / (step / 100 * tank_ml)

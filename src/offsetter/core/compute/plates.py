@@ -23,7 +23,7 @@ from offsetter.core.compute.tone import curve_table
 from offsetter.core.units import MM_PER_INCH
 
 Bytes = NDArray[np.uint8]
-STRIP_ROWS = 256
+STRIP_ROWS = 160
 THREADS = 2
 SMALL_PX = 300_000
 CHANNELS = ("C", "M", "Y", "K", "W")

@@ -4,12 +4,11 @@ Tone value: Murray, Davies (1936), on the tristimulus value that the ink takes m
 yellow), as ISO 12647-1 allows for a colorimeter; the choice of channels is from memory.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import PchipInterpolator
 
 from offsetter.core.compute.cielab import delta_e_2000, xyz_of_lab
 from offsetter.core.facts import Curve, Lab
@@ -79,8 +78,8 @@ def correcting_curve(asked: Sequence[float], printed: Sequence[float], measured:
         raise Refusal("not-a-ramp", "The steps of an ink do not get darker one after another.", "The condition is as it was.",
                       "Look whether the chart was read the right way round, and measure it again.")  # fmt: skip
     rising = rising + np.arange(len(rising)) * 1e-6
-    back = PchipInterpolator(rising, device)
-    target = PchipInterpolator(steps, np.maximum.accumulate(should))
+    back = _monotone(rising, device)
+    target = _monotone(steps, np.maximum.accumulate(should))
     knots = np.array(KNOTS, dtype=np.float64)
     found = np.clip(back(np.clip(target(knots), rising[0], rising[-1])), 0, np.minimum(100, knots * STEEPEST))
     found[0], found[-1] = 0.0, 100.0
@@ -113,7 +112,14 @@ def _through(curve: Curve, asked: Floats) -> Floats:
     xs, ys = np.array([p[0] for p in curve]), np.array([p[1] for p in curve])
     # Equal knots carry nothing: interpolation wants them rising.
     keep = np.concatenate([[True], np.diff(xs) > 1e-9])
-    return np.asarray(np.clip(PchipInterpolator(xs[keep], ys[keep])(np.clip(asked, xs[0], xs[-1])), 0, 100))
+    return np.asarray(np.clip(_monotone(xs[keep], ys[keep])(np.clip(asked, xs[0], xs[-1])), 0, 100))
+
+
+def _monotone(xs: ArrayLike, ys: ArrayLike) -> Callable[[ArrayLike], Floats]:
+    """Through the points, and no further up or down between two of them."""
+    from scipy.interpolate import PchipInterpolator  # a fifth of the program's memory, and most plates bend no tone
+
+    return PchipInterpolator(xs, ys)  # type: ignore[no-any-return]
 
 
 def ink_limit_of(totals: Sequence[float], lightness: Sequence[float]) -> float | None:

@@ -82,11 +82,11 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
         return None, None
     # One row of ground all round: a picture that runs to its edge ends there.
     inside = cv2.copyMakeBorder(support, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
-    distance = cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1]
-    kept = distance - np.float32(choke_px)
-    np.clip(kept, 0, 1, out=kept)
+    distance = np.asarray(
+        cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1], dtype=np.float32
+    )
     if guard_px <= 0:
-        return kept, None
+        return _less(distance, choke_px), None
     reach = choke_px + guard_px / 2
     core = (distance > reach).astype(np.uint8)
     # The second distance only decides what counts as thin: the quick 5x5 mask is within 2 % of a few dots.
@@ -94,19 +94,27 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
     thin = (to_core > reach + 1) & (support > 0)
     del to_core, core
     if not thin.any():
-        return kept, None
-    # A square neighbourhood is dilated row by row, then column by column: many times quicker than a disc.
+        return _less(distance, choke_px), None
+    # All in two arrays, because strips of an A3 page in two threads add up. A square neighbourhood is dilated row by row, then
+    # column by column: many times quicker than a disc.
     size = 2 * math.ceil(reach) + 1
-    widest = cv2.dilate(np.where(thin, distance, np.float32(0)), np.ones((size, size), np.uint8))
-    choke = np.asarray(widest, dtype=np.float32)
-    # In place, because strips of an A3 page in two threads add up: half the stroke, less half of what must stand.
+    choke = np.where(thin, distance, np.float32(0))
+    cv2.dilate(choke, np.ones((size, size), np.uint8), dst=choke)
+    # Half the stroke, less half of what must stand.
     choke -= np.float32(guard_px / 2)
     np.clip(choke, 0, np.float32(choke_px), out=choke)
     guarded = np.subtract(distance, choke, out=choke)
     np.clip(guarded, 0, 1, out=guarded)
+    kept = _less(distance, choke_px)
     saved = thin & (guarded > kept)
     np.copyto(kept, guarded, where=thin)
     return kept, saved
+
+
+def _less(distance: Shares, choke_px: float) -> Shares:
+    """Share of white that a choke leaves at a distance from the edge, in place."""
+    distance -= np.float32(choke_px)
+    return np.asarray(np.clip(distance, 0, 1, out=distance))
 
 
 def spread(white: Grey, support: Grey, spread_px: float) -> Grey:
