@@ -3,11 +3,12 @@
 import re
 import uuid
 
+import numpy as np
 import pypdfium2
 import pytest
 
 from offsetter.core import facts
-from tests.web.conftest import shop_of_its_own
+from tests.web.conftest import png, shop_of_its_own
 
 BLANK = {"sub-ink-fabric": "scarf", "sub-ink-hard": "coaster", "sub-toner": "clipboard", "toner-self-weed": "scarf", "toner-trim": "cushion", "toner-hard": "mug",
          "toner-opaque": "tee-navy", "inkjet-light": "jersey-white", "inkjet-opaque": "apron-navy", "toner-white-coat": "tee-black", "direct": "apron-navy",
@@ -407,3 +408,19 @@ def test_a_cup_that_tapers_gets_its_print_bent(client, counter):
     plain = counter.order(title="Mugs", lines=[{"blank": "mug", "counts": {"one": 2}}])
     counter.place(plain, 120)
     assert not [f for s in counter.job(plain)["line"]["stations"] for f in s["findings"] if f["code"] == "bent"]
+
+
+def test_a_coloured_sheet_gives_the_colour_whatever_the_picture_asks(counter):
+    """Sentences of inks that reach or miss a colour belong to ways that print it."""
+    job = taken(counter, "toner-colour-sheet", next(b["id"] for b in counter.get("/api/shop").json()["blanks"] if b["id"] == "tee-black"))  # fmt: skip
+    colour = station(counter.job(job), "colour")
+    assert colour["telling"] == "yellow sheet"
+    assert colour["verdict"] == "All of it comes out yellow: the coloured sheet gives the colour"
+    codes = {f["code"] for f in colour["findings"]}
+    assert not codes & {"out-of-reach", "profile-stands-in", "looks-like-photograph", "one-colour"}
+    two = np.zeros((300, 300, 4), np.uint8)
+    two[40:150, 40:260] = (200, 40, 40, 255)
+    two[150:260, 40:260] = (30, 60, 200, 255)
+    counter.decide(job, "place", file=counter.upload(png(two), "two.png").json()["file"])
+    (said,) = [f for f in station(counter.job(job), "colour")["findings"] if f["code"] == "one-colour"]
+    assert (said["severity"], said["message"]) == ("caution", "All 2 colours of the picture come out yellow")

@@ -132,5 +132,7 @@ def _said(field: str, value: object, gauge: dict[str, str]) -> str:
         return f"for {a_length(value, None)} of blank"
     if field == "pressure":
         mark = gauge.get(str(value), "")
-        return f"{value}, gauge {mark}" if mark else str(value)
+        if not mark:
+            return str(value)
+        return f"{value}, gauge {mark}" if mark[0].isdigit() else f"{value}: {mark}"
     return str(value)

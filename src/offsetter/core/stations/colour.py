@@ -12,7 +12,7 @@ from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 6
+VERSION = 7
 MISSES_MATTER = 0.05  # of the picture: from memory
 CLEAR_FILM, PAPER = "#C9D0D3", "#F5F3EE"
 CLOSE_DELTA_E = 3.0  # nearer than this two colours pass for the same side by side: from memory
@@ -41,6 +41,8 @@ class Inputs(Frozen):
     carrier: str = CLEAR_FILM
     art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
     has_words: bool = False
+    sheet: str = ""
+    """Of the coloured sheet that gives the colour, its name; empty: the inks do."""
 
     def identity(self) -> object:
         # Long and named already: a profile by its hash, curves by their condition's version.
@@ -66,10 +68,10 @@ def inputs(ctx: Context) -> Inputs:
     return Inputs(
         doc=ctx.decisions.colour, spec=spec.colour, method=ctx.method, measure=ctx.measured, steps=measured.steps, garment=ctx.garment,
         profile=shop.profiles.get(way.profile), is_own_profile=derive.has_own_profile(shop, way), polyester=derive.polyester_of(ctx.blank),
-        condition=f"{ctx.printer.name} · {ctx.feed.media} · {mode}", pinned=derive.condition_of(shop, way),
+        condition=f"{ctx.printer.name} · {ctx.feed.media.replace('-', ' ')} · {mode}", pinned=derive.condition_of(shop, way),
         newer=derive.newer_condition(shop, way), brands=measured.brands, misses_share=measured.misses, mirrored=spec.mirrored,
         carrier=ctx.blank.colour if ctx.feed.kind == "garment" else bare, art_kind=ctx.asked.artwork.kind,
-        has_words=ctx.has_words,
+        has_words=ctx.has_words, sheet=ctx.coloured_sheet.name if ctx.coloured_sheet else "the sheet's colour" if ctx.method.composite_black else "",
     )  # fmt: skip
 
 
@@ -102,7 +104,7 @@ def judge(inputs: Inputs) -> StationResult:
             fix_text=f"Go back to {normal:.0f} %",
         ))  # fmt: skip
     findings += _condition(inputs)
-    if inputs.newer is None and not inputs.is_own_profile:
+    if inputs.newer is None and not inputs.is_own_profile and not inputs.sheet:
         findings.append(Finding(
             code="profile-stands-in", severity="note", message=f"No profile of its own: colours are worked out with “{inputs.profile_name}”",
             why=f"Nobody has measured {inputs.method.medium} on this printer yet.", fix_text="Press one and judge it before the order.",
@@ -122,11 +124,19 @@ def judge(inputs: Inputs) -> StationResult:
             code="composite-black", severity="note", message="Everything is printed as one even layer of all four toners",
             why="The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly.",
         ))  # fmt: skip
-    findings += _content(inputs) + [f for b in inputs.brands for f in _brand(inputs, b)]
-    if inputs.has_words:
-        findings += _readable(inputs)
     # Only colours that make up something the eye finds: a per cent of the picture.
     seen = [s for s in inputs.steps if s.share >= 0.01]
+    if inputs.sheet and len(seen) > 1:
+        findings.append(Finding(
+            code="one-colour", severity="caution", degree=len(seen), message=f"All {len(seen)} colours of the picture come out {inputs.sheet}",
+            why="One coloured sheet gives one colour, wherever toner lies.", fix_text="Choose the sheet's colour, or another way at Method for a picture of several.",
+        ))  # fmt: skip
+    if not inputs.sheet:  # a sheet's colour is its own, whatever the picture asks
+        findings += _content(inputs) + [f for b in inputs.brands for f in _brand(inputs, b)]
+    if inputs.has_words:
+        findings += _readable(inputs)
+    if inputs.sheet:
+        seen = []
     worst = max(seen, key=lambda s: s.delta_e_2000, default=None)
     if worst and worst.delta_e_2000 > CLOSE_DELTA_E:
         findings.append(Finding(
@@ -141,16 +151,25 @@ def judge(inputs: Inputs) -> StationResult:
         verdict = (
             f"The {inputs.method.colorant}s reach the picture but for {worst.asked}, which lands {within:.1f} away"
         )
+    if inputs.sheet:
+        return StationResult(
+            station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled), telling=f"{inputs.sheet} sheet",
+            verdict=f"All of it comes out {inputs.sheet}: the coloured sheet gives the colour",
+            sub=f"{inputs.condition} · one even layer of {min(measure.total_max_pct, limit):.0f} % {inputs.method.colorant}", findings=tuple(findings), drawing=_drawing(inputs),
+        )  # fmt: skip
     return StationResult(
         station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=f"within ΔE {within:.1f}", verdict=verdict,
         sub=f"profile “{inputs.profile_name}” · {inputs.spec.intent} intent"
         f"{' with black-point compensation' if inputs.spec.black_point else ''} · differences in CIEDE2000",
-        findings=tuple(findings),
-        drawing=ColourDrawing(
-            garment=inputs.garment, colours=inputs.steps, over_limit_share=measure.over_limit_share, brands=inputs.brands, colorant=inputs.method.colorant,
-            misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition, sheets=inputs.method.sheets,
-        ),
+        findings=tuple(findings), drawing=_drawing(inputs),
+    )  # fmt: skip
+
+
+def _drawing(inputs: Inputs) -> ColourDrawing:
+    return ColourDrawing(
+        garment=inputs.garment, colours=inputs.steps, over_limit_share=inputs.measure.over_limit_share, brands=inputs.brands, colorant=inputs.method.colorant,
+        misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition, sheets=inputs.method.sheets,
     )  # fmt: skip
 
 

@@ -15,7 +15,7 @@ from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult,
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
-VERSION = 10
+VERSION = 11
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
 
 
@@ -97,7 +97,9 @@ def judge(inputs: Inputs) -> StationResult:
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
     what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
     on = placement.place_on(blank, blank.sizes[size], place.place)
-    where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(on, f"on the {on}")
+    where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(
+        on, f"on {on}" if on.startswith("side ") else f"on the {on}"
+    )
     verdict = f"{pieces} {what}, print {a_size(width, height)} {where}"
     if any(f.code == "too-wide" for f in findings):
         verdict = f"{a_length(width)} is wider than this shop can print"
