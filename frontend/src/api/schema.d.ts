@@ -4821,6 +4821,11 @@ export interface components {
              */
             kind: "colour";
             /**
+             * Limit Pct
+             * @default 0
+             */
+            limit_pct: number;
+            /**
              * Mirrored
              * @default false
              */

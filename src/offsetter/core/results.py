@@ -136,6 +136,8 @@ class ColourDrawing(Frozen):
     garment: GarmentDrawing
     colours: tuple["ColourStep", ...]
     over_limit_share: float
+    limit_pct: float = 0.0
+    """The most of all inks together that is laid."""
     brands: tuple["BrandStep", ...] = ()
     colorant: Literal["ink", "toner"] = "ink"
     misses_share: float = 0.0

@@ -31,6 +31,8 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
   const right = lookAt(flips);
   const misses = drawing.misses_share ?? 0;
   const over = drawing.over_limit_share;
+  // A coloured sheet gives one colour: what inks reach or miss says nothing.
+  const isSheet = drawing.sheets.length > 0;
   return (
     <div className="flex min-h-0 grow flex-col">
       <div className="flex min-h-0 grow">
@@ -53,18 +55,20 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
             <span className="whitespace-nowrap">
               right of it <b>{nameOf(right)}</b>
             </span>
-            <label className="flex items-center gap-2">
-              <span className="whitespace-nowrap">hatch</span>
-              <select
-                className="rounded-md border border-hair2 bg-raise px-2 py-1"
-                value={hatched}
-                onChange={(e) => setHatched(e.target.value as Hatched)}
-              >
-                <option value="none">nothing</option>
-                <option value="gamut">what the inks miss: {(misses * 100).toFixed(0)} %</option>
-                <option value="over">what is over the ink limit: {(over * 100).toFixed(1)} %</option>
-              </select>
-            </label>
+            {!isSheet && (
+              <label className="flex items-center gap-2">
+                <span className="whitespace-nowrap">hatch</span>
+                <select
+                  className="rounded-md border border-hair2 bg-raise px-2 py-1"
+                  value={hatched}
+                  onChange={(e) => setHatched(e.target.value as Hatched)}
+                >
+                  <option value="none">nothing</option>
+                  <option value="gamut">what the inks miss: {(misses * 100).toFixed(0)} %</option>
+                  <option value="over">what is over the ink limit: {(over * 100).toFixed(1)} %</option>
+                </select>
+              </label>
+            )}
           </div>
           <Bench
             label={`The print: ${nameOf(left)}, and ${nameOf(right)}`}
@@ -94,7 +98,7 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
             />
           </Bench>
         </div>
-        <Steps drawing={drawing} jobLine={jobLine} />
+        {!isSheet && <Steps drawing={drawing} jobLine={jobLine} />}
       </div>
       <Figures point={figures} isDriven={drawing.is_driven ?? false} colorant={drawing.colorant ?? "ink"} />
     </div>
@@ -138,8 +142,8 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
   const drawing = drawingOf(station, "colour");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
   const isToner = drawing.colorant === "toner";
-  const reading = jobLine.line.readings.find((r) => r.key === "most-ink");
-  const limit = doc.ink_limit_pct ?? Number(/limit (\d+)/.exec(reading?.note ?? "")?.[1] ?? 230);
+  const limit = doc.ink_limit_pct ?? drawing.limit_pct;
+  const isSheet = drawing.sheets.length > 0;
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />
@@ -153,25 +157,29 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
           { id: "carrier", name: "carrier" },
         ]}
       />
-      {drawing.sheets.length > 0 && (
+      {isSheet && (
         <Sheets
           sheets={drawing.sheets}
           chosen={doc.sheet_colour ?? ""}
           onChoose={(sheet_colour) => jobLine.done("colour", { sheet_colour })}
         />
       )}
-      <Pick
-        label="Colours that cannot be reached"
-        value={doc.intent ?? "relative"}
-        options={[...INTENTS]}
-        onChange={(intent) => jobLine.done("colour", { intent })}
-      />
-      <Switch
-        label="Black-point compensation"
-        hint="dark shades keep their steps instead of clogging"
-        value={doc.black_point ?? true}
-        onChange={(black_point) => jobLine.done("colour", { black_point })}
-      />
+      {!isSheet && (
+        <>
+          <Pick
+            label="Colours that cannot be reached"
+            value={doc.intent ?? "relative"}
+            options={[...INTENTS]}
+            onChange={(intent) => jobLine.done("colour", { intent })}
+          />
+          <Switch
+            label="Black-point compensation"
+            hint="dark shades keep their steps instead of clogging"
+            value={doc.black_point ?? true}
+            onChange={(black_point) => jobLine.done("colour", { black_point })}
+          />
+        </>
+      )}
       <Slider
         label={isToner ? "Toner limit" : "Ink limit"}
         value={limit}

@@ -170,6 +170,7 @@ def _drawing(inputs: Inputs) -> ColourDrawing:
     return ColourDrawing(
         garment=inputs.garment, colours=inputs.steps, over_limit_share=inputs.measure.over_limit_share, brands=inputs.brands, colorant=inputs.method.colorant,
         misses_share=inputs.misses_share, is_driven=bool(inputs.spec.driver), mirrored=inputs.mirrored, carrier=inputs.carrier, condition=inputs.condition, sheets=inputs.method.sheets,
+        limit_pct=inputs.spec.ink_limit_pct,
     )  # fmt: skip
 
 
