@@ -7,14 +7,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from offsetter.core import prints
+from offsetter.core import prints, stages_on_blank
 from offsetter.core.acts import Act, Pressed, Printed, RanStage, SetUp, Spoiled, Stored, Voided
 from offsetter.core.compute.sheet import RunLayout, lay_out
 from offsetter.core.decisions import Decisions, NameStyle, OrderDoc, PlaceDoc
 from offsetter.core.failures import what_failures_share
 from offsetter.core.ledger import fold
+from offsetter.core.places import placing_of
 from offsetter.core.press_card import change_over, cooling_of, last_set_up, wanted_set_up
-from offsetter.core.prints import JobPrint, TextArt, passes_of, placing_of, placings_of, shown_slot, variants_of
+from offsetter.core.prints import JobPrint, TextArt, passes_of, placings_of, shown_slot, variants_of
 from offsetter.core.proof import proof_of
 from offsetter.core.quantities import METRIC, a_length, both_heats, told
 from offsetter.core.runs_ahead import SpoilRate, next_run, spares_for, whole
@@ -75,7 +76,7 @@ def test_the_stack_names_the_side_that_lies_up(shop):
     def whats(place):
         return {
             x.what
-            for s in prints.stages_on(stages, PlaceDoc(place=place), shop.blanks["tee-black"])
+            for s in stages_on_blank.stages_on(stages, PlaceDoc(place=place), shop.blanks["tee-black"])
             for x in s.stack
             if x.kind == "blank"
         }

@@ -4,7 +4,7 @@ from functools import cached_property
 
 from pydantic import Field
 
-from offsetter.core import derive, prints, runs_ahead
+from offsetter.core import derive, places, prints, runs_ahead, stages_on_blank
 from offsetter.core.acts import Act, Standing, job_standing
 from offsetter.core.books import Books, books_of
 from offsetter.core.compute.advice import AdviceJob, Tone, cloth_tone
@@ -212,11 +212,11 @@ class Context:
         found = []
         for one in self.given.prints:
             place = one.decisions.place
-            is_here = place.is_on(self.kind.split("/")[0]) and prints.is_beside(place, self.place)
+            is_here = place.is_on(self.kind.split("/")[0]) and places.is_beside(place, self.place)
             if one.id == self.here.id or one.id not in order or not is_here or one.facts is None:
                 continue
             width = place.width_for(self.size)
-            box = prints.box_of(place, width, derive.print_height_um(one.decisions, one.facts, width))
+            box = places.box_of(place, width, derive.print_height_um(one.decisions, one.facts, width))
             found.append(OtherPrint(name=names[one.id], is_first=order.index(one.id) < order.index(self.here.id), box=Box(**box.model_dump())))  # fmt: skip
         return tuple(found)
 
@@ -274,14 +274,16 @@ class Context:
 
     @cached_property
     def stages(self) -> tuple[Stage, ...]:
-        return prints.stages_for(derive.stages_of(self.shop, self.way), self.blank) if self.way else ()
+        return stages_on_blank.stages_for(derive.stages_of(self.shop, self.way), self.blank) if self.way else ()
 
     @cached_property
     def stages_here(self) -> tuple[Stage, ...]:
         """The recipe's stages as they go on this blank."""
-        pad = prints.pad_for(self.method, self.blank, self.shown, self.size, self.height_um)
+        pad = stages_on_blank.pad_for(self.method, self.blank, self.shown, self.size, self.height_um)
         sheet = self.coloured_sheet
-        return prints.stages_on(self.stages, self.place, self.blank, pad=pad, sheet=sheet.name if sheet else "")
+        return stages_on_blank.stages_on(
+            self.stages, self.place, self.blank, pad=pad, sheet=sheet.name if sheet else ""
+        )
 
     @property
     def coloured_sheet(self) -> ColouredSheet | None:

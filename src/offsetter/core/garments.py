@@ -3,7 +3,7 @@
 from offsetter.core.compute import placement
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank
-from offsetter.core.prints import box_of
+from offsetter.core.places import box_of
 from offsetter.core.results import Box, GarmentDrawing, ObstacleDrawing, OtherPrint
 from offsetter.core.units import mm_of, um_of
 

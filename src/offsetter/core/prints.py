@@ -6,17 +6,15 @@ from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.lettering import Lettering
-from offsetter.core.compute.placement import Square, obstacles_under, place_on
+from offsetter.core.compute.placement import obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Blank, GarmentSize, Layer, Levels, Method, Shop, Stage, TubeSize
+from offsetter.core.facts import Blank, Levels, Shop
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
-from offsetter.core.quantities import a_length
+from offsetter.core.places import SEAM_MM, Placing, across_said, below_said, box_of, laid_with, side_of
 from offsetter.core.runs import Run, physical_signature
 from offsetter.core.values import Frozen
-
-FRONT = ("front chest", "left chest")
 
 
 class TextArt(Frozen):
@@ -58,10 +56,6 @@ class Variant(Frozen):
 
 PHOTO_COLOURS = 200
 """A picture with more main colours than this is advised on as a photograph: from memory."""
-SEAM_MM = 30.0
-"""What a body print keeps clear of each side seam: common practice, no source."""
-FINGER_MM = 25.0
-"""Three to four fingers are 75 to 100 mm: common practice, no source."""
 
 
 class Pass(Frozen):
@@ -178,16 +172,6 @@ def _usual_kind(order: OrderDoc, place: PlaceDoc) -> str:
     return max(taking, key=lambda k: (taking[k], k.endswith("/L")))
 
 
-def box_of(place: PlaceDoc, width_um: int, height_um: int) -> Square:
-    """The print on its side of the blank."""
-    return Square(
-        x_mm=(place.offset_um - width_um / 2) / 1000,
-        y_mm=place.below_collar_um / 1000,
-        width_mm=width_um / 1000,
-        height_mm=height_um / 1000,
-    )
-
-
 def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
     """What advice is asked about a print: the blank that is looked at, the artwork as measured, the whole order's pieces."""
     order, place = one.decisions.order, one.decisions.place
@@ -243,46 +227,6 @@ def demand_of(shop: Shop, order: OrderDoc, prints: tuple[JobPrint, ...], variant
     return Demand(ordered=order.ordered, prints=wanted, items=items, belonged=belonged)
 
 
-GARMENT_START: dict[str, tuple[int, int, int]] = {
-    "front chest": (210, 85, 0), "left chest": (70, 85, 95), "back": (250, 60, 0), "left sleeve": (70, 60, 0), "right sleeve": (70, 60, 0),
-}  # fmt: skip
-"""Place to a print's width, its distance from the collar or seam, and from the middle, in mm: common practice, no source."""
-STARTS_AT = 0.7
-"""Share of a flat thing's, a mug's or a tube's free width that a print begins with: from memory."""
-
-
-def first_place(blank: Blank) -> PlaceDoc:
-    """Where the first print of an order goes: the chest of a garment, the middle of what is printed in its middle."""
-    return starting_place(blank, placement.places_of(next(iter(blank.sizes.values())))[0])
-
-
-def starting_place(blank: Blank, place: str, height_share: float = 1.0, *, taken_um: int = 0) -> PlaceDoc:
-    """Where a print begins on this blank and side, until somebody moves it. height_share: of its width.
-
-    taken_um: how far down the place is taken by other prints; it begins below them where there is room.
-    """
-    size = next(iter(blank.sizes.values()))
-    place = placement.place_on(blank, size, place)
-    panel = placement.panel(blank, size, place)
-    if panel.origin in ("collar", "shoulder seam"):
-        width, below, offset = GARMENT_START[place]
-        width = min(width, int(panel.widest_mm))
-    else:
-        room = min(panel.widest_mm, (panel.highest_mm or panel.widest_mm) / height_share)
-        width, offset = max(5, round(room * STARTS_AT)), 0
-        below = round(panel.centre_y_mm - width * height_share / 2) if panel.centre_y_mm is not None else 60
-    under = (taken_um + BESIDE_UM) // 1000
-    if taken_um and under + width * height_share <= panel.bounds_mm[3]:
-        below = under
-    return PlaceDoc.model_validate(
-        {"place": place, "width_um": width * 1000, "below_collar_um": below * 1000, "offset_um": offset * 1000}
-    )
-
-
-BESIDE_UM = 10_000
-"""Left between two prints on one side: from memory."""
-
-
 def lowest_edge_um(prints: tuple[JobPrint, ...], place: str) -> int:
     """How far down the prints at this place reach already; 0: there is none."""
     reach = (
@@ -293,76 +237,6 @@ def lowest_edge_um(prints: tuple[JobPrint, ...], place: str) -> int:
     return max(reach, default=0)
 
 
-def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
-    """Those that this blank goes through: a foil comes off what has one, a hanger is looked at where there is one."""
-    has = {"": True, "foil": blank.has_foil, "up": bool(blank.up_by)}
-    return tuple(_naming(s, blank) for s in stages if has[s.only_if])
-
-
-def _naming(stage: Stage, blank: Blank) -> Stage:
-    if stage.only_if != "up":
-        return stage
-    words = {f: getattr(stage, f).replace("{up}", blank.up_by) for f in ("name", "say", "then")}
-    stack = tuple(x.model_copy(update={"note": x.note.replace("{up}", blank.up_by)}) for x in stage.stack)
-    return stage.model_copy(update={**words, "stack": stack})
-
-
-COLOURED = "Coloured sheet"
-PADDED = "Foam pad under the print"
-
-
-def stages_on(
-    stages: tuple[Stage, ...], place: PlaceDoc, blank: Blank, *, pad: str = "", sheet: str = ""
-) -> tuple[Stage, ...]:
-    """The recipe's stages on this blank: recipes tell of a garment's front, a pad comes under the print where something stands up.
-
-    pad: what stands up under the print; empty: nothing. sheet: the coloured sheet chosen; empty: none gives the colour.
-    """
-    is_garment = any(isinstance(s, GarmentSize) for s in blank.sizes.values())
-    is_tube = any(isinstance(s, TubeSize) for s in blank.sizes.values())
-    thing = "Garment" if is_garment else blank.name
-    side = _side(place)
-    named = f"{thing}, {side}" if is_garment else f"{thing}, other side" if side == "back" else thing
-
-    def on_it(layer: Layer) -> Layer:
-        if sheet and layer.what == COLOURED:
-            return layer.model_copy(update={"what": f"{COLOURED}: {sheet}"})
-        if layer.kind != "blank":
-            return layer
-        what = {"Garment, front": named, "Garment with print": f"{thing} with print", "Blank": thing, "Blank with print": f"{thing} with print",
-                "Garment, folded": f"{thing}, folded"}.get(layer.what, layer.what)  # fmt: skip
-        note = (
-            layer.note
-            if is_garment
-            else layer.note.replace("collar off the edge, one layer", "one layer").replace("collar off the edge", "")
-        )
-        return layer.model_copy(update={"what": what, "note": note})
-
-    def padded(stage: Stage) -> tuple[Layer, ...]:
-        stack = tuple(on_it(x) for x in stage.stack)
-        at = next((i for i, x in enumerate(stack) if x.kind == "blank"), None)
-        if at is not None and is_tube and stack[0].kind == "platen":
-            stack = (
-                *stack[: at + 1],
-                Layer(what="Jig", kind="tray", note="inside it, smooth, its seams at the edges"),
-                *stack[at + 1 :],
-            )
-        if not pad or at is None or stack[0].kind != "platen" or any(x.kind == "pad" for x in stack):
-            return stack
-        return (*stack[: at + 1], Layer(what=PADDED, kind="pad", note=f"clears the {pad}"), *stack[at + 1 :])
-
-    return tuple(s.model_copy(update={"stack": padded(s)}) for s in stages)
-
-
-def pad_for(method: Method, blank: Blank, place: PlaceDoc, size: str, height_um: int) -> str:
-    """What stands up under the print and is cleared with a pad: its name; empty when nothing does."""
-    if method.uneven != "pad":
-        return ""
-    cut = blank.sizes[size]
-    under = obstacles_under(blank, place_on(blank, cut, place.place), box_of(place, place.width_for(size), height_um))
-    return " and ".join(dict.fromkeys(o.kind for o in under))
-
-
 def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]:
     """A piece's way over the press, print after print."""
     by_id, names = {p.id: p.decisions.place for p in prints}, names_of(prints)
@@ -371,14 +245,14 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
     for at, (print_id, place) in enumerate(places):
         before = places[at - 1][1] if at else None
         turn = ""
-        if before is not None and _side(before) != _side(place):
-            turn = f"Turn the piece: {_lay(place)}."
+        if before is not None and side_of(before) != side_of(place):
+            turn = f"Turn the piece: {laid_with(place)}."
             if place.place == "side two":
                 turn = "Turn the piece with its jig, and fold the pressed edge over, so that no white seam shows."
-        elif before is None and _side(place) != "front":
-            turn = f"Lay the piece with {_lay(place)}."
-        under = [names[i].lower() for i, p in places[:at] if _side(p) == _side(place)]
-        hidden = [names[i].lower() for i, p in places[:at] if _side(p) != _side(place)]
+        elif before is None and side_of(place) != "front":
+            turn = f"Lay the piece with {laid_with(place)}."
+        under = [names[i].lower() for i, p in places[:at] if side_of(p) == side_of(place)]
+        hidden = [names[i].lower() for i, p in places[:at] if side_of(p) != side_of(place)]
         shields = []
         if under:
             shields.append(f"parchment over the finished {' and '.join(under)}")
@@ -391,19 +265,6 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
             heats=f"This print goes under heat {later} more {'time' if later == 1 else 'times'}." if later else "",
         ))  # fmt: skip
     return tuple(found)
-
-
-class Placing(Frozen):
-    """How one size's print is laid straight and centred: millimetres, and words for hands without a rule."""
-
-    slot: str
-    label: str
-    cloth: str
-    width_mm: float
-    below: str
-    across: str
-    seam_mm: float | None
-    """From the print's nearer edge to the side seam or edge (a bleed is below 0); None on a sleeve."""
 
 
 def placings_of(
@@ -427,58 +288,9 @@ def placings_of(
                     label=labels.get(slot, slot),
                     cloth=blanks[order.line_of(slot).id].colour,
                     width_mm=width,
-                    below=_below(place),
-                    across=_across(place),
+                    below=below_said(place),
+                    across=across_said(place),
                     seam_mm=seam,
                 )
             )
     return tuple(rows)
-
-
-def placing_of(place: PlaceDoc) -> str:
-    """Where the print goes, as its label says it beside the fold's tick."""
-    return f"{_below(place)}, {_across(place)}"
-
-
-def _below(place: PlaceDoc) -> str:
-    mm = place.below_collar_um / 1000
-    fingers = round(mm / FINGER_MM)
-    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place in GARMENT_START else ""
-    edge = _edge(place)
-    return f"{a_length(mm)} below {edge}{words}" if mm >= 0 else f"{a_length(-mm)} over {edge}"
-
-
-def _edge(place: PlaceDoc) -> str:
-    if place.place.endswith("sleeve"):
-        return "shoulder seam"
-    return {
-        "wrap": "the rim",
-        "front": "the upper edge",
-        "side one": "the upper edge",
-        "side two": "the upper edge",
-    }.get(place.place, "collar" if place.place in GARMENT_START else f"the upper edge of the {place.place}")
-
-
-def _across(place: PlaceDoc) -> str:
-    off = place.offset_um / 1000
-    flat = place.place not in GARMENT_START
-    line = "opposite the handle" if place.place == "wrap" else "on the middle" if flat else "on the fold crease"
-    if off == 0:
-        return f"ticks {line}"
-    side = f"the {'right' if off > 0 else 'left'}" if flat else f"wearer's {'left' if off > 0 else 'right'}"
-    return f"ticks {a_length(abs(off))} to {side} of {'the crease' if not flat else 'the middle'}"
-
-
-def is_beside(one: PlaceDoc, other: PlaceDoc) -> bool:
-    """Both lie on one side of the piece, measured from the same edge."""
-    return _side(one) == _side(other)
-
-
-def _side(place: PlaceDoc) -> str:
-    return {**dict.fromkeys((*FRONT, "front", "wrap", "side one"), "front"), "side two": "back"}.get(
-        place.place, place.place
-    )
-
-
-def _lay(place: PlaceDoc) -> str:
-    return {"front": "its front up", "back": "its back up"}.get(_side(place), f"the {place.place} flat on the platen, the body hanging free")  # fmt: skip

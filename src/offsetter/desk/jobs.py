@@ -21,7 +21,8 @@ from offsetter.core.decisions import DOCUMENTS, Decision, OrderDoc, PlaceDoc, Wa
 from offsetter.core.facts import Levels, MugSize, Shop, Size
 from offsetter.core.gang import lots_of
 from offsetter.core.line import Line
-from offsetter.core.prints import Variant, first_place, starting_place, way_of
+from offsetter.core.places import first_place, starting_place
+from offsetter.core.prints import Variant, way_of
 from offsetter.core.remaining import WorkLeft, work_left
 from offsetter.core.standing import standing_of
 from offsetter.core.stock import moves_of

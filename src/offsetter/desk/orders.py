@@ -6,7 +6,8 @@ from datetime import datetime
 
 from offsetter.core import derive
 from offsetter.core.decisions import Decision, Way
-from offsetter.core.prints import lowest_edge_um, starting_place
+from offsetter.core.places import starting_place
+from offsetter.core.prints import lowest_edge_um
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.base import Base

@@ -12,6 +12,7 @@ from offsetter.core.decisions import Way, kind_of
 from offsetter.core.facts import Fault, Oven, Shop, Stage
 from offsetter.core.failures import Shared, what_failures_share
 from offsetter.core.line import Line
+from offsetter.core.places import Placing
 from offsetter.core.press_card import (
     CardRow,
     Cooling,
@@ -24,7 +25,7 @@ from offsetter.core.press_card import (
     wanted_set_up,
 )
 from offsetter.core.press_session import PressState
-from offsetter.core.prints import Placing, placings_of
+from offsetter.core.prints import placings_of
 from offsetter.core.results import StagesDrawing
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base

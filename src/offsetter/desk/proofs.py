@@ -4,7 +4,8 @@ from offsetter.core import derive
 from offsetter.core.context import Context
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.garments import draw_garment
-from offsetter.core.prints import Variant, placing_of
+from offsetter.core.places import placing_of
+from offsetter.core.prints import Variant
 from offsetter.core.proof import ProofState, proof_of
 from offsetter.core.results import GarmentDrawing
 from offsetter.core.values import Frozen, Refusal

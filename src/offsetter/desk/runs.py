@@ -13,7 +13,8 @@ from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.line import Line
-from offsetter.core.prints import Variant, placing_of
+from offsetter.core.places import placing_of
+from offsetter.core.prints import Variant
 from offsetter.core.quantities import METRIC, told
 from offsetter.core.runs import Run, RunItem, RunPlan
 from offsetter.core.values import Refusal, digest

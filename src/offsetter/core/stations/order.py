@@ -9,7 +9,7 @@ from offsetter.core.facts import Blank, HeldFact, Oven, Press, Printer
 from offsetter.core.facts.machines import LARGEST_MM
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.held_facts import newer_measures
-from offsetter.core.prints import BESIDE_UM, SEAM_MM
+from offsetter.core.places import BESIDE_UM, SEAM_MM
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult, state_of
 from offsetter.core.units import mm_of, um_of
