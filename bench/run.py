@@ -12,52 +12,36 @@ from intake import bench_intake
 from keeping import bench_keeping
 from machines import bench_machines
 from plates import bench_plates
+from roll import bench_roll
 from screen import bench_schools, bench_screen
 from sheets import bench_sheets
 
+BENCHES = {
+    "machines": bench_machines,
+    "sheets": bench_sheets,
+    "day": bench_day,
+    "plates": bench_plates,
+    "roll": bench_roll,
+    "screen": bench_screen,
+    "schools": bench_schools,
+    "advice": bench_advice,
+    "intake": bench_intake,
+    "colour": bench_colour,
+    "hands": bench_hands,
+    "crowd": bench_crowd,
+    "keeping": bench_keeping,
+    "growth": bench_growth,
+}
+
 
 def main() -> int:
-    wanted = set(sys.argv[1:]) or {
-        "plates",
-        "screen",
-        "schools",
-        "hands",
-        "advice",
-        "intake",
-        "colour",
-        "growth",
-        "day",
-        "sheets",
-        "machines",
-        "crowd",
-        "keeping",
-    }
-    if "machines" in wanted:
-        bench_machines()
-    if "sheets" in wanted:
-        bench_sheets()
-    if "day" in wanted:
-        bench_day()
-    if "plates" in wanted:
-        bench_plates()
-    if "screen" in wanted:
-        bench_screen()
-    if "schools" in wanted:
-        bench_schools()
-    if "advice" in wanted:
-        bench_advice()
-    if "intake" in wanted:
-        bench_intake()
-    if "colour" in wanted:
-        bench_colour()
-    if "hands" in wanted:
-        bench_hands()
-    if "crowd" in wanted:
-        bench_crowd()
-    if "keeping" in wanted:
-        bench_keeping()
-    if "growth" in wanted:
-        bench_growth()
+    unknown = sorted(set(sys.argv[1:]) - BENCHES.keys())
+    if unknown:
+        print(f"There is no bench “{unknown[0]}”: {', '.join(BENCHES)}", file=sys.stderr)
+        return 2
+    for name, bench in BENCHES.items():
+        if name in (sys.argv[1:] or BENCHES):
+            bench()
     return 0
 
 

@@ -3,6 +3,7 @@
 import io
 from collections.abc import Iterable
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 import imagecodecs
@@ -29,6 +30,8 @@ TICK_MM = 2.5
 CMYK = b"CMYK"
 """As a profile's header says what it is of (ICC.1, 7.2.6)."""
 CUT_STEP_MM = 0.1
+MOST_HELD = 200_000_000
+"""Bytes of plates, before they are packed, that wait in memory for a run to be written."""
 CROP_FROM_MM, CROP_TO_MM = 1.0, 5.0
 """Where a crop mark begins and ends, off its corner: from memory."""
 
@@ -71,13 +74,32 @@ def write_run_pdf(
 
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
     """
-    pdf = pikepdf.new()
     turned = {p.sort: p.turned for p in layout.places}
-    forms: dict[str, Any] = {}
-    for sort, planes in enumerate(plates):
-        size = layout.sorts[sort]
-        lying = np.ascontiguousarray(np.rot90(planes)) if turned[sort] else planes
-        forms[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
+    pdf, held = pikepdf.new(), 0
+    pdf.Root.Prints = Dictionary()
+    with TemporaryDirectory(dir=path.parent) as beside:
+        for sort, planes in enumerate(plates):
+            size = layout.sorts[sort]
+            lying = np.ascontiguousarray(np.rot90(planes)) if turned[sort] else planes
+            pdf.Root.Prints[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
+            held += planes.nbytes
+            if held > MOST_HELD:
+                pdf, held = _put_down(pdf, Path(beside) / f"{sort}.pdf"), 0
+        _write_pages(pdf, path, layout, labels, profile, cuts)
+
+
+def _put_down(pdf: pikepdf.Pdf, path: Path) -> pikepdf.Pdf:
+    """The same, its pictures in a file instead of in memory: a long roll's plates are never there together."""
+    pdf.save(path, compress_streams=False)
+    pdf.close()
+    return pikepdf.open(path, access_mode=pikepdf.AccessMode.stream)
+
+
+def _write_pages(
+    pdf: pikepdf.Pdf, path: Path, layout: RunLayout, labels: RunLabels, profile: bytes | None, cuts: tuple[tuple[CutPath, ...], ...]
+) -> None:  # fmt: skip
+    forms = dict(pdf.Root.Prints.items())
+    del pdf.Root.Prints
     # Held open until the run is written: its pages are copied from it.
     labelled = pikepdf.open(io.BytesIO(_labels(layout, labels)))
     for cut, length_um in enumerate(layout.cut_lengths_um, 1):
