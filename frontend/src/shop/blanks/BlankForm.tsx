@@ -181,16 +181,18 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             />
           </div>
         )}
-        <Pick
-          label="Stretch"
-          value={stretch}
-          options={[
-            { id: "none", name: "none" },
-            { id: "some", name: "some" },
-            { id: "much", name: "much" },
-          ]}
-          onChange={setStretch}
-        />
+        {kind === "cloth" && (
+          <Pick
+            label="Stretch"
+            value={stretch}
+            options={[
+              { id: "none", name: "none" },
+              { id: "some", name: "some" },
+              { id: "much", name: "much" },
+            ]}
+            onChange={setStretch}
+          />
+        )}
         <div>
           <label>
             <span className="font-semibold">Colour</span>
