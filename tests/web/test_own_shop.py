@@ -135,7 +135,10 @@ def test_the_demos_shop_made_through_the_use_cases_equals_its_rows(database, tmp
         made, stock = ShopStore(session).read(), StockStore(session).on_hand()
     rows = Base(engine_for(stocked(database, "rows", shop_rows)), FileStore(tmp_path), LocalWork())
     with Session(rows.engine) as session:
-        assert made == ShopStore(session).read()
+        as_rows = ShopStore(session).read()
+        assert made.model_copy(update={"versions": {}}) == as_rows.model_copy(
+            update={"versions": {}}
+        )  # saved more than once
     assert stock == {item: float(amount) for item, amount in TOLD["stock"].items()}
     for each in (base, rows):
         each.work.close()

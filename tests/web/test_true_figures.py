@@ -319,6 +319,9 @@ def test_what_a_hard_blank_is_made_of_picks_its_pressing_and_unknown_is_asked(co
         assert ("flip" in {s["id"] for s in stages}) is (material == "hardboard")
         assert "foil" in {s["id"] for s in stages}, "one a piece, as it comes under the press"
     put(counter, f"/api/blanks/{plaque}", HARD | {"material": "hardboard", "foil": False})
+    assert "foil" in {s["id"] for s in station(counter.job(job), "press")["drawing"]["stages"]}, "as it was ordered"
+    (taken,) = [f for f in station(counter.job(job), "order")["findings"] if f["code"].startswith("measures-")]
+    counter.decide(job, "order", **taken["patch"]["changes"])
     assert "foil" not in {s["id"] for s in station(counter.job(job), "press")["drawing"]["stages"]}
 
 

@@ -52,8 +52,10 @@ def pinned_by(way: Way, shop: Shop) -> Pins:
 
 
 def as_then(now: Held, then: Held) -> Held:
-    """A fact as it is today, with the measures that it had then. What came since (a mode, a feed, a size) stays."""
-    held: dict[str, Any] = {f: getattr(then, f) for f in HELD[_sort_of(now)]}
+    """A fact as it is today, with the measures that it had then. What came since (a mode, a feed, a size, a value that nobody had
+    given) stays."""
+    given = {f: getattr(then, f) for f in HELD[_sort_of(now)]}
+    held: dict[str, Any] = {f: v for f, v in given.items() if v not in ("", None)}
     if isinstance(now, Printer) and isinstance(then, Printer):
         modes = {m.id: m for m in then.modes}
         held["modes"] = tuple(_with(m, modes.get(m.id), MODE_HELD) for m in now.modes)
