@@ -288,7 +288,7 @@ def test_prints_that_dried_without_their_powder_are_said(counter: Counter, job: 
 
 
 def test_what_lies_in_the_oven_is_not_planned_elsewhere(counter: Counter, job: str):
-    rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=20)).isoformat())
+    rival = counter.order({"S": 4}, title="Due sooner", due=(datetime.now(UTC) + timedelta(minutes=10)).isoformat())
     for one in (job, rival):
         run = counter.printed(one)
         counter.act(one, kind="prepared", run=run, stage="powder", count=counter.job(one)["runs"][-1]["copies"])
