@@ -7,7 +7,6 @@ import threading
 import time
 import uuid
 from collections import Counter as Count
-from collections.abc import Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -48,7 +47,7 @@ def asked(database: Database, sql: str) -> str:
 
 
 @pytest.fixture
-def cluster(tmp_path: Path, shop_rows, monkeypatch) -> Iterator[tuple[Database, Database, str, str]]:
+def cluster(tmp_path: Path, shop_rows, monkeypatch, request) -> tuple[Database, Database, str, str]:
     """Two nodes that begin with the same data, and the addresses of one database on each."""
     programs = tmp_path / "programs"
     programs.mkdir()
@@ -57,6 +56,7 @@ def cluster(tmp_path: Path, shop_rows, monkeypatch) -> Iterator[tuple[Database, 
         path.chmod(mode)
     monkeypatch.setenv("PATH", f"{programs}:{os.environ['PATH']}")
     first = Database(tmp_path / "first", throwaway=True)
+    request.addfinalizer(first.stop)
     ports = (free_port(), free_port())
     first.start(*node(ports[0], ()), "--wsrep-new-cluster")
     url = stocked(first, "shop", shop_rows)
@@ -67,6 +67,7 @@ def cluster(tmp_path: Path, shop_rows, monkeypatch) -> Iterator[tuple[Database, 
         ignore=shutil.ignore_patterns("tmp", "pid", "started", "log", "gvwstate.dat"),
     )
     second = Database(tmp_path / "second", throwaway=True)
+    request.addfinalizer(second.stop)
     first.start(*node(ports[0], ()), "--wsrep-new-cluster")
     if os.geteuid() == 0:
         for path in (tmp_path / "second" / "data", *(tmp_path / "second" / "data").rglob("*")):
@@ -77,9 +78,7 @@ def cluster(tmp_path: Path, shop_rows, monkeypatch) -> Iterator[tuple[Database, 
         assert time.monotonic() < end, "the nodes did not find each other"
         time.sleep(0.2)
     assert asked(second, "SHOW STATUS LIKE 'wsrep_cluster_size'") == "2"
-    yield first, second, url, second.url("shop")
-    first.stop()
-    second.stop()
+    return first, second, url, second.url("shop")
 
 
 @pytest.mark.timeout(240)
