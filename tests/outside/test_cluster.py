@@ -7,6 +7,8 @@ import threading
 import time
 import uuid
 from collections import Counter as Count
+from collections.abc import Iterator
+from contextlib import ExitStack
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -47,7 +49,7 @@ def asked(database: Database, sql: str) -> str:
 
 
 @pytest.fixture
-def cluster(tmp_path: Path, shop_rows, monkeypatch, request) -> tuple[Database, Database, str, str]:
+def cluster(tmp_path: Path, shop_rows, monkeypatch) -> Iterator[tuple[Database, Database, str, str]]:
     """Two nodes that begin with the same data, and the addresses of one database on each."""
     programs = tmp_path / "programs"
     programs.mkdir()
@@ -55,30 +57,31 @@ def cluster(tmp_path: Path, shop_rows, monkeypatch, request) -> tuple[Database, 
     for path, mode in ((programs / "wsrep_sst_alike", 0o755), (programs, 0o777)):
         path.chmod(mode)
     monkeypatch.setenv("PATH", f"{programs}:{os.environ['PATH']}")
-    first = Database(tmp_path / "first", throwaway=True)
-    request.addfinalizer(first.stop)
-    ports = (free_port(), free_port())
-    first.start(*node(ports[0], ()), "--wsrep-new-cluster")
-    url = stocked(first, "shop", shop_rows)
-    first.stop()
-    shutil.copytree(
-        tmp_path / "first",
-        tmp_path / "second",
-        ignore=shutil.ignore_patterns("tmp", "pid", "started", "log", "gvwstate.dat"),
-    )
-    second = Database(tmp_path / "second", throwaway=True)
-    request.addfinalizer(second.stop)
-    first.start(*node(ports[0], ()), "--wsrep-new-cluster")
-    if os.geteuid() == 0:
-        for path in (tmp_path / "second" / "data", *(tmp_path / "second" / "data").rglob("*")):
-            shutil.chown(path, "mysql", "mysql")
-    second.start(*node(ports[1], (ports[0],)))
-    end = time.monotonic() + SETTLES_S
-    while any(asked(d, "SHOW STATUS LIKE 'wsrep_local_state_comment'") != "Synced" for d in (first, second)):
-        assert time.monotonic() < end, "the nodes did not find each other"
-        time.sleep(0.2)
-    assert asked(second, "SHOW STATUS LIKE 'wsrep_cluster_size'") == "2"
-    return first, second, url, second.url("shop")
+    with ExitStack() as running:
+        first = Database(tmp_path / "first", throwaway=True)
+        running.callback(first.stop)
+        ports = (free_port(), free_port())
+        first.start(*node(ports[0], ()), "--wsrep-new-cluster")
+        url = stocked(first, "shop", shop_rows)
+        first.stop()
+        shutil.copytree(
+            tmp_path / "first",
+            tmp_path / "second",
+            ignore=shutil.ignore_patterns("tmp", "pid", "started", "log", "gvwstate.dat"),
+        )
+        second = Database(tmp_path / "second", throwaway=True)
+        running.callback(second.stop)
+        first.start(*node(ports[0], ()), "--wsrep-new-cluster")
+        if os.geteuid() == 0:
+            for path in (tmp_path / "second" / "data", *(tmp_path / "second" / "data").rglob("*")):
+                shutil.chown(path, "mysql", "mysql")
+        second.start(*node(ports[1], (ports[0],)))
+        end = time.monotonic() + SETTLES_S
+        while any(asked(d, "SHOW STATUS LIKE 'wsrep_local_state_comment'") != "Synced" for d in (first, second)):
+            assert time.monotonic() < end, "the nodes did not find each other"
+            time.sleep(0.2)
+        assert asked(second, "SHOW STATUS LIKE 'wsrep_cluster_size'") == "2"
+        yield first, second, url, second.url("shop")
 
 
 @pytest.mark.timeout(240)
