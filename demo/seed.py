@@ -35,7 +35,6 @@ from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web.services import Services
-from offsetter.work.local import LocalWork
 
 HERE = Path(__file__).parent
 WEEKS_SINCE_CORRECTION = 7
@@ -73,8 +72,7 @@ class Clock:
 class Seeding:
     def __init__(self, url: str, data: Path, machines: int = 0) -> None:
         self.clock = Clock()
-        self.work = LocalWork()
-        self.base = Base(engine_for(url), FileStore(data), self.work, self.clock)
+        self.base = Base(engine_for(url), FileStore(data), self.clock)
         self.desk = Services(self.base, loopback_ports=frozenset({machines}))
         self.touches = 0
 
@@ -136,7 +134,7 @@ class Seeding:
         while not (now := self.desk.runs.progress(key)) or not now.is_last:
             sleep(0.05)
         run = self.desk.runs.release(job, "Ada")
-        while not (now := self.work.latest(f"run-{run.id}")) or not now.is_last:
+        while not (now := self.base.work.latest(f"run-{run.id}")) or not now.is_last:
             sleep(0.05)
         return run.id
 

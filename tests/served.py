@@ -15,20 +15,19 @@ from offsetter.desk.base import Base
 from offsetter.desk.people import People
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
-from offsetter.work.local import LocalWork
 from tests.web.conftest import Counter, welcome_people
 
 ANSWERS_WITHIN_S = 60
 
 
 class Server:
-    def __init__(self, database_url: str, data: Path, ports: tuple[int, ...] = ()) -> None:
+    def __init__(self, database_url: str, data: Path, ports: tuple[int, ...] = (), processes: int = 1) -> None:
         """ports: of this machine that machines may answer at."""
         port = free_port()
         self.address = f"http://127.0.0.1:{port}"
         self._settings = {"OFFSETTER_DATABASE_URL": database_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
-                          "OFFSETTER_DEMO": "true", "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports)}  # fmt: skip
-        people = People(Base(engine_for(database_url), FileStore(data), LocalWork(), None))
+                          "OFFSETTER_DEMO": "true", "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports), "OFFSETTER_PROCESSES": str(processes)}  # fmt: skip
+        people = People(Base(engine_for(database_url), FileStore(data)))
         if people.is_empty():
             welcome_people(people)
         self.process: subprocess.Popen[bytes]

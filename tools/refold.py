@@ -9,7 +9,6 @@ from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web.services import Services
 from offsetter.web.settings import Settings
-from offsetter.work.local import LocalWork
 
 
 def main() -> int:
@@ -19,7 +18,7 @@ def main() -> int:
         names = ", ".join(f"OFFSETTER_{str(e['loc'][0]).upper()}" for e in missing.errors())
         print(f"offsetter: {names} must be set; docs/running.md says to what.", file=sys.stderr)
         return 2
-    base = Base(engine_for(settings.database_url), FileStore(settings.data_folder), LocalWork())
+    base = Base(engine_for(settings.database_url), FileStore(settings.data_folder))
     differing = Services(base).standings.refold()
     for one in differing:
         print(f"{one.what}\n  kept  {one.kept}\n  anew  {one.anew}")

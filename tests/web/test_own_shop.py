@@ -12,7 +12,6 @@ from offsetter.store.shop import ShopStore
 from offsetter.store.stock import StockStore
 from offsetter.web.app import create_app
 from offsetter.web.services import Services
-from offsetter.work.local import LocalWork
 from tests.conftest import stocked
 from tests.web.conftest import PASSWORD, Counter, welcome_people
 
@@ -125,7 +124,7 @@ def test_prices_are_the_owners_and_say_what_a_plain_piece_makes_of_them(counter)
 
 
 def test_the_demos_shop_made_through_the_use_cases_equals_its_rows(database, tmp_path, shop_rows):
-    base = Base(engine_for(stocked(database, "made", {})), FileStore(tmp_path), LocalWork())
+    base = Base(engine_for(stocked(database, "made", {})), FileStore(tmp_path))
     desk = Services(base)
     welcome_people(desk.people)
     assert fill(desk, base) is False
@@ -133,7 +132,7 @@ def test_the_demos_shop_made_through_the_use_cases_equals_its_rows(database, tmp
     count_shelves(desk)
     with Session(base.engine) as session:
         made, stock = ShopStore(session).read(), StockStore(session).on_hand()
-    rows = Base(engine_for(stocked(database, "rows", shop_rows)), FileStore(tmp_path), LocalWork())
+    rows = Base(engine_for(stocked(database, "rows", shop_rows)), FileStore(tmp_path))
     with Session(rows.engine) as session:
         as_rows = ShopStore(session).read()
         assert made.model_copy(update={"versions": {}}) == as_rows.model_copy(

@@ -1,19 +1,29 @@
 """Many hands at once, and work that goes wrong: nothing lost, nothing doubled, nothing hidden."""
 
+import asyncio
 import json
 import multiprocessing
 import os
 import signal
+import subprocess
+import sys
 import time
 import uuid
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from datetime import UTC, datetime
 
+import httpx
+import psutil
 import pytest
 
 from offsetter.core.quantities import METRIC, told
+from offsetter.store.engine import engine_for
+from offsetter.store.long_work import LongWorkBoard
 from offsetter.web.jobs import _line_out
 from offsetter.work.local import LocalWork
+from tests.conftest import stocked
+from tests.served import Server
 from tests.web.conftest import Counter, shop_of_its_own
 
 
@@ -72,10 +82,34 @@ def wait(work: LocalWork, key: str, seconds: float = 40):
 
 
 @pytest.fixture
-def work():
-    made = LocalWork()
+def board(database):
+    stocked(database, "work", {})
+    return LongWorkBoard(engine_for(database.url("work")))
+
+
+@pytest.fixture
+def work(board, tmp_path):
+    made = LocalWork(board, tmp_path)
     yield made
     made.close()
+
+
+@pytest.fixture
+def endless(tmp_path):
+    """Arguments of a work that waits until it is killed."""
+    os.mkfifo(never := tmp_path / "never")  # opened and never read from
+    return {"source": str(never), "name": "x", "file": "x", "folder": str(tmp_path / "out"), "asked": "{}"}
+
+
+def begun(work: LocalWork, key: str, but: int = 0) -> int:
+    """The process that does it, once it runs and is not another."""
+    end = time.monotonic() + 40
+    while time.monotonic() < end:
+        task = work._tasks.get(key)
+        if task is not None and task.process is not None and task.process.pid not in (None, but):
+            return task.process.pid
+        time.sleep(0.01)
+    raise AssertionError("the work was never begun")
 
 
 def test_a_file_that_cannot_be_read_fails_with_three_parts_and_can_be_tried_again(work, tmp_path):
@@ -103,19 +137,13 @@ def test_a_file_that_cannot_be_read_fails_with_three_parts_and_can_be_tried_agai
         assert not (tmp_path / "out").exists()
 
 
-def test_a_fault_of_ours_is_told_apart_from_a_limit_of_the_machine(work, tmp_path):
+def test_a_fault_of_ours_is_told_apart_from_a_limit_of_the_machine(work, endless):
     work.submit("key", "no-such-task", {})
     crashed = wait(work, "key")
     assert (crashed.stage, crashed.problem["code"]) == ("failed", "work-crashed")
-    os.mkfifo(never := tmp_path / "never")  # opened and never read from: it waits until it is killed
-    work.submit(
-        "killed",
-        "take_in",
-        {"source": str(never), "name": "x", "file": "x", "folder": str(tmp_path / "out"), "asked": "{}"},
-    )
-    while (process := work._tasks["killed"].process) is None:
-        time.sleep(0.01)
-    os.kill(process.pid, signal.SIGKILL)
+    work.submit("killed", "take_in", endless)
+    os.kill(first := begun(work, "killed"), signal.SIGKILL)
+    os.kill(begun(work, "killed", but=first), signal.SIGKILL)  # it was begun once more by itself
     died = wait(work, "killed")
     assert (died.stage, died.problem["code"]) == ("failed", "work-died")
 
@@ -126,7 +154,117 @@ def test_what_waits_its_turn_can_be_cancelled_too(work):
     assert work.cancel("second")
     assert wait(work, "second").stage in ("cancelled", "failed")
     assert not work.cancel("second"), "it is over"
-    assert [e.number for e in work._tasks["first"].events] == list(range(1, len(work._tasks["first"].events) + 1))
+
+
+def test_work_of_one_process_is_followed_and_stopped_from_another(work, board, endless, tmp_path):
+    other = LocalWork(board, tmp_path)
+    other.warm()
+    work.submit("shared", "take_in", endless)
+    pid = begun(work, "shared")
+    other.submit("shared", "take_in", endless)
+    assert not other._tasks, "it is begun once"
+
+    async def followed():
+        heard = []
+        async for event in other.follow("shared", 0):
+            if not heard:
+                assert await asyncio.to_thread(other.cancel, "shared")
+            heard.append(event)
+        return heard
+
+    heard = asyncio.run(asyncio.wait_for(followed(), 30))
+    assert heard[-1].stage == "cancelled"
+    assert [e.number for e in heard] == sorted({e.number for e in heard})
+    assert not psutil.pid_exists(pid)
+    assert wait(work, "shared").stage == "cancelled"
+    assert not other.cancel("shared"), "it is over"
+    # One of a task alone: another process's search gives way to the newer one.
+    work.submit("search-1", "take_in", endless, alone=True)
+    begun(work, "search-1")
+    other.submit("search-2", "take_in", endless, alone=True)
+    assert wait(work, "search-1").stage == "cancelled"
+    # What a process does when it is stopped, the next one does.
+    pid = begun(other, "search-2")
+    other.close()
+    assert not psutil.pid_exists(pid)
+    assert begun(work, "search-2") != pid
+    assert work.cancel("search-2")
+
+
+BEGINS = """
+import json, sys, time
+from pathlib import Path
+from offsetter.store.engine import engine_for
+from offsetter.store.long_work import LongWorkBoard
+from offsetter.work.local import LocalWork
+
+if __name__ == "__main__":
+    url, lanes, arguments = sys.argv[1:]
+    LocalWork(LongWorkBoard(engine_for(url)), Path(lanes)).submit("left", "take_in", json.loads(arguments))
+    time.sleep(100)
+"""
+
+
+def test_work_of_a_killed_process_is_taken_over_twice_at_most(work, board, database, endless, tmp_path):
+    (tmp_path / "begins.py").write_text(BEGINS)
+    told = [sys.executable, str(tmp_path / "begins.py"), database.url("work"), str(tmp_path), json.dumps(endless)]
+    killed = subprocess.Popen(told)
+    while work.latest("left") is None:
+        time.sleep(0.05)
+    killed.kill()
+    killed.wait()
+    work.warm()
+    pid = begun(work, "left")
+    assert work.latest("left").stage == "queued"
+    os.kill(pid, signal.SIGKILL)
+    assert wait(work, "left").problem["code"] == "work-died", (
+        "what ends every process that does it is not begun for ever"
+    )
+
+
+@pytest.mark.timeout(240)
+def test_two_web_processes_behind_one_port_lose_one_and_go_on(database, shop_rows, tmp_path):
+    server = Server(stocked(database, "two", shop_rows), tmp_path, processes=2)
+    server.start()
+    try:
+        counter = server.counter()
+        job = counter.order({"S": 30})
+        run = counter.printed(job)
+
+        def ours():
+            """The web processes, by their numbers."""
+            found = set()
+            for child in psutil.Process(server.process.pid).children():
+                with suppress(psutil.ZombieProcess, psutil.NoSuchProcess):
+                    found |= {child.pid} if "spawn_main" in " ".join(child.cmdline()) else set()
+            return found
+
+        def press(_):
+            body = {"kind": "prepared", "run": run, "stage": "powder", "count": 1}
+            act = {"id": uuid.uuid4().hex, "job": job, "at": datetime.now(UTC).isoformat(), "body": body}
+            with httpx.Client(base_url=server.address, timeout=60, cookies=counter.client.cookies) as another:
+                for _ in range(50):
+                    try:
+                        return another.post("/api/acts", json=act, headers=counter.headers).status_code
+                    except httpx.HTTPError:  # it was that process that was killed: a browser sends it again
+                        time.sleep(0.1)
+            raise AssertionError("nobody answered")
+
+        before = ours()
+        assert len(before) == 2
+        with ThreadPoolExecutor(4) as hands:
+            answers = hands.map(press, range(24))
+            os.kill(min(before), signal.SIGKILL)
+            assert set(answers) == {200}
+        assert counter.job(job)["ledger"]["prepared"] == {"powder": 24}
+        end = time.monotonic() + 60
+        while len(ours()) < 2 or ours() == before:
+            assert time.monotonic() < end, "another is started"
+            time.sleep(0.1)
+        children = psutil.Process(server.process.pid).children(recursive=True)
+    finally:
+        server.kill()
+    assert psutil.wait_procs(children, timeout=15)[1] == [], "a child outlives its server"
 
 
 def test_previews_from_processes_of_their_own_are_those_of_the_server(database, shop_rows, tmp_path_factory):

@@ -10,14 +10,17 @@ from offsetter.core.results import StationResult
 from offsetter.core.values import Refusal
 from offsetter.desk.bounded import Bounded
 from offsetter.store.files import FileStore
+from offsetter.store.long_work import LongWorkBoard
 from offsetter.work.interface import Work
+from offsetter.work.local import LocalWork
 
 MEMO_SIZE = 4000
 
 
 class Base:
-    def __init__(self, engine: Engine, files: FileStore, work: Work, now: Callable[[], datetime] | None = None) -> None:
-        self.engine, self.files, self.work = engine, files, work
+    def __init__(self, engine: Engine, files: FileStore, now: Callable[[], datetime] | None = None) -> None:
+        self.engine, self.files = engine, files
+        self.work: Work = LocalWork(LongWorkBoard(engine), files.locks)
         self.now = now or (lambda: datetime.now(UTC))
         self.memo: Bounded[StationResult] = Bounded(MEMO_SIZE)
 

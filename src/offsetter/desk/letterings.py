@@ -1,6 +1,5 @@
 """Lettering read back from a print's picture, kept beside the picture's facts."""
 
-from collections.abc import Callable
 from pathlib import Path
 
 from offsetter.core.compute.lettering import Lettering
@@ -17,8 +16,8 @@ def known(pictures: Pictures, decisions: Decisions) -> Lettering | None:
     return Lettering.model_validate_json(found.read_text()) if found and found.exists() else None
 
 
-def start_reading(base: Base, pictures: Pictures, decisions: Decisions, made: Callable[[str], None]) -> str:
-    """Gives the key to follow the reading by. Raises Refusal when there is no picture. made: told the picture once it was read."""
+def start_reading(base: Base, pictures: Pictures, decisions: Decisions) -> str:
+    """Gives the key to follow the reading by. Raises Refusal when there is no picture."""
     ref = decisions.art_ref
     if ref is None or not pictures.folder(ref).exists():
         raise Refusal("no-artwork", "There is no artwork to read.", "Nothing was read.", "Add it at Order.")
@@ -28,7 +27,8 @@ def start_reading(base: Base, pictures: Pictures, decisions: Decisions, made: Ca
         base.work.submit(key, "lettering", {
             "folder": str(place.parent), "file": place.name, "language": language,
             "known": f"{decisions.order.title} {decisions.order.customer}",
-        }, then=lambda: made(ref))  # fmt: skip
+            "ref": ref,
+        })  # fmt: skip
     return key
 
 

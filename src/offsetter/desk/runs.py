@@ -17,14 +17,13 @@ from offsetter.core.places import placing_of
 from offsetter.core.prints import Variant
 from offsetter.core.quantities import METRIC, told
 from offsetter.core.runs import Run, RunItem, RunPlan
-from offsetter.core.values import Refusal, digest
+from offsetter.core.values import Progress, Refusal, digest
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import JobLine, Jobs
 from offsetter.store.acts import ActStore
 from offsetter.store.runs import RunStore
 from offsetter.store.sends import SendStore
-from offsetter.work.interface import Progress
 from offsetter.work.runner import EDGE
 
 CUT_FILES = ("cut.svg", "cut.dxf")
@@ -35,6 +34,7 @@ class Runs:
     def __init__(self, base: Base, jobs: Jobs, made: Callable[[str], None]) -> None:
         """made: told the key of plates once they are there."""
         self._base, self._jobs, self._made = base, jobs, made
+        base.work.after("full_plates", self._told_of)
 
     def make_plates(self, job_id: str, print_id: str = "") -> str:
         """Start the full-size plates of everything on the next run; gives the key to follow them by."""
@@ -58,10 +58,10 @@ class Runs:
                  "original": str(self._base.files.original(ArtRef.read(spec.artwork).file)), "name": name,
                  "mask": str(self._base.files.original(spec.white.mask)) if spec.white and spec.white.mask else "",
                  "out": str(self._base.files.derived("plates", spec.key))} for spec, name in wanted
-            ])}, then=lambda: self._told_of({spec.key for spec, _ in wanted}))  # fmt: skip
+            ])})  # fmt: skip
 
-    def _told_of(self, keys: set[str]) -> None:
-        for key in keys:
+    def _told_of(self, arguments: dict[str, str]) -> None:
+        for key in {PlateSpec.model_validate_json(one["spec"]).key for one in json.loads(arguments["wanted"])}:
             self._made(key)
 
     def plates_ready(self, seen: JobLine) -> bool:

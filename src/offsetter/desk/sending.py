@@ -214,7 +214,7 @@ class Sending:
             return self._follow_folder(send)
         going = self._going.get(send.id)
         if send.state == "handing over":
-            is_lost = (going is None or going.done()) and self._base.now() - send.made_at > LOST_AFTER
+            is_lost = (going is None or going.done()) and self._heard_of(send) > LOST_AFTER
             return self._look_for(send, "the server was stopped while it was being sent") if is_lost else send
         if send.number is None or send.state == "unknown":
             return send
@@ -226,6 +226,17 @@ class Sending:
             # It forgets old jobs, or was switched off and numbers them anew.
             return self._now(send, state="unknown", said="The printer does not know this job any more.")
         return self._heard(send, told)
+
+    def goes_on(self) -> None:
+        """What this process hands over now is not lost: said again and again, for the others."""
+        for send_id in list(self._going):
+            with self._base.session() as session, session.begin():
+                SendStore(session).touch(send_id, self._base.now())
+
+    def _heard_of(self, send: Send) -> timedelta:
+        """How long ago a process that hands it over was heard of."""
+        with self._base.session() as session:
+            return self._base.now() - max(send.made_at, SendStore(session).touched(send.id) or send.made_at)
 
     # How it goes over.
 

@@ -63,6 +63,7 @@ class Differs(Frozen):
 class Standings:
     def __init__(self, base: Base, jobs: Jobs, logbook: Logbook) -> None:
         self._base, self._jobs, self._logbook = base, jobs, logbook
+        base.work.after("lettering", lambda read: self.made(read["ref"]))
         self._is_caught_up = False
         self._broken: dict[str, str] = {}
         """Jobs that cannot be worked out, and why: one of them takes no more than itself from a list."""

@@ -75,7 +75,6 @@ class Today:
         self._made: Bounded[Made] = Bounded(24)
         self._found_outs: Bounded[tuple[WayOut, ...]] = Bounded(8)
         self._paces: Bounded[dict[str, Pace]] = Bounded(2)
-        self._searched = ""
 
     def look(self, said: tuple[str, ...] = ()) -> TodayView:
         self._bring_up()
@@ -319,16 +318,13 @@ class Today:
             if told.cost <= found.cost and not faults_of(made.day, told):
                 found = told.model_copy(update={"floor": made.plan.floor})
         latest = None if is_over else self._base.work.latest(f"plan-{key}")
-        if not is_over and (latest is None or not latest.is_last):
-            if self._searched and self._searched != f"plan-{key}":
-                self._base.work.cancel(self._searched)
-            self._searched = f"plan-{key}"
-            self._base.work.submit(self._searched, "plan", {
+        if not is_over and (latest is None or latest.stage == "cancelled"):
+            self._base.work.submit(f"plan-{key}", "plan", {
                 "day": made.day.model_dump_json(), "plan": made.plan.model_dump_json(), "out": str(path),
                 "spread": json.dumps({i: p.spread for i, p in self._pace(self._jobs.shop()[0]).items()}),
-            })  # fmt: skip
+            }, alone=True)  # fmt: skip
             return found, False
-        return found, True
+        return found, latest is None or latest.is_last
 
     def _outs(
         self, made: Made, plan: Plan, begin: Started, others: Callable[[], tuple[Other, ...]]

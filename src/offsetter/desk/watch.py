@@ -42,6 +42,7 @@ class Watch:
 
     def once(self, every: timedelta = timedelta(0)) -> None:
         """Ask every printer whose time has come."""
+        self._sending.goes_on()
         with self._base.session() as session:
             links = [k for k in MachineStore(session).links().values() if k.address or k.folder]
             going: dict[str, list[object]] = {}

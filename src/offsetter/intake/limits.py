@@ -19,9 +19,11 @@ BYTES_A_PIXEL, BESIDES_BYTES = 72, 1024**3
 """What looking at a picture takes: half as much again as the most that was measured (50 a pixel, 0.5 GB besides)."""
 
 
-def end_with_parent() -> None:
-    """A child whose server was killed does not go on alone."""
+def end_with_parent(parent: int = 0) -> None:
+    """A child whose server was killed does not go on alone; parent: its number, where it may be gone already."""
     ctypes.CDLL(None).prctl(DIES_WITH_PARENT, signal.SIGKILL)
+    if parent and os.getppid() != parent:
+        os._exit(1)
 
 
 def memory() -> int:

@@ -4,15 +4,15 @@ import json
 import os
 import subprocess
 import sys
-import threading
 from pathlib import Path
 
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
+from offsetter.intake.gate import Gate
 
-AT_ONCE = threading.BoundedSemaphore(1)
-"""Files parsed in one moment, whatever they came in by: each may take as much memory as a file may."""
+GATE = Gate()
+"""One file is parsed in one moment, whatever it came in by: each may take as much memory as a file may."""
 WAITS_S = 60
 
 
@@ -37,17 +37,16 @@ def in_child(module: str, name: str, kept: str, *arguments: str) -> None:
     too_much = Refusal("too-much-work", f"“{name}” takes more time or memory to read than a picture may.",
                        kept, "Export it as a plain PNG at its print size and send it again.")  # fmt: skip
     single = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
-    if not AT_ONCE.acquire(timeout=WAITS_S):
-        raise Refusal("busy", "Other files are being read just now.", kept, f"Send “{name}” again in a moment.")
-    try:
-        done = subprocess.run(
-            [sys.executable, "-m", f"offsetter.intake.{module}", *arguments],
-            capture_output=True, stdin=subprocess.DEVNULL, timeout=limits.WALL_SECONDS, env={**os.environ, **single}, check=False,
-        )  # fmt: skip
-    except subprocess.TimeoutExpired as slow:
-        raise too_much from slow
-    finally:
-        AT_ONCE.release()
+    with GATE.held(WAITS_S) as mine:
+        if not mine:
+            raise Refusal("busy", "Other files are being read just now.", kept, f"Send “{name}” again in a moment.")
+        try:
+            done = subprocess.run(
+                [sys.executable, "-m", f"offsetter.intake.{module}", *arguments],
+                capture_output=True, stdin=subprocess.DEVNULL, timeout=limits.WALL_SECONDS, env={**os.environ, **single}, check=False,
+            )  # fmt: skip
+        except subprocess.TimeoutExpired as slow:
+            raise too_much from slow
     if done.returncode != 0:
         raise too_much
     answer = json.loads(done.stdout.decode().strip().splitlines()[-1])

@@ -12,6 +12,8 @@ class FileStore:
     def __init__(self, folder: Path) -> None:
         self.folder = folder.resolve()
         self._originals, self._derived = folder / "originals", folder / "derived"
+        self.locks = self.folder / "locks"
+        """What the processes of this machine hold while they do what one does at a time."""
         self._originals.mkdir(parents=True, exist_ok=True)
         self._derived.mkdir(parents=True, exist_ok=True)
 

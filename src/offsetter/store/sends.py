@@ -1,9 +1,10 @@
 """Runs that were handed to their printers."""
 
 from collections.abc import Iterable
+from datetime import datetime
 
 from pydantic import ValidationError
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from offsetter.core.sending import Send
@@ -33,6 +34,13 @@ class SendStore:
     def newest(self, machine: str, most: int) -> tuple[Send, ...]:
         asked = select(SendRow).where(SendRow.machine == machine).order_by(SendRow.made_at.desc()).limit(most)
         return tuple(s for row in self._session.scalars(asked) if (s := _send(row)) is not None)
+
+    def touch(self, send_id: str, at: datetime) -> None:
+        """Its process is at it."""
+        self._session.execute(update(SendRow).where(SendRow.id == send_id).values(changed_at=at))
+
+    def touched(self, send_id: str) -> datetime | None:
+        return self._session.scalar(select(SendRow.changed_at).where(SendRow.id == send_id))
 
     def save(self, send: Send, at: object) -> None:
         body = send.model_dump(mode="json", exclude={"id", "job", "run", "machine", "name", "made_at"})

@@ -426,3 +426,21 @@ class GangSheetRow(Base):
     made_by: Mapped[str] = mapped_column(String(80))
     changed_at: Mapped[datetime] = mapped_column(UtcDateTime())
     body: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class LongWorkRow(Base):
+    """Work that goes on beside the requests, while it does and for a day after: whichever process is asked knows of it."""
+
+    __tablename__ = "long_work"
+    __table_args__ = (Index("ix_long_work_is_open_alive_at", "is_open", "alive_at"),)
+    work: Mapped[str] = mapped_column(String(255, collation="utf8mb4_bin"), primary_key=True)
+    task: Mapped[str] = mapped_column(Key)
+    owner: Mapped[str] = mapped_column(String(80, collation="utf8mb4_bin"))
+    """The process that does it; empty: nobody."""
+    is_open: Mapped[bool]
+    is_stopping: Mapped[bool]
+    tries: Mapped[int]
+    alive_at: Mapped[datetime] = mapped_column(UtcDateTime())
+    """By the database's clock."""
+    arguments: Mapped[dict[str, Any]] = mapped_column(JSON)
+    events: Mapped[list[dict[str, Any]]] = mapped_column(JSON)

@@ -9,9 +9,10 @@ from pydantic import ValidationError
 
 from offsetter.core.values import Refusal
 from offsetter.intake.limits import memory
-from offsetter.web.app import create_app
-from offsetter.web.lookers import count_for
-from offsetter.web.settings import Settings
+from offsetter.web.settings import Settings, processes_for
+
+HUNG_AFTER_S = 30
+"""A web process that does not answer its opener for so long is replaced."""
 
 
 def main() -> int:
@@ -27,21 +28,12 @@ def main() -> int:
         names = ", ".join(f"OFFSETTER_{str(e['loc'][0]).upper()}" for e in missing.errors())
         print(f"offsetter: {names} must be set; docs/running.md says to what.", file=sys.stderr)
         return 2
-    app = create_app(
-        settings.database_url,
-        settings.data_folder,
-        settings.dist,
-        is_demo=settings.demo,
-        last_backup=settings.last_backup,
-        authority=settings.authority,
-        filling=settings.filling,
-        loopback_ports=frozenset(settings.loopback_ports),
-        watches=True,
-        lookers=settings.lookers if settings.lookers is not None else count_for(os.cpu_count() or 1, memory()),
-    )
-    uvicorn.run(app, host=settings.address, port=settings.port, log_level="warning", timeout_graceful_shutdown=2,
-                proxy_headers=bool(settings.proxies), forwarded_allow_ips=settings.proxies,
-                ssl_certfile=settings.tls_certificate, ssl_keyfile=settings.tls_key)  # fmt: skip
+    count = settings.processes or processes_for(os.cpu_count() or 1, memory())
+    os.environ["OFFSETTER_PROCESSES"] = str(count)  # each of them shares the machine with so many
+    # Each loads itself: what opens them stays small, and starts another where one ends.
+    uvicorn.run("offsetter.web.process:served", factory=True, workers=count, host=settings.address, port=settings.port, log_level="warning",
+                timeout_graceful_shutdown=2, timeout_worker_healthcheck=HUNG_AFTER_S, proxy_headers=bool(settings.proxies),
+                forwarded_allow_ips=settings.proxies, ssl_certfile=settings.tls_certificate, ssl_keyfile=settings.tls_key)  # fmt: skip
     return 0
 
 

@@ -12,6 +12,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from offsetter.desk.base import Base
+from offsetter.intake.receive import GATE
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web import (
@@ -48,7 +49,6 @@ from offsetter.web.lookers import Lookers
 from offsetter.web.reader import InReadersUnits
 from offsetter.web.schemas import Problem
 from offsetter.web.services import Services
-from offsetter.work.local import LocalWork
 
 
 def create_app(
@@ -66,7 +66,8 @@ def create_app(
     lookers: int = 0,
 ) -> FastAPI:
     """watches: ask the printers on the network by itself. lookers: processes for previews; 0: the server's own threads."""
-    base = Base(engine_for(database_url), FileStore(data_folder), LocalWork(), now)
+    base = Base(engine_for(database_url), FileStore(data_folder), now)
+    GATE.path = base.files.locks / "parsing"
 
     services = Services(base, is_demo=is_demo, loopback_ports=loopback_ports)
     previews = Lookers(services, database_url, data_folder, lookers)

@@ -76,7 +76,7 @@ def _drawn(desk: Services, key: str, kind: Kind) -> bytes:
 def read_lettering(job_id: str, desk: Desk, person: Person, print: str = "") -> WorkOut:
     """Read the picture's lettering back, off the request."""
     decisions = desk.jobs.kept.read(job_id, "", print).decisions
-    key = letterings.start_reading(desk.base, desk.pictures, decisions, desk.standings.made)
+    key = letterings.start_reading(desk.base, desk.pictures, decisions)
     return WorkOut(key=key, progress=desk.base.work.latest(key))
 
 

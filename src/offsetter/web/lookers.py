@@ -23,13 +23,12 @@ from offsetter.desk.bounded import Bounded
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web.services import Services
-from offsetter.work.local import LocalWork
 
 log = logging.getLogger("offsetter")
 T = TypeVar("T", str, bytes)
 HERE = 2
 """Previews at one time where there are no processes for them: they take a core each."""
-MOST, BYTES_EACH = 4, 1_500_000_000
+MOST, BYTES_EACH = 8, 1_500_000_000
 """Processes, and the machine's memory that each wants; measured: about 250 MB in use."""
 YIELDS = 5
 """How far they stand back from the server, in the system's own steps of niceness."""
@@ -130,7 +129,7 @@ def _begin(database_url: str, data_folder: str, server: int) -> None:
     global _own
     threading.Thread(target=_end_with, args=(server,), daemon=True, name="ends with its server").start()
     os.nice(YIELDS)
-    _own = Services(Base(engine_for(database_url), FileStore(Path(data_folder)), LocalWork()))
+    _own = Services(Base(engine_for(database_url), FileStore(Path(data_folder))))
 
 
 def _end_with(server: int) -> None:

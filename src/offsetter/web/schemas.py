@@ -17,12 +17,11 @@ from offsetter.core.proof import ProofState
 from offsetter.core.results import StationResult
 from offsetter.core.runs import Run
 from offsetter.core.standing import StandingTold
-from offsetter.core.values import Frozen, Reading
+from offsetter.core.values import Frozen, Progress, Reading
 from offsetter.desk.jobs import JobLine
 from offsetter.desk.leftovers import Leftover
 from offsetter.desk.pictures import Lens
 from offsetter.desk.standings import BrokenJob
-from offsetter.work.interface import Progress
 
 
 class PictureSet(Frozen):

@@ -6,6 +6,13 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 from offsetter.core.values import Refusal
 
 LOOPBACK = {"127.0.0.1", "::1", "localhost"}
+CORES_EACH, MOST, BYTES_EACH = 2, 4, 3_000_000_000
+"""Of a web process: a core for it and one for its previews, and the machine's memory that both want."""
+
+
+def processes_for(cores: int, memory_bytes: int) -> int:
+    """Web processes that a machine takes."""
+    return max(1, min(MOST, cores // CORES_EACH, memory_bytes // BYTES_EACH))
 
 
 class Settings(BaseSettings):
@@ -32,8 +39,10 @@ class Settings(BaseSettings):
     without_tls: bool = False
     proxies: list[str] = []
     """Addresses of proxies in front, as JSON: what they say of a caller's address and scheme is believed, and nobody else."""
+    processes: int | None = Field(None, ge=1, le=16)
+    """That answer browsers, behind one port; None: by this machine's cores and memory."""
     lookers: int | None = Field(None, ge=0, le=16)
-    """Processes for previews; None: by this machine's cores and memory, 0: none."""
+    """Processes for previews, of each of those; None: by this machine's cores and memory, 0: none."""
     dist: Path = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
     def refuse_data_inside(self, checkout: Path) -> None:
