@@ -180,7 +180,7 @@ def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = N
     if machines:
         at_work.link(seeding.desk, machines)
     if only_shop:
-        seeding.work.close()
+        seeding.base.work.close()
         return
     now = datetime.now(ZoneInfo("Europe/London"))
     titles = seeding.titles()
@@ -216,7 +216,7 @@ def main(url: str, data: Path, *, only_shop: bool = False, note: Path | None = N
     if machines and not any(c.done_at for c in seeding.desk.at_work.look("petrel").care):
         tell("what its machines hold")
         at_work.lived(seeding.desk, seeding.base, seeding.clock)
-    seeding.work.close()
+    seeding.base.work.close()
 
 
 PAST = (
