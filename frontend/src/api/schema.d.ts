@@ -6620,6 +6620,12 @@ export interface components {
             print: string;
             /** Slot */
             slot: string;
+            /**
+             * Turns
+             * @default 90
+             * @enum {string}
+             */
+            turns: "0" | "180" | "90";
         };
         /**
          * LotView
@@ -6667,6 +6673,8 @@ export interface components {
              * @default 0
              */
             base: number;
+            /** By Outline */
+            by_outline?: boolean | null;
             /** Gap Um */
             gap_um?: number | null;
             /** Lots */
@@ -6959,6 +6967,11 @@ export interface components {
             base: number;
             /** Cut */
             cut: number;
+            /**
+             * Half
+             * @default false
+             */
+            half: boolean;
             /** Piece */
             piece: string;
             /**
@@ -7224,6 +7237,11 @@ export interface components {
             slot: string;
             /** Title */
             title: string;
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "0" | "180" | "90";
             /**
              * Unseen
              * @default
@@ -7855,6 +7873,8 @@ export interface components {
         PieceView: {
             /** Cut */
             cut: number;
+            /** Half */
+            half: boolean;
             /** Height Um */
             height_um: number;
             /** Id */
@@ -7863,6 +7883,11 @@ export interface components {
             lot: number;
             /** Number */
             number: number;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
             /** Pinned */
             pinned: boolean;
             /** Turned */
@@ -7942,6 +7967,11 @@ export interface components {
         Place: {
             /** Cut */
             cut: number;
+            /**
+             * Half
+             * @default false
+             */
+            half: boolean;
             /** Number */
             number: number;
             /**
@@ -8811,7 +8841,7 @@ export interface components {
         };
         /**
          * Progress
-         * @description One event. done and whole count units ("rows of dots"); problem has the three parts when it failed.
+         * @description One event of long work. done and whole count units ("rows of dots"); problem has the three parts when it failed.
          */
         Progress: {
             /**
@@ -9180,6 +9210,11 @@ export interface components {
          * @description What a run lies on, in micrometres.
          */
         "Room-Output": {
+            /**
+             * By Outline
+             * @default false
+             */
+            by_outline: boolean;
             /** Gap Um */
             gap_um: number;
             /** Label Um */
@@ -10009,6 +10044,15 @@ export interface components {
         Sort: {
             /** Height Um */
             height_um: number;
+            /**
+             * Outline
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][];
+            strip?: components["schemas"]["Strip"] | null;
             /** Width Um */
             width_um: number;
         };
@@ -10458,6 +10502,18 @@ export interface components {
              * @default
              */
             run: string;
+        };
+        /**
+         * Strip
+         * @description Where a label stands: its upper left corner from the print's lower left one, upright, and how wide it is.
+         */
+        Strip: {
+            /** Wide Um */
+            wide_um: number;
+            /** X Um */
+            x_um: number;
+            /** Y Um */
+            y_um: number;
         };
         /**
          * Supply

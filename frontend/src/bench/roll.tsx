@@ -78,3 +78,16 @@ export function Numbered({ x, y, children }: { x: number; y: number; children: s
     </text>
   );
 }
+
+/** How a print's picture lies on a roll that lies on its side: upright its top looks along the roll, away from the leading edge.
+ * quarters: against the clock; along and across: of its box as it is drawn. */
+export function lying(quarters: number, x: number, y: number, along: number, across: number) {
+  const turn = [
+    `translate(${x + along} ${y}) rotate(90)`,
+    `translate(${x} ${y})`,
+    `translate(${x} ${y + across}) rotate(-90)`,
+    `translate(${x + along} ${y + across}) rotate(180)`,
+  ][quarters];
+  const [width, height] = quarters % 2 ? [along, across] : [across, along];
+  return { turn, width, height };
+}

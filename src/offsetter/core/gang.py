@@ -5,7 +5,8 @@ from typing import Annotated
 from pydantic import Field
 
 from offsetter.core import derive
-from offsetter.core.compute.gang import GangPiece, Laid, Room
+from offsetter.core.compute.gang import GangPiece, Laid, Room, Turns
+from offsetter.core.compute.sheet import Points
 from offsetter.core.context import Context
 from offsetter.core.line import Line
 from offsetter.core.values import Frozen, digest
@@ -48,6 +49,9 @@ class GangLot(Frozen):
     width_um: int = Field(0, ge=0, le=5_000_000)
     """As it was laid; 0: not yet."""
     height_um: int = Field(0, ge=0, le=5_000_000)
+    turns: Turns = "90"
+    outline: Annotated[Points, Field(max_length=400)] = ()
+    """Round what is inked of it, as it is printed; empty: its box."""
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -88,7 +92,10 @@ def piece_id(lot: GangLot, number: int) -> str:
 
 def pieces_of(lot: GangLot) -> tuple[GangPiece, ...]:
     return tuple(
-        GangPiece(id=piece_id(lot, n), width_um=lot.width_um, height_um=lot.height_um) for n in range(1, lot.copies + 1)
+        GangPiece(
+            id=piece_id(lot, n), width_um=lot.width_um, height_um=lot.height_um, turns=lot.turns, outline=lot.outline
+        )
+        for n in range(1, lot.copies + 1)
     )
 
 

@@ -5,8 +5,8 @@ from decimal import Decimal
 
 from offsetter.core.compute import gang
 from offsetter.core.compute.cost import media_money
-from offsetter.core.compute.gang import GangPiece, Laid, Room
-from offsetter.core.compute.sheet import RunLayout
+from offsetter.core.compute.gang import GangPiece, Laid, Room, Turns
+from offsetter.core.compute.sheet import Points, RunLayout
 from offsetter.core.facts import Shop
 from offsetter.core.gang import GangLot, GangSheet, ToLay
 from offsetter.core.remaining import WorkLeft
@@ -34,6 +34,8 @@ class LotView(Frozen):
 
 
 class OnSheet(LotView):
+    turns: Turns
+    """The angles that the search may lay it at."""
     wanted: int
     """How many are still to print."""
     picture: str | None
@@ -80,6 +82,10 @@ class PieceView(Frozen):
     height_um: int
     turned: bool
     pinned: bool
+    half: bool
+    """By half a turn besides."""
+    outline: Points
+    """With its label, as it lies, from the print's lower left corner; empty: its box, the label's strip below it."""
 
 
 class SheetView(Frozen):
@@ -140,7 +146,7 @@ def on_sheet(lot: GangLot, told: JobStanding | None, now: ToLay | None, picture:
         job=lot.job, print=lot.print, slot=lot.slot, title=told.title if told else "a job that ended", customer=told.customer if told else "",
         due=told.due if told else datetime.max, name=now.name if now else "", copies=lot.copies, width_um=lot.width_um, height_um=lot.height_um,
         waits=now.waits if now else "", unseen=now.unseen if now else "", wanted=now.copies if now else 0,
-        picture=f"/api/pictures/{picture}/carrier.png" if picture else None, late=late,
+        picture=f"/api/pictures/{picture}/carrier.png" if picture else None, late=late, turns=lot.turns,
     )  # fmt: skip
 
 
@@ -158,7 +164,7 @@ def piece_view(sheet: GangSheet, piece: GangPiece, laid: Laid) -> PieceView:
     wide, high = (piece.height_um, piece.width_um) if laid.turned else (piece.width_um, piece.height_um)
     return PieceView(
         id=laid.id, lot=sheet.lot_of(laid.id), number=int(laid.id.rsplit("~", 1)[1]), cut=laid.cut, x_um=laid.x_um, y_um=laid.y_um, width_um=wide, height_um=high,
-        turned=laid.turned, pinned=laid.pinned,
+        turned=laid.turned, pinned=laid.pinned, half=laid.half, outline=gang.shape_um(piece, sheet.room, laid.quarters),
     )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from collections import defaultdict
 from contextlib import suppress
 from datetime import timedelta
 
+import numpy as np
 from pydantic import TypeAdapter, ValidationError
 from sqlalchemy.orm import Session
 
@@ -13,7 +14,7 @@ from offsetter.core import derive
 from offsetter.core.compute import gang
 from offsetter.core.compute.cost import cents
 from offsetter.core.compute.gang import Laid, Room
-from offsetter.core.compute.sheet import Want
+from offsetter.core.compute.sheet import Points, Want
 from offsetter.core.facts import Shop
 from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
 from offsetter.core.prints import Variant
@@ -22,6 +23,7 @@ from offsetter.core.runs import Run
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
+from offsetter.desk.bounded import Bounded
 from offsetter.desk.gang_view import (
     Beds,
     BedView,
@@ -36,20 +38,25 @@ from offsetter.desk.gang_view import (
     piece_view,
 )
 from offsetter.desk.jobs import JobLine, Jobs
+from offsetter.desk.pictures import Pictures
 from offsetter.desk.runs import Runs
 from offsetter.desk.standings import Standings
 from offsetter.desk.today import MOST_JOBS, Today
 from offsetter.store.gangs import GangStore
 from offsetter.work.runner import SO_FAR
 
-MOST_OPEN = 30
+MOST_OPEN, KEPT = 30, 400
 UNCHANGED = "The sheet is as it was."
 LAID = TypeAdapter(tuple[Laid, ...])
 
 
 class Gangs:
-    def __init__(self, base: Base, jobs: Jobs, runs: Runs, standings: Standings, today: Today) -> None:
+    def __init__(
+        self, base: Base, jobs: Jobs, runs: Runs, standings: Standings, today: Today, pictures: Pictures
+    ) -> None:
         self._base, self._jobs, self._runs, self._standings, self._today = base, jobs, runs, standings, today
+        self._pictures = pictures
+        self._outlines: Bounded[Points] = Bounded(KEPT)
 
     def beds(self) -> Beds:
         """What is ready to be laid together, by what prints it, and the sheets that are open."""
@@ -81,15 +88,21 @@ class Gangs:
             GangStore(session).save(laid, self._base.now())
         return self.look(sheet.id)
 
-    def change(self, sheet_id: str, lots: tuple[GangLot, ...], gap_um: int | None, base: int) -> SheetView:
-        """Other lots, counts or another gap: what is pinned stays where it can, the rest is laid anew."""
+    def change(
+        self, sheet_id: str, lots: tuple[GangLot, ...], gap_um: int | None, base: int, *, by_outline: bool | None = None
+    ) -> SheetView:  # fmt: skip
+        """Other lots, counts, turns or another gap: what is pinned stays where it can, the rest is laid anew.
+
+        by_outline: whether prints lie by what is inked of them or by their boxes; None: as before.
+        """
         known = self._known(self._standings.open_work(MOST_JOBS))
         sized, bed = self._sized(lots, known)
         with self._changing(sheet_id, base) as (session, sheet):
             if bed != sheet.bed:
                 raise Refusal("another-bed", "These are printed another way than what lies on the sheet.", UNCHANGED, "Make a sheet of their own.")  # fmt: skip
             room = self._room(sized, sheet.room.gap_um if gap_um is None else gap_um)
-            self._save(session, self._laid_anew(sheet.model_copy(update={"lots": sized, "room": room})))
+            room = room.model_copy(update={"by_outline": sheet.room.by_outline if by_outline is None else by_outline})
+            self._save(session, self._laid_anew(self._outlined(sheet.model_copy(update={"lots": sized, "room": room}))))
         return self.look(sheet_id)
 
     def again(self, sheet_id: str, base: int, *, unpinned: bool = False) -> SheetView:
@@ -98,8 +111,9 @@ class Gangs:
         with self._changing(sheet_id, base) as (session, sheet):
             sized, _ = self._sized(sheet.lots, known)
             laid = () if unpinned else sheet.laid
-            changed = sheet.model_copy(update={"lots": sized, "laid": laid, "room": self._room(sized, sheet.room.gap_um)})  # fmt: skip
-            self._save(session, self._laid_anew(changed))
+            room = self._room(sized, sheet.room.gap_um).model_copy(update={"by_outline": sheet.room.by_outline})
+            changed = sheet.model_copy(update={"lots": sized, "laid": laid, "room": room})
+            self._save(session, self._laid_anew(self._outlined(changed)))
         return self.look(sheet_id)
 
     def try_move(self, sheet_id: str, moved: Laid) -> Tried:
@@ -157,7 +171,7 @@ class Gangs:
         mode = next((m for m in printer.modes if m.id == way.mode), printer.modes[0])
         minutes = minutes_of(length, sheet.room, mode.m2_per_h)
         late = self._late(sheet, minutes, mode.m2_per_h)
-        area = sum(p.width_um * p.height_um for p in pieces.values())
+        area = sum(gang.inked_um2(p, sheet.room) for p in pieces.values())
         return SheetView(
             id=sheet.id, revision=sheet.revision, mirrored=shop.methods[way.method].mirror, room=sheet.room,
             lots=tuple(on_sheet(lot, titles.get(lot.job), known.get(lot.key, (None, None))[1], self._picture(shop, seen, lot, v), late.get(lot.job, ""))
@@ -237,6 +251,29 @@ class Gangs:
         if not rooms:
             raise Refusal("not-ready", "None of these has a way yet.", UNCHANGED, "Go through Method first.")
         return rooms[0].model_copy(update={"gap_um": max(r.gap_um for r in rooms) if gap_um is None else gap_um})
+
+    def _outlined(self, sheet: GangSheet) -> GangSheet:
+        """Each lot with the outline of what is inked of it, where the sheet is laid by outlines."""
+        if not sheet.room.by_outline:
+            return sheet.model_copy(update={"lots": tuple(x.model_copy(update={"outline": ()}) for x in sheet.lots)})
+        seen = self._seen(sheet)
+        lots = tuple(lot.model_copy(update={"outline": self._outline(_variant(seen.get(lot.key[:2]), lot))}) for lot in sheet.lots)  # fmt: skip
+        return sheet.model_copy(update={"lots": lots})
+
+    def _outline(self, variant: Variant | None) -> Points:
+        """As it is printed; empty where a cutter boxes it in, and so nothing else may lie in its box."""
+        from offsetter.core.compute.gang_shapes import outline_round
+
+        cut = variant.cut if variant else None
+        if variant is None or (cut and (cut.weed_boxes or cut.through)):
+            return ()
+        spec, more_um = variant.spec, max(0, cut.offset_um) if cut else 0
+        key = digest("outline", spec.key, more_um)
+        if key not in self._outlines:
+            inked = self._pictures.inked(spec)
+            inked = np.ascontiguousarray(inked[:, ::-1]) if spec.mirrored else inked
+            self._outlines[key] = outline_round(inked, *spec.printed_um, more_um=more_um)
+        return self._outlines[key]
 
     def _seen(self, sheet: GangSheet) -> dict[tuple[str, str], JobLine]:
         found: dict[tuple[str, str], JobLine] = {}

@@ -102,6 +102,10 @@ class Pictures:
         """Where something is printed, at bench size, as it is worn."""
         return np.ascontiguousarray(self._rgba(spec)[..., 3])
 
+    def inked(self, spec: PlateSpec) -> Bytes:
+        """Where any ink or white is laid, at bench size, as it is worn."""
+        return np.asarray(self._made(spec).planes.max(axis=2))
+
     def device(self, spec: PlateSpec) -> PlateMeasure | None:
         """The plates measured at full size, once they have been made."""
         found = self._files.derived("plates", spec.key) / "measure.json"

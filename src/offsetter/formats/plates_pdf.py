@@ -14,7 +14,7 @@ from pikepdf import Array, Dictionary, Name, Stream
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.contour import CutPath, dense
-from offsetter.core.compute.sheet import Place, RunLayout
+from offsetter.core.compute.sheet import Place, Points, RunLayout
 from offsetter.core.values import Frozen
 from offsetter.formats.qr import draw_qr
 from offsetter.formats.typeface import settable, use_font, wide_pt
@@ -74,14 +74,14 @@ def write_run_pdf(
 
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
     """
-    turned = {p.sort: p.turned for p in layout.places}
+    turned = {p.sort: p.quarters for p in layout.places}
     pdf, held = pikepdf.new(), 0
     pdf.Root.Prints = Dictionary()
     with TemporaryDirectory(dir=path.parent) as beside:
         for sort, planes in enumerate(plates):
             size = layout.sorts[sort]
-            lying = np.ascontiguousarray(np.rot90(planes)) if turned[sort] else planes
-            pdf.Root.Prints[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile)
+            lying = np.ascontiguousarray(np.rot90(planes, turned[sort])) if turned[sort] else planes
+            pdf.Root.Prints[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile, size.outline)  # fmt: skip
             held += planes.nbytes
             if held > MOST_HELD:
                 pdf, held = _put_down(pdf, Path(beside) / f"{sort}.pdf"), 0
@@ -150,13 +150,18 @@ def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
         page.setFillColorCMYK(0, 0, 0, 1)
         page.setStrokeColorCMYK(0, 0, 0, 1)
         page.setLineWidth(0.6)
-        for place in (p for p in layout.places if p.cut == cut and labels.crop_marks):
+        for place in (
+            p for p in layout.places if p.cut == cut and labels.crop_marks and not layout.sorts[p.sort].strip
+        ):
             _crop_marks(page, place, layout)
         # No strip, no labels: garments carry none, nor prints that fill their sheet.
         for place in (p for p in layout.places if p.cut == cut and layout.label_um):
             page.saveState()
             page.translate(place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM)
-            _label(page, place, layout, labels)
+            if layout.sorts[place.sort].strip is None:
+                _label(page, place, layout, labels)
+            else:
+                _label_beside(page, place, layout, labels)
             page.restoreState()
         page.showPage()
     page.save()
@@ -183,9 +188,6 @@ def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> 
     wide, high = size.width_um / 1000 * POINTS_PER_MM, size.height_um / 1000 * POINTS_PER_MM
     tick = min(TICK_MM, layout.gap_um / 2000) * POINTS_PER_MM
     below = layout.label_um / 1000 * POINTS_PER_MM
-    said = settable(
-        f"{sort.title or labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {len(layout.cut_lengths_um)}"
-    )
     # Upright, the top of the picture is up; turned a quarter it lies to the left.
     middle, centre = wide / 2, high / 2
     ticks = (
@@ -200,7 +202,42 @@ def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> 
         arrow.lineTo(x, y - below * 0.5)
     arrow.close()
     page.drawPath(arrow, stroke=0, fill=1)
-    placing = settable(f"{sort.placing} · {'top this way' if not place.turned else 'top to the left'}")
+    _words(
+        page,
+        place,
+        layout,
+        labels,
+        wide,
+        f"{sort.placing} · {'top this way' if not place.turned else 'top to the left'}",
+    )
+
+
+def _label_beside(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> None:
+    """What stands in a strip of its own beside an outline, and turns with the print; from the lower left corner of its box as it lies."""
+    size, sort = layout.sorts[place.sort], labels.sorts[place.sort]
+    wide, high = size.width_um / 1000 * POINTS_PER_MM, size.height_um / 1000 * POINTS_PER_MM
+    page.translate(*((0, 0), (wide, 0), (wide, high), (0, high))[place.quarters])
+    page.rotate(90 * place.quarters)
+    strip = size.strip
+    assert strip is not None
+    page.translate(strip.x_um / 1000 * POINTS_PER_MM, strip.y_um / 1000 * POINTS_PER_MM)
+    below = layout.label_um / 1000 * POINTS_PER_MM
+    arrow = page.beginPath()
+    arrow.moveTo(1, -below * 0.5)
+    for x, y in ((4, 6), (7, 0)):
+        arrow.lineTo(x, y - below * 0.5)
+    arrow.close()
+    page.drawPath(arrow, stroke=0, fill=1)
+    _words(page, place, layout, labels, strip.wide_um / 1000 * POINTS_PER_MM, f"{sort.placing} · top this way")
+
+
+def _words(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels, wide: float, placing: str) -> None:
+    """Of one label, below where the page's origin is now, with its code where there is room."""
+    sort, below = labels.sorts[place.sort], layout.label_um / 1000 * POINTS_PER_MM
+    said = settable(
+        f"{sort.title or labels.title} · {labels.run}-{place.number} · {sort.name} · length {place.cut} of {len(layout.cut_lengths_um)}"
+    )
+    placing = settable(placing)
     side = below * QR_SHARE
     room = wide - 12
     if wide >= QR_FROM_MM * POINTS_PER_MM:
@@ -230,8 +267,10 @@ def _spot(name: pikepdf.Name, on_screen: list[float]) -> pikepdf.Object:
 
 
 def _form(
-    pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
-) -> pikepdf.Object:
+    pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None,
+    outline: Points = (),
+) -> pikepdf.Object:  # fmt: skip
+    """outline: what of its box is its own; bare dots of a picture would else wipe out a neighbour's ink."""
     wide, high = width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM
     space: pikepdf.Object = Name.DeviceCMYK
     if planes.shape[2] == 3:
@@ -246,6 +285,10 @@ def _form(
     if planes.shape[2] == 5:
         images.White = _image(pdf, planes[..., 4], _spot(Name.White, WHITE_ON_SCREEN))
         content.append(f"q /Over gs {wide:.5f} 0 0 {high:.5f} 0 0 cm /White Do Q")
+    if outline:
+        points = [f"{x / 1000 * POINTS_PER_MM:.4f} {y / 1000 * POINTS_PER_MM:.4f}" for x, y in outline]
+        path = " ".join(f"{point} {'l' if at else 'm'}" for at, point in enumerate(points))
+        content.insert(0, f"{path} h W n")
     over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
     form = Stream(
         pdf, "\n".join(content).encode(), Type=Name.XObject, Subtype=Name.Form, BBox=[0, 0, wide, high],

@@ -88,7 +88,7 @@ class Services:
         self.links = Links(base, self.jobs, loopback_ports=loopback_ports, kept_out=kept_out)
         self.nozzles = Nozzles(base, self.jobs, self.links)
         self.shared_runs = SharedRuns(base, self.jobs, self.runs, self.acts)
-        self.gangs = Gangs(base, self.jobs, self.runs, self.standings, self.today)
+        self.gangs = Gangs(base, self.jobs, self.runs, self.standings, self.today, self.pictures)
         self.sending = Sending(base, self.jobs, self.runs, self.acts, self.shared_runs, self.links, self.at_work)
         self.watch = Watch(base, self.jobs, self.links, self.sending)
         self.leftovers = Leftovers(base, self.jobs)

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends
 from pydantic import Field
 
-from offsetter.core.compute.gang import Laid
+from offsetter.core.compute.gang import Laid, Turns
 from offsetter.core.gang import MOST_LOTS, GangLot
 from offsetter.core.values import Frozen
 from offsetter.desk.gang_view import Beds, SheetView, Tried
@@ -29,11 +29,13 @@ class LotIn(Frozen):
     print: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
     slot: Annotated[str, Field(min_length=1, max_length=80)]
     copies: Annotated[int, Field(ge=1, le=500)]
+    turns: Turns = "90"
 
 
 class LotsIn(Frozen):
     lots: tuple[LotIn, ...] = Field(min_length=1, max_length=MOST_LOTS)
     gap_um: Annotated[int, Field(ge=0, le=60_000)] | None = None
+    by_outline: bool | None = None
     base: Revision = 0
 
 
@@ -43,11 +45,12 @@ class MoveIn(Frozen):
     x_um: Um
     y_um: Um
     turned: bool = False
+    half: bool = False
     base: Revision = 0
 
     @property
     def laid(self) -> Laid:
-        return Laid(id=self.piece, cut=self.cut, x_um=self.x_um, y_um=self.y_um, turned=self.turned)
+        return Laid(id=self.piece, cut=self.cut, x_um=self.x_um, y_um=self.y_um, turned=self.turned, half=self.half)
 
 
 class PinIn(Frozen):
@@ -109,7 +112,7 @@ def sheet(sheet_id: FactId, desk: Desk) -> SheetView:
 @router.put("/sheets/{sheet_id}")
 def change_sheet(sheet_id: FactId, given: LotsIn, desk: Desk, person: Person) -> SheetView:
     """Other lots, counts or another gap."""
-    return desk.gangs.change(sheet_id, _lots(given), given.gap_um, given.base)
+    return desk.gangs.change(sheet_id, _lots(given), given.gap_um, given.base, by_outline=given.by_outline)
 
 
 @router.delete("/sheets/{sheet_id}", status_code=204)

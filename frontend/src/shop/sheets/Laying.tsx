@@ -1,7 +1,7 @@
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { SheetPiece, SheetView } from "../../api/types";
 import { useSize } from "../../bench/Bench";
-import { CORE, Core, fitRoll, LEAD, Leading, Numbered, RULER, Torn } from "../../bench/roll";
+import { CORE, Core, fitRoll, LEAD, Leading, lying, Numbered, RULER, Torn } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
 import { several } from "../../ui/several";
@@ -88,6 +88,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
       x_um: Math.round(((py - o.y) / scale) * 1000),
       y_um: Math.round(((px - o.x) / scale) * 1000),
       turned: now.piece.turned,
+      half: now.piece.half,
     };
     void moving.onTry(now.to);
   };
@@ -208,6 +209,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
                 y={(origin.get(ghost.cut)?.y ?? 0) + mm(ghost.x_um)}
                 w={mm(lifted.height_um)}
                 h={mm(lifted.width_um)}
+                outline={outlineOf(lifted, scale)}
                 refused={ghost.refused}
               />
             </g>
@@ -232,26 +234,27 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
   const href = useSteady(sheet.lots[piece.lot]?.picture ?? "");
   const [w, h] = [(piece.width_um / 1000) * scale, (piece.height_um / 1000) * scale];
   const label = (sheet.room.label_um / 1000) * scale;
-  // The roll lies on its side: a print's top looks along it, away from the leading edge; turned, to the edge that is up here.
-  const turn = piece.turned ? `translate(${x} ${y})` : `translate(${x + h} ${y}) rotate(90)`;
-  const [iw, ih] = piece.turned ? [h, w] : [w, h];
+  const at = lying(quartersOf(piece), x, y, h, w);
+  const outline = outlineOf(piece, scale);
+  const edge = {
+    stroke: isChosen ? "var(--act)" : "#d8e2e5",
+    strokeWidth: isChosen ? 3 : 1,
+    ...(isChosen ? {} : { strokeDasharray: "3 3" }),
+  };
   return (
     <>
-      <rect x={x - label} y={y} width={h + label} height={w} fill="transparent" />
-      <g transform={turn}>
-        <image href={href} width={iw} height={ih} preserveAspectRatio="none" />
+      {!outline && <rect x={x - label} y={y} width={h + label} height={w} fill="transparent" />}
+      <g transform={at.turn}>
+        <image href={href} width={at.width} height={at.height} preserveAspectRatio="none" />
       </g>
-      <rect x={x - label * 0.75} y={y} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
-      <rect
-        x={x}
-        y={y}
-        width={h}
-        height={w}
-        fill="none"
-        stroke={isChosen ? "var(--act)" : "#d8e2e5"}
-        strokeWidth={isChosen ? 3 : 1}
-        strokeDasharray={isChosen ? undefined : "3 3"}
-      />
+      {outline ? (
+        <path d={outline} transform={`translate(${x} ${y})`} fill="transparent" {...edge} />
+      ) : (
+        <>
+          <rect x={x - label * 0.75} y={y} width={Math.max(1.5, label * 0.4)} height={w * 0.55} fill="#1b2124" />
+          <rect x={x} y={y} width={h} height={w} fill="none" {...edge} />
+        </>
+      )}
       {h > 24 && w > 20 && (
         <Numbered x={x} y={y}>
           {`${letterOf(piece.lot)}${piece.number}`}
@@ -267,11 +270,27 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
   );
 }
 
-function Ghost({ x, y, w, h, refused }: { x: number; y: number; w: number; h: number; refused: string }) {
+/** Against the clock. */
+const quartersOf = (p: SheetPiece) => (p.turned ? 1 : 0) + (p.half ? 2 : 0);
+
+/** What a print and its label take, from the corner of its box; empty where it is the box. */
+const outlineOf = (p: SheetPiece, scale: number) =>
+  p.outline.length
+    ? `M${p.outline.map((at) => `${((at[1] ?? 0) / 1000) * scale} ${((at[0] ?? 0) / 1000) * scale}`).join("L")}Z`
+    : "";
+
+type GhostProps = { x: number; y: number; w: number; h: number; outline: string; refused: string };
+
+function Ghost({ x, y, w, h, outline, refused }: GhostProps) {
   const colour = refused ? "var(--stop)" : "var(--act)";
+  const drawn = { fill: colour, fillOpacity: 0.18, stroke: colour, strokeWidth: 2.5 };
   return (
     <>
-      <rect x={x} y={y} width={w} height={h} fill={colour} fillOpacity={0.18} stroke={colour} strokeWidth={2.5} />
+      {outline ? (
+        <path d={outline} transform={`translate(${x} ${y})`} {...drawn} />
+      ) : (
+        <rect x={x} y={y} width={w} height={h} {...drawn} />
+      )}
       {refused && (
         <text
           x={x + 6}

@@ -9,7 +9,7 @@ import { useUnits } from "../../settings/settings";
 import { useFollowing } from "../../ui/following";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
-import { Button, NumberField, Slider } from "../../ui/parts";
+import { Button, Choice, NumberField, Slider } from "../../ui/parts";
 import { Running } from "../../ui/Running";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
@@ -18,6 +18,10 @@ import { Laying, letterOf } from "./Laying";
 import { type Move, useMoving } from "./useMoving";
 
 const SEARCHING_MS = 900;
+
+type Turns = SheetView["lots"][number]["turns"];
+/** What else of a sheet is changed. */
+type Other = { gap_um?: number; by_outline?: boolean; turns?: { lot: string; to: Turns } };
 const NUDGE_UM = 1000;
 
 /** One sheet: laid to scale in the middle, what it takes and carries beside it. */
@@ -72,7 +76,7 @@ export function OneSheet({ id }: { id: string }) {
         accept,
       ),
     );
-  const change = (copies: Record<string, number>, gap_um: number | null = null, more: SheetView["more"] = []) =>
+  const change = (copies: Record<string, number>, other: Other = {}, more: SheetView["more"] = []) =>
     sheet &&
     tell(
       told<SheetView>(
@@ -80,13 +84,15 @@ export function OneSheet({ id }: { id: string }) {
           params: { path },
           body: {
             base,
-            gap_um,
-            lots: [...sheet.lots, ...more]
-              .map(({ job, print, slot, copies: n }) => ({
+            gap_um: other.gap_um ?? null,
+            by_outline: other.by_outline ?? null,
+            lots: [...sheet.lots, ...more.map((l) => ({ ...l, turns: "90" as const }))]
+              .map(({ job, print, slot, copies: n, turns }) => ({
                 job,
                 print,
                 slot,
                 copies: copies[keyOf({ job, print, slot })] ?? n,
+                turns: other.turns?.lot === keyOf({ job, print, slot }) ? other.turns.to : turns,
               }))
               .filter((l) => l.copies > 0),
           },
@@ -102,6 +108,7 @@ export function OneSheet({ id }: { id: string }) {
     );
   const giveUp = () =>
     tell(told(api.DELETE("/api/sheets/{sheet_id}", { params: { path } })).then(() => navigate("/sheets")));
+  const lotOf = (p: SheetPiece) => sheet?.lots[p.lot];
   const piece = sheet?.pieces.find((p) => p.id === chosen) ?? null;
   const nudge = (along: number, across: number) =>
     piece &&
@@ -116,7 +123,7 @@ export function OneSheet({ id }: { id: string }) {
           arrowup: () => nudge(0, -1),
           arrowdown: () => nudge(0, 1),
           p: () => void pin(piece),
-          q: () => void move({ ...moveOf(piece), turned: !piece.turned }),
+          q: () => void move(turnedOn(piece)),
         }
       : {}),
     ...(canAct ? { n: () => void again(false) } : {}),
@@ -195,9 +202,26 @@ export function OneSheet({ id }: { id: string }) {
                 <Button hotkey="P" onClick={() => void pin(piece)}>
                   {piece.pinned ? "Take the pin out" : "Pin it here"}
                 </Button>
-                <Button hotkey="Q" onClick={() => void move({ ...moveOf(piece), turned: !piece.turned })}>
+                <Button hotkey="Q" onClick={() => void move(turnedOn(piece))}>
                   Turn a quarter
                 </Button>
+              </div>
+            )}
+            {canAct && lotOf(piece) && (
+              <div className="mt-2.5">
+                <Choice
+                  label="The search may turn it"
+                  value={lotOf(piece)?.turns ?? "90"}
+                  options={[
+                    { id: "90", name: "by quarters" },
+                    { id: "180", name: "half round" },
+                    { id: "0", name: "not at all" },
+                  ]}
+                  onChange={(to) => {
+                    const lot = lotOf(piece);
+                    if (lot) void change({}, { turns: { lot: keyOf(lot), to } });
+                  }}
+                />
               </div>
             )}
           </section>
@@ -249,12 +273,26 @@ export function OneSheet({ id }: { id: string }) {
           <ul aria-label="Could lie here too" className="flex flex-col gap-1.5">
             {sheet.more.map((lot) => (
               <li key={keyOf(lot)}>
-                <Button wide onClick={() => void change({}, null, [lot])}>
+                <Button wide onClick={() => void change({}, {}, [lot])}>
                   Add {lot.copies} x {lot.title}
                 </Button>
               </li>
             ))}
           </ul>
+        )}
+        <Choice
+          label="Prints lie by"
+          value={sheet.room.by_outline ? "outlines" : "boxes"}
+          options={[
+            { id: "boxes", name: "their boxes" },
+            { id: "outlines", name: "their outlines" },
+          ]}
+          onChange={(by) => void change({}, { by_outline: by === "outlines" })}
+        />
+        {sheet.room.by_outline && (
+          <p className="-mt-1.5 text-sm text-soft">
+            They reach into each other: each is cut out along its own edge, by hand or by a cutter.
+          </p>
         )}
         <Slider
           label="Gap between prints"
@@ -267,7 +305,7 @@ export function OneSheet({ id }: { id: string }) {
           onMove={(v) => setGap(v * 1000)}
           onDone={(v) => {
             setGap(null);
-            void change({}, v * 1000);
+            void change({}, { gap_um: v * 1000 });
           }}
         />
         {canAct && (
@@ -303,4 +341,18 @@ export function OneSheet({ id }: { id: string }) {
 
 const keyOf = (lot: { job: string; print: string; slot: string }) => `${lot.job}/${lot.print}/${lot.slot}`;
 
-const moveOf = (p: SheetPiece): Move => ({ piece: p.id, cut: p.cut, x_um: p.x_um, y_um: p.y_um, turned: p.turned });
+const moveOf = (p: SheetPiece): Move => ({
+  piece: p.id,
+  cut: p.cut,
+  x_um: p.x_um,
+  y_um: p.y_um,
+  turned: p.turned,
+  half: p.half,
+});
+
+/** A quarter further; a print that lies by its box goes back from there, for its label stands below it. */
+const turnedOn = (p: SheetPiece): Move => ({
+  ...moveOf(p),
+  turned: !p.turned,
+  half: p.outline.length > 0 && p.half !== p.turned,
+});

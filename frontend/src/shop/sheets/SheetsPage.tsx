@@ -107,7 +107,10 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
     tell(
       told<SheetView>(
         api.POST("/api/sheets", {
-          body: { base: 0, lots: taken.map(({ job, print, slot, copies }) => ({ job, print, slot, copies })) },
+          body: {
+            base: 0,
+            lots: taken.map(({ job, print, slot, copies }) => ({ job, print, slot, copies, turns: "90" as const })),
+          },
         }),
       ).then((made) => {
         queries.setQueryData(["sheet", made.id], made);

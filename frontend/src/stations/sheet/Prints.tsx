@@ -1,5 +1,5 @@
 import type { CutView, RunLayout } from "../../api/types";
-import { Numbered } from "../../bench/roll";
+import { lying, Numbered } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 
 export function Prints({
@@ -33,14 +33,12 @@ export function Prints({
           if (!size) return null;
           const [w, h] = [(size.width_um / 1000) * scale, (size.height_um / 1000) * scale];
           const [px, py] = [x + (p.y_um / 1000) * scale, y + (p.x_um / 1000) * scale];
-          // The roll lies on its side: a print's top looks along the roll, away from the leading edge.
-          const turn = p.turned ? `translate(${px} ${py})` : `translate(${px + h} ${py}) rotate(90)`;
-          const [iw, ih] = p.turned ? [h, w] : [w, h];
+          const at = lying((p.turned ? 1 : 0) + (p.half ? 2 : 0), px, py, h, w);
           return (
             <g key={p.number}>
-              <g transform={turn}>
-                <SteadyImage href={hrefs[sort] ?? ""} width={iw} height={ih} />
-                {lines[sort] && <CutLine line={lines[sort]} wide={iw} />}
+              <g transform={at.turn}>
+                <SteadyImage href={hrefs[sort] ?? ""} width={at.width} height={at.height} />
+                {lines[sort] && <CutLine line={lines[sort]} wide={at.width} />}
               </g>
               {names.length > 1 && <title>{names[sort]}</title>}
               <path

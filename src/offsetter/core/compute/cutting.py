@@ -58,11 +58,12 @@ def placed(paths: tuple[CutPath, ...], place: Place, layout: RunLayout) -> tuple
     """One print's lines where it lies on its cut length."""
     size, long_mm = layout.sorts[place.sort], layout.cut_lengths_um[place.cut - 1] / 1000
     high = size.height_um / 1000
-    left, top = place.x_um / 1000, long_mm - place.y_um / 1000 - high
+    wide, left, top = size.width_um / 1000, place.x_um / 1000, long_mm - place.y_um / 1000 - high
 
     def put(x: float, y: float) -> tuple[float, float]:
         # Turned a quarter against the clock: what was its right edge looks up.
-        return (left + y, top + high - x) if place.turned else (left + x, top + y)
+        across, down = ((x, y), (y, high - x), (wide - x, high - y), (wide - y, x))[place.quarters]
+        return left + across, top + down
 
     return tuple(
         p.model_copy(update={"nodes": tuple((*map(_rounded, put(x, y)), b) for x, y, b in p.nodes)}) for p in paths

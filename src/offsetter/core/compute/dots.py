@@ -91,6 +91,20 @@ def fill_planes(
     return highest
 
 
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def alike_where_clear(rgba: Bytes) -> Bytes:
+    """The strip with one colour wherever nothing shows: a colour engine looks up a colour once while it does not change."""
+    out = np.empty_like(rgba)
+    for y in range(rgba.shape[0]):
+        r, g, b = np.uint8(0), np.uint8(0), np.uint8(0)
+        for x in range(rgba.shape[1]):
+            a = rgba[y, x, 3]
+            if a != 0:
+                r, g, b = rgba[y, x, 0], rgba[y, x, 1], rgba[y, x, 2]
+            out[y, x, 0], out[y, x, 1], out[y, x, 2], out[y, x, 3] = r, g, b, 255
+    return out
+
+
 UNMELTED_WHITE = 0.86  # linear light of the white plate before heat, a little dull: from memory
 
 

@@ -5,17 +5,36 @@ lengths are filled by a search over all of them, then each is made as short as i
 """
 
 import math
+from collections import defaultdict
 from collections.abc import Callable, Iterable
+from typing import Literal
 
 from offsetter.core.compute.nest import ENDLESS, TRIES_AT_ONCE, Boxes, Fixed, Search
-from offsetter.core.compute.sheet import LABEL_MM, LayoutAsk, Place, RunLayout, Sort, Want, lay_out, widest_print_um
+from offsetter.core.compute.sheet import (
+    LABEL_MM,
+    LayoutAsk,
+    Place,
+    Points,
+    RunLayout,
+    Sort,
+    Strip,
+    Want,
+    lay_out,
+    widest_print_um,
+)
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal
 
+Turns = Literal["0", "180", "90"]
+"""The angles that a print may lie at: as it is, by halves, by quarters."""
 TENTH_UM = 100
 MOST_PRINTS = 600
 TRIES, TRIES_PRINTS = 400_000, 40_000_000
 """Of a whole search, and how many prints all of its tries may lay: a few seconds."""
+MOST_SHAPES, SHAPES_S = 150, 10
+"""Prints that are searched for by their outlines, and for how long."""
+TOUCHES_UM = 25
+"""Of a gap between outlines: under a dot."""
 SNAP_UM = 4_000
 """Within this a print that is moved goes to its neighbour's edge: from memory."""
 
@@ -26,7 +45,9 @@ class GangPiece(Frozen):
     id: str
     width_um: int
     height_um: int
-    may_turn: bool = True
+    turns: Turns = "90"
+    outline: Points = ()
+    """What is inked of it; empty: its whole box."""
 
 
 class Room(Frozen):
@@ -43,6 +64,8 @@ class Room(Frozen):
     label_um: int
     sheet_um: int = 0
     """0 on a roll."""
+    by_outline: bool = False
+    """Prints lie by what is inked of them, their labels turned with them; else by their boxes, every label below its print."""
 
     @property
     def left_um(self) -> int:
@@ -59,6 +82,13 @@ class Laid(Frozen):
     y_um: int
     turned: bool
     pinned: bool = False
+    half: bool = False
+    """By half a turn besides."""
+
+    @property
+    def quarters(self) -> int:
+        """Against the clock."""
+        return self.turned + 2 * self.half
 
 
 def room_of(ask: LayoutAsk) -> Room:
@@ -99,6 +129,11 @@ def lay_gang(
             found(0.5 * spent / tries, best)
     if tries:
         best = shorter(best, _shortened(filling, free, room, fixed, by_id, seed, tries), by_id, room)
+        # Round what is pinned our own search lays by boxes: the library holds nothing where it is.
+        if room.by_outline and not fixed and len(free) <= MOST_SHAPES:
+            if found:
+                found(0.5, best)
+            best = shorter(best, _interlocked(free, by_id, room, seed, found, best), by_id, room)
         if found:
             found(1.0, best)
     return best
@@ -118,15 +153,20 @@ def lengths_um(laid: Iterable[Laid], pieces: dict[str, GangPiece], room: Room) -
     """Of each cut length, or of each sheet. One that a person left empty between two others is none."""
     ends: dict[int, int] = {}
     for p in laid:
-        ends[p.cut] = max(ends.get(p.cut, 0), p.y_um + _size(pieces[p.id], turned=p.turned)[1] + room.margin_um)
+        ends[p.cut] = max(ends.get(p.cut, 0), _with_label(p, pieces, room)[3] + room.margin_um)
     return tuple(room.sheet_um or ends[cut] for cut in sorted(ends))
 
 
 def bound_um(pieces: Iterable[GangPiece], room: Room) -> int:
     """No run of these is shorter, or takes fewer sheets: by area, with a label and a gap to each, and by the longest print."""
-    boxes = [_box(p, room, turned=False) for p in pieces]
-    area = sum(min(a * b for a, b in ((w, h), _box(p, room, turned=True)) if p.may_turn or (a, b) == (w, h)) for (w, h), p in zip(boxes, pieces, strict=True))  # fmt: skip
     inside = room.longest_um - 2 * room.margin_um + room.gap_um
+    if room.by_outline:
+        # Every gap is shared by two outlines, however they lie: none is counted.
+        along = sum(inked_um2(p, room, with_label=True) for p in pieces) / room.usable_um
+        lengths = max(1, math.ceil(along / (inside - room.gap_um) - 1e-9))
+        return lengths * room.sheet_um if room.sheet_um else math.ceil(along) + 2 * room.margin_um * lengths
+    boxes = [_box(p, room, turned=False) for p in pieces]
+    area = sum(min(a * b for a, b in ((w, h), _box(p, room, turned=True)) if p.turns == "90" or (a, b) == (w, h)) for (w, h), p in zip(boxes, pieces, strict=True))  # fmt: skip
     along = area / (room.usable_um + room.gap_um)
     lengths = max(1, math.ceil(along / inside - 1e-9))
     return (
@@ -151,22 +191,25 @@ def alone_um(jobs: Iterable[tuple[Want, ...]], room: Room) -> int:
 
 def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> str:
     """Why a print cannot lie there, in words; empty: it can. laid: the others, and the moved one as it was."""
-    wide, high = _size(pieces[moved.id], turned=moved.turned)
-    left, right = moved.x_um - room.left_um, room.left_um + room.usable_um - moved.x_um - wide
+    if moved.half and not room.by_outline:
+        return "half round only by outlines: its label stands below it"
+    x0, y0, x1, y1 = _with_label(moved, pieces, room)
+    left, right = x0 - room.left_um, room.left_um + room.usable_um - x1
     if left < 0 or right < 0:
         return f"{a_length(-min(left, right) / 1000, 1)} outside of what can be printed"
-    below, above = moved.y_um - room.label_um - room.margin_um, room.longest_um - room.margin_um - moved.y_um - high
+    below, above = y0 - room.margin_um, room.longest_um - room.margin_um - y1
     if below < 0:
         return f"{a_length(-below / 1000, 1)} too near to the edge"
     if above < 0:
         return f"{a_length(-above / 1000, 1)} across the cut"
-    x0, y0, x1, y1 = _with_label(moved, pieces, room)
     for other in laid:
         if other.id == moved.id or other.cut != moved.cut:
             continue
         a0, b0, a1, b1 = _with_label(other, pieces, room)
         across, along = max(a0 - x1, x0 - a1), max(b0 - y1, y0 - b1)
         apart = max(across, along)
+        if room.by_outline and apart < room.gap_um:
+            apart = _apart_um(other, moved, pieces, room)
         if apart < 0:
             return "it lies on another print or its label"
         if apart < room.gap_um:
@@ -176,15 +219,15 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
 
 def snapped(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> Laid:
     """Drawn to the edges and neighbours that it is let go near to, across and along by itself."""
-    wide, high = _size(pieces[moved.id], turned=moved.turned)
-    xs = [room.left_um, room.left_um + room.usable_um - wide]
-    ys = [room.margin_um + room.label_um, room.longest_um - room.margin_um - high]
+    left, low, right, up = _frame(pieces[moved.id], room, moved.quarters)
+    xs = [room.left_um - left, room.left_um + room.usable_um - right]
+    ys = [room.margin_um - low, room.longest_um - room.margin_um - up]
     for other in laid:
         if other.id == moved.id or other.cut != moved.cut:
             continue
         a0, b0, a1, b1 = _with_label(other, pieces, room)
-        xs += [a0, a1 - wide, a1 + room.gap_um, a0 - room.gap_um - wide]
-        ys += [b0 + room.label_um, b1 - high, b1 + room.gap_um + room.label_um, b0 - room.gap_um - high]
+        xs += [a0 - left, a1 - right, a1 + room.gap_um - left, a0 - room.gap_um - right]
+        ys += [b0 - low, b1 - up, b1 + room.gap_um - low, b0 - room.gap_um - up]
     x = min(xs, key=lambda at: (abs(at - moved.x_um), at))
     y = min(ys, key=lambda at: (abs(at - moved.y_um), at))
     return moved.model_copy(update={
@@ -205,19 +248,20 @@ def run_layout(
     """As a run carries it, in the order in which it leaves the printer; and of each of its sorts the lot. lot_of: a print's id to its lot."""
     cuts = sorted({p.cut for p in laid})
     in_order = sorted(laid, key=lambda p: (p.cut, p.y_um, p.x_um))
-    kinds = list(dict.fromkeys((lot_of(p.id), p.turned) for p in sorted(in_order, key=lambda p: (lot_of(p.id), p.turned))))  # fmt: skip
+    kinds = list(dict.fromkeys((lot_of(p.id), p.quarters) for p in sorted(in_order, key=lambda p: (lot_of(p.id), p.quarters))))  # fmt: skip
     sorts = []
-    for lot, turned in kinds:
-        one = next(p for p in in_order if (lot_of(p.id), p.turned) == (lot, turned))
-        wide, high = _size(pieces[one.id], turned=turned)
-        sorts.append(Sort(width_um=wide, height_um=high))
+    for lot, quarters in kinds:
+        one = next(p for p in in_order if (lot_of(p.id), p.quarters) == (lot, quarters))
+        wide, high = _size(pieces[one.id], turned=one.turned)
+        outline = shape_um(pieces[one.id], room.model_copy(update={"label_um": 0}), quarters)
+        sorts.append(Sort(width_um=wide, height_um=high, strip=label_strip(pieces[one.id], room), outline=outline))
     places = tuple(
-        Place(number=n, cut=cuts.index(p.cut) + 1, x_um=p.x_um, y_um=p.y_um, turned=p.turned, sort=kinds.index((lot_of(p.id), p.turned)))
+        Place(number=n, cut=cuts.index(p.cut) + 1, x_um=p.x_um, y_um=p.y_um, turned=p.turned, half=p.half, sort=kinds.index((lot_of(p.id), p.quarters)))
         for n, p in enumerate(in_order, 1)
     )  # fmt: skip
     lengths = lengths_um(laid, pieces, room)
     per_cut = [sum(p.cut == n for p in places) for n in range(1, len(lengths) + 1)]
-    printed = sum(pieces[p.id].width_um * pieces[p.id].height_um for p in laid)
+    printed = sum(inked_um2(pieces[p.id], room) for p in laid)
     layout = RunLayout(
         media_um=room.media_um, printable_um=room.printable_um, sorts=tuple(sorts), across=1, rows_per_cut=max(per_cut), cut_lengths_um=lengths,
         places=places, label_um=room.label_um, gap_um=room.gap_um, length_um=sum(lengths), sheet_um=room.sheet_um, grid_length_um=0,
@@ -226,7 +270,88 @@ def run_layout(
     return layout, tuple(lot for lot, _ in kinds)
 
 
+def inked_um2(piece: GangPiece, room: Room, *, with_label: bool = False) -> float:
+    """What one print takes of the medium."""
+    if not room.by_outline:
+        return piece.width_um * (piece.height_um + (room.label_um if with_label else 0))
+    from offsetter.core.compute.gang_shapes import rigid
+
+    label = room.label_um if with_label else 0
+    return float(rigid(piece.outline, piece.width_um, piece.height_um, label)[0].area)
+
+
+def label_strip(piece: GangPiece, room: Room) -> Strip | None:
+    """Where its label stands, upright; None where it stands below the print, however that lies."""
+    if not room.by_outline:
+        return None
+    from offsetter.core.compute.gang_shapes import rigid
+
+    return rigid(piece.outline, piece.width_um, piece.height_um, room.label_um)[1]
+
+
+def shape_um(piece: GangPiece, room: Room, quarters: int) -> Points:
+    """Its outline with its label as it lies, from the lower left corner of the print itself; empty by boxes."""
+    if not room.by_outline:
+        return ()
+    from offsetter.core.compute.gang_shapes import as_it_lies
+
+    shape = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, quarters)
+    return tuple((round(x), round(y)) for x, y in list(shape.exterior.coords)[:-1])
+
+
 # How the search sees it.
+
+
+def _frame(piece: GangPiece, room: Room, quarters: int) -> tuple[int, int, int, int]:
+    """The box round a print and its label as it lies, from the lower left corner of the print itself."""
+    if not room.by_outline:
+        wide, high = _size(piece, turned=quarters % 2 == 1)
+        return 0, -room.label_um, wide, high
+    from offsetter.core.compute.gang_shapes import as_it_lies
+
+    left, low, right, up = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, quarters).bounds
+    return round(left), round(low), round(right), round(up)
+
+
+def _apart_um(one: Laid, other: Laid, pieces: dict[str, GangPiece], room: Room) -> int:
+    """Between two outlines; below 0 where they lie on each other."""
+    from shapely import affinity
+
+    from offsetter.core.compute.gang_shapes import as_it_lies
+
+    a, b = (
+        affinity.translate(as_it_lies(p.outline, p.width_um, p.height_um, room.label_um, at.quarters), at.x_um, at.y_um)
+        for at, p in ((one, pieces[one.id]), (other, pieces[other.id]))
+    )
+    apart = a.distance(b)
+    if apart <= 0 and a.intersection(b).area > TOUCHES_UM**2:
+        return -1
+    return room.gap_um if apart >= room.gap_um - TOUCHES_UM else round(apart)
+
+
+def _interlocked(
+    free: tuple[GangPiece, ...], pieces: dict[str, GangPiece], room: Room, seed: int, found: Callable[[float, tuple[Laid, ...]], None] | None,
+    best: tuple[Laid, ...],
+) -> tuple[Laid, ...]:  # fmt: skip
+    """By their outlines; best where that finds nothing that holds."""
+    # Loaded by the first that is laid so: the server's start does not wait for it.
+    from offsetter.core.compute.gang_shapes import Shape, interlocked
+
+    alike: defaultdict[tuple[Points, int, int, Turns], list[str]] = defaultdict(list)
+    for p in free:
+        alike[p.outline, p.width_um, p.height_um, p.turns].append(p.id)
+    shapes = tuple(Shape(ids=tuple(ids), outline=o, width_um=w, height_um=h, turns=t) for (o, w, h, t), ids in alike.items())  # fmt: skip
+    put = interlocked(
+        shapes, room.usable_um, room.longest_um - 2 * room.margin_um, room.gap_um, room.label_um, seconds=SHAPES_S, seed=seed,
+        done=lambda share: found(0.5 + 0.5 * share, best) if found else None,
+    )  # fmt: skip
+    if put is None:
+        return best
+    laid = tuple(
+        Laid(id=p.id, cut=p.cut, x_um=p.x_um + room.left_um, y_um=p.y_um + room.margin_um, turned=p.quarters % 2 == 1, half=p.quarters > 1)
+        for p in put
+    )  # fmt: skip
+    return best if faults_in(laid, pieces, room) else laid
 
 
 def _size(piece: GangPiece, *, turned: bool) -> tuple[int, int]:
@@ -235,18 +360,18 @@ def _size(piece: GangPiece, *, turned: bool) -> tuple[int, int]:
 
 def _box(piece: GangPiece, room: Room, *, turned: bool) -> tuple[int, int]:
     """With its label and the gap."""
-    wide, high = _size(piece, turned=turned)
-    return wide + room.gap_um, high + room.label_um + room.gap_um
+    left, low, right, up = _frame(piece, room, int(turned))
+    return right - left + room.gap_um, up - low + room.gap_um
 
 
 def _with_label(laid: Laid, pieces: dict[str, GangPiece], room: Room) -> tuple[int, int, int, int]:
-    wide, high = _size(pieces[laid.id], turned=laid.turned)
-    return laid.x_um, laid.y_um - room.label_um, laid.x_um + wide, laid.y_um + high
+    left, low, right, up = _frame(pieces[laid.id], room, laid.quarters)
+    return laid.x_um + left, laid.y_um + low, laid.x_um + right, laid.y_um + up
 
 
 def _refuse_too_large(piece: GangPiece, room: Room) -> None:
     inside = room.longest_um - 2 * room.margin_um + room.gap_um
-    fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.may_turn else (False,))))  # fmt: skip
+    fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.turns == "90" else (False,))))  # fmt: skip
     if not fits:
         raise Refusal("too-large", f"A print of {a_size(piece.width_um / 1000, piece.height_um / 1000)} fits nowhere: there is room for "
                       f"{a_size(room.usable_um / 1000, (inside - room.gap_um) / 1000)} with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
@@ -269,7 +394,7 @@ def _boxes(
     turned = [_box(p, room, turned=True) for p in free]
     inside = (room.longest_um - 2 * room.margin_um + room.gap_um) // TENTH_UM
     return Boxes(
-        wide=tuple(_up(w) for w, _ in upright), high=tuple(_up(h) for _, h in upright), turns=tuple(p.may_turn for p in free),
+        wide=tuple(_up(w) for w, _ in upright), high=tuple(_up(h) for _, h in upright), turns=tuple(p.turns == "90" for p in free),
         turned_wide=tuple(_up(w) for w, _ in turned), turned_high=tuple(_up(h) for _, h in turned), room=(room.usable_um + room.gap_um) // TENTH_UM,
         deep=inside if deep is None else deep, fixed=tuple(_fixed(f, pieces, room) for f in fixed),
     )  # fmt: skip
@@ -304,7 +429,8 @@ def _shortened(
                 ax, ay, _, at = alone.places()
                 places = [(int(ax[k]), int(ay[k]), bool(at[k])) for k in range(len(which))]
         for i, (px, py, is_turned) in zip(which, places, strict=True):
+            left, low, *_ = _frame(free[i], room, int(is_turned))
             laid.append(Laid(
-                id=free[i].id, cut=cut + 1, x_um=room.left_um + px * TENTH_UM, y_um=room.margin_um + room.label_um + py * TENTH_UM, turned=is_turned,
+                id=free[i].id, cut=cut + 1, x_um=room.left_um + px * TENTH_UM - left, y_um=room.margin_um + py * TENTH_UM - low, turned=is_turned,
             ))  # fmt: skip
     return tuple(laid)

@@ -60,27 +60,13 @@ def nest_shapes(
     The same seed does not give the same layout under a clock: whoever keeps it keeps the places. Raises Refusal.
     """
     inside = roll_mm - 2 * margin_mm
-    shapes = {str(n): outline_of(p) for n, p in enumerate(pieces)}
-    items = []
-    for n, p in enumerate(pieces):
-        eased = _eased(shapes[str(n)])
-        # On the library's strip the roll runs to the right: a quarter turn, never a mirror.
-        ring = [(y, -x) for x, y in eased.exterior.coords[:-1]]
-        items.append(spyrrow.Item(str(n), ring, demand=p.count, allowed_orientations=ANGLES[p.rotate]))
-    told = _solved(items, inside, gap_mm, seconds, seed)
-    if told is None:
+    shapes = [outline_of(p) for p in pieces]
+    found = strip_of(shapes, [p.count for p in pieces], [p.rotate for p in pieces], inside, gap_mm, seconds=seconds, seed=seed)  # fmt: skip
+    if found is None:
         return boxes
-    laid: list[tuple[int, float, Polygon]] = []
-    for put in told.placed_items:
-        n = int(put.id)
-        x, y = put.translation
-        turned = rotate(shapes[put.id], put.rotation, origin=(0, 0))
-        # Back from the strip: its x runs along the roll, its y from the right edge.
-        laid.append((n, put.rotation % 360, translate(turned, -y, x)))
-    left, low = min(s.bounds[0] for *_, s in laid), min(s.bounds[1] for *_, s in laid)
-    laid = [(n, a, translate(s, margin_mm - left, margin_mm - low)) for n, a, s in laid]
+    laid = [(n, a, translate(s, margin_mm, margin_mm)) for n, a, s in found]
     length = max(s.bounds[3] for *_, s in laid) + margin_mm
-    if length >= boxes.length_mm or not _holds([s for *_, s in laid], roll_mm - margin_mm, gap_mm):
+    if length >= boxes.length_mm:
         return boxes
     area = sum(s.area for *_, s in laid)
     places = tuple(
@@ -91,8 +77,34 @@ def nest_shapes(
     )
     return boxes.model_copy(update={
         "places": places, "length_mm": round(length, 3), "waste_pct": round(100 * (1 - area / (roll_mm * length)), 2),
-        "bound": round(max(area / inside, max(_narrowest(shapes[str(n)]) for n in range(len(pieces)))) + 2 * margin_mm, 3),
+        "bound": round(max(area / inside, max(_narrowest(s) for s in shapes)) + 2 * margin_mm, 3),
     })  # fmt: skip
+
+
+def strip_of(
+    shapes: list[Polygon], counts: list[int], turns: list[str], inside_mm: float, gap_mm: float, *, seconds: int, seed: int
+) -> list[tuple[int, float, Polygon]] | None:  # fmt: skip
+    """So many of each on a strip of this width, in mm: which shape, its angle in degrees, and itself as it lies, from nothing on.
+
+    None where nothing was found, or where what was found does not hold. turns: of each, one of ANGLES.
+    """
+    items = []
+    for n, shape in enumerate(shapes):
+        # On the library's strip the roll runs to the right: a quarter turn, never a mirror.
+        ring = [(y, -x) for x, y in eased(shape, SIMPLER_MM / 4).exterior.coords[:-1]]
+        items.append(spyrrow.Item(str(n), ring, demand=counts[n], allowed_orientations=ANGLES[turns[n]]))
+    told = _solved(items, inside_mm, gap_mm, seconds, seed)
+    if told is None:
+        return None
+    laid: list[tuple[int, float, Polygon]] = []
+    for put in told.placed_items:
+        x, y = put.translation
+        turned = rotate(shapes[int(put.id)], put.rotation, origin=(0, 0))
+        # Back from the strip: its x runs along the roll, its y from the right edge.
+        laid.append((int(put.id), put.rotation % 360, translate(turned, -y, x)))
+    left, low = min(s.bounds[0] for *_, s in laid), min(s.bounds[1] for *_, s in laid)
+    laid = [(n, a, translate(s, -left, -low)) for n, a, s in laid]
+    return laid if _holds([s for *_, s in laid], inside_mm, gap_mm) else None
 
 
 def _solved(items: list[Any], inside: float, gap_mm: float, seconds: int, seed: int) -> Any:
@@ -108,12 +120,12 @@ def _solved(items: list[Any], inside: float, gap_mm: float, seconds: int, seed: 
         return None
 
 
-def _eased(shape: Polygon) -> Polygon:
-    """With few nodes and never inside itself."""
+def eased(shape: Polygon, step: float) -> Polygon:
+    """With few nodes and never inside itself. step: by how much it may grow at first, in its own unit; more where that is not enough."""
     by = 0.0
     made = Polygon(shape.exterior)
     while len(made.exterior.coords) > MOST_NODES:
-        by = by * 2 or SIMPLER_MM / 4
+        by = by * 2 or step
         grown = Polygon(shape.exterior).buffer(by, join_style="mitre").simplify(by)
         made = (
             Polygon(grown.exterior)

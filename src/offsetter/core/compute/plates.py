@@ -16,7 +16,7 @@ from offsetter.core.compute import white as white_plate
 from offsetter.core.compute.bending import bent
 from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
 from offsetter.core.compute.colour import Colours, DriverColours
-from offsetter.core.compute.dots import SUMS, fill_planes
+from offsetter.core.compute.dots import SUMS, alike_where_clear, fill_planes
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.tone import curve_table
@@ -155,7 +155,11 @@ class _Strips:
                 if kept is not None:
                     kept = np.ascontiguousarray(kept[top - above : end - above])
             limit = round(self._spec.colour.ink_limit_pct * 2.55)
-            ink = self._ink[top:end] if self._ink is not None else self._colours.to_ink(strip, self._spec.colour)
+            ink = (
+                self._ink[top:end]
+                if self._ink is not None
+                else self._colours.to_ink(alike_where_clear(strip), self._spec.colour)
+            )
             if self._curves is not None and not self._spec.colour.composite_black:
                 ink = np.asarray(cv2.LUT(np.ascontiguousarray(ink), self._curves))
             highest = fill_planes(

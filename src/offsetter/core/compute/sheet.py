@@ -12,6 +12,18 @@ WORTH_SAYING_UM = 250_000  # a quarter of a metre of film: under it another size
 MOST_NARROWER = 0.9  # a customer who asked for a size is offered no other one than this
 
 
+Points = tuple[tuple[int, int], ...]
+"""In whole micrometres, x to the right and y up."""
+
+
+class Strip(Frozen):
+    """Where a label stands: its upper left corner from the print's lower left one, upright, and how wide it is."""
+
+    x_um: int
+    y_um: int
+    wide_um: int
+
+
 class Place(Frozen):
     """One print: its lower left corner in whole micrometres from the roll's left edge and from its cut's leading edge."""
 
@@ -22,6 +34,13 @@ class Place(Frozen):
     turned: bool
     sort: int = 0
     """Which of the run's sorts lies here."""
+    half: bool = False
+    """By half a turn besides."""
+
+    @property
+    def quarters(self) -> int:
+        """Against the clock."""
+        return self.turned + 2 * self.half
 
 
 class Sort(Frozen):
@@ -29,6 +48,10 @@ class Sort(Frozen):
 
     width_um: int
     height_um: int
+    strip: Strip | None = None
+    """Where its label stands, upright, and turns with the print; None: below the print, however that lies."""
+    outline: Points = ()
+    """Round what is inked, as it lies: others' prints reach into its box. Empty: the box is its own."""
 
 
 class RunLayout(Frozen):
