@@ -204,3 +204,44 @@ def test_only_what_is_printed_and_cured_alike_shares_a_run(counter, two):
     assert len({bed["id"] for bed in beds for lot in bed["lots"] if lot["job"] in (two[0], dye)}) == 2
     answer = counter.post("/api/sheets", json={"lots": lots})
     assert answer.json()["code"] == "another-bed"
+
+
+def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
+    sheet = made(counter, ready(counter, "Buoy tees", {"S": 3}, 60), ready(counter, "Oar tees", {"M": 3}, 44))
+    path, lots = f"/api/sheets/{sheet['id']}", sheet["lots"]
+    assert all(not p["outline"] for p in sheet["pieces"])
+
+    def change(**other) -> dict:
+        body = {"base": sheet["revision"], "lots": [{k: x[k] for k in ("job", "print", "slot", "copies", "turns")} for x in lots], **other}  # fmt: skip
+        answer = counter.client.put(path, json=body, headers=counter.headers)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    lots[1]["turns"] = "0"
+    boxed = sheet["bound_um"]
+    sheet = change(by_outline=True)
+    assert sheet["room"]["by_outline"]
+    assert sheet["bound_um"] < boxed
+    end = time.monotonic() + 90
+    while sheet["is_searching"] and time.monotonic() < end:
+        time.sleep(0.3)
+        sheet = counter.get(path).json()
+    assert not sheet["is_searching"]
+    assert not sheet["problems"]
+    assert all(len(p["outline"]) > 3 for p in sheet["pieces"])
+    assert {(p["turned"], p["half"]) for p in sheet["pieces"] if p["lot"] == 1} == {(False, False)}
+    # A gap that is changed keeps the way of laying; half round is refused where the label stands below.
+    sheet = change(gap_um=9_000)
+    assert sheet["room"]["by_outline"]
+    piece = sheet["pieces"][0]
+    to = {k: piece[k] for k in ("cut", "x_um", "y_um", "turned")} | {"piece": piece["id"], "half": True}
+    tried = counter.post(f"{path}/try", json=to).json()
+    assert "outlines" not in tried["refused"]
+    sheet = change(by_outline=False)
+    assert "outlines" in counter.post(f"{path}/try", json=to).json()["refused"]
+    sheet = change(by_outline=True)
+    run = released(counter, sheet)
+    counter.follow(f"run-{run['id']}")
+    pages = pypdfium2.PdfDocument(counter.get(f"/api/runs/{run['id']}/run.pdf").content)
+    said = "".join(pages[i].get_textpage().get_text_range() for i in range(len(pages)))
+    assert (said.count("Buoy tees"), said.count("Oar tees")) == (3, 3)

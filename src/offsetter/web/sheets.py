@@ -88,7 +88,7 @@ class PreparedIn(Frozen):
 
 
 def _lots(given: LotsIn) -> tuple[GangLot, ...]:
-    return tuple(GangLot(job=x.job, print=x.print, slot=x.slot, copies=x.copies) for x in given.lots)
+    return tuple(GangLot(job=x.job, print=x.print, slot=x.slot, copies=x.copies, turns=x.turns) for x in given.lots)
 
 
 @router.get("/sheets")

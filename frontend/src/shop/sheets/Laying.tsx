@@ -10,7 +10,7 @@ import type { Move, useMoving } from "./useMoving";
 /** What a lot is called in the drawing. */
 export const letterOf = (lot: number) => "ABCDEFGHIJKLMNOPQRSTUVWXYZ"[lot] ?? `${lot + 1}.`;
 
-const LEGEND = 52;
+const LEGEND = 72;
 const GAP = 26;
 /** Hands that only touch a print do not move it. */
 const MEANT_PX = 4;
@@ -215,10 +215,10 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
             </g>
           )}
           <g transform={`translate(24 ${rows.length * rowHigh + 26})`} fontSize={14} fill="var(--soft)">
-            <text>
-              <tspan fontWeight={650} fill="var(--ink)">
-                {sheet.mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
-              </tspan>{" "}
+            <text fontWeight={650} fill="var(--ink)">
+              {sheet.mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
+            </text>
+            <text y={20}>
               Feed runs to the left.{isRoll ? " Dashed = cut here." : ""} A print that is moved stays where it is put.
             </text>
           </g>
@@ -236,6 +236,7 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
   const label = (sheet.room.label_um / 1000) * scale;
   const at = lying(quartersOf(piece), x, y, h, w);
   const outline = outlineOf(piece, scale);
+  // By its outline a print's corner may be another's: it is numbered in its middle.
   const edge = {
     stroke: isChosen ? "var(--act)" : "#d8e2e5",
     strokeWidth: isChosen ? 3 : 1,
@@ -256,7 +257,7 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
         </>
       )}
       {h > 24 && w > 20 && (
-        <Numbered x={x} y={y}>
+        <Numbered x={outline ? x + h / 2 - 16 : x} y={outline ? y + w / 2 - 14 : y}>
           {`${letterOf(piece.lot)}${piece.number}`}
         </Numbered>
       )}
