@@ -144,16 +144,9 @@ class _Strips:
         strip, white = self._rgba[top:end], self._spec.white
         sums, parts, highest, saved = np.zeros(SUMS, np.int64), np.zeros(2, np.int64), 0, 0
         if strip[..., 3].any() or (white and self._choke_px < 0):
-            above, below = max(0, top - self._pad), min(rows, end + self._pad)
             kept = None
             if white and self._choke_px != 0:
-                alpha = np.ascontiguousarray(self._rgba[above:below, :, 3])
-                support = white_plate.support_of(alpha, round(white.faint_floor * 255))
-                kept, guarded = white_plate.keep_share(support, self._choke_px, self._guard_px)
-                if guarded is not None:
-                    saved = int(np.count_nonzero(guarded[top - above : end - above]))
-                if kept is not None:
-                    kept = np.ascontiguousarray(kept[top - above : end - above])
+                kept, saved = self._kept(top, end, white.faint_floor)
             limit = round(self._spec.colour.ink_limit_pct * 2.55)
             ink = (
                 self._ink[top:end]
@@ -176,6 +169,15 @@ class _Strips:
                 sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
         self._totals.append((sums, parts, highest, saved))
         return int(end - top)
+
+    def _kept(self, top: int, end: int, floor: float) -> tuple[NDArray[np.float32] | None, int]:
+        """Of the rows from top to end: the share of white that the choke leaves, and how many dots the guard saved."""
+        above, below = max(0, top - self._pad), min(self._rgba.shape[0], end + self._pad)
+        alpha = np.ascontiguousarray(self._rgba[above:below, :, 3])
+        kept, guarded = white_plate.keep_share(white_plate.support_of(alpha, round(floor * 255)), self._choke_px, self._guard_px)  # fmt: skip
+        saved = 0 if guarded is None else int(np.count_nonzero(guarded[top - above : end - above]))
+        # Only its own rows are kept: strips of an A3 page in two threads add up.
+        return None if kept is None else kept[top - above : end - above].copy(), saved
 
     def measured(self, dot_mm2: float, dots: int, quality: str) -> PlateMeasure:
         """dots: of the print before it is bent, so that its shares are the same however it lies."""
