@@ -1,5 +1,5 @@
-"""The file of a long roll: its memory and its time against a sixth of its length, and against the bound. Noisy pictures, each another
-one: nothing packs worse."""
+"""The file of a long roll, and one print as large as a roll: memory and time against a sixth of the length, and against the bound.
+Of the roll noisy pictures, each another one: nothing packs worse."""
 
 import json
 import subprocess
@@ -10,6 +10,8 @@ from pathlib import Path
 WIDE_MM, HIGH_MM, DPI = 280, 160, 300
 A_CUT, CUT_UM = 4, 345_000
 LENGTHS, MOST_MB = (1, 6), 700
+ONE_MM, ONE_PX = (600, 333, 2000), 3000
+"""Of the one print: its width, a sixth of its length, its length; and the pixels of the picture across."""
 
 
 def bench_roll() -> None:
@@ -19,6 +21,15 @@ def bench_roll() -> None:
             json.loads(subprocess.run([sys.executable, __file__, folder, str(n)], check=True, capture_output=True, text=True).stdout)
             for n in LENGTHS
         )  # fmt: skip
+        small, large = (
+            json.loads(subprocess.run([sys.executable, __file__, folder, f"print-{mm}"], check=True, capture_output=True, text=True).stdout)
+            for mm in ONE_MM[1:]
+        )  # fmt: skip
+        print(
+            f"one print of {ONE_MM[0]} x {ONE_MM[2]} mm, enlarged, {large['dots'] / 1e6:.0f} million dots, against {ONE_MM[1]} mm"
+        )
+        print(f"  processor time a metre   {large['cpu_s'] / small['cpu_s'] / (ONE_MM[2] / ONE_MM[1]):.2f}")
+        print(f"  most memory {large['mb']:.0f} MB, {large['mb'] / small['mb']:.2f} of the short one's, of bound {large['mb'] / MOST_MB:.2f}")  # fmt: skip
         print(f"roll of 0.6 m, {LENGTHS[1] * CUT_UM / 1e6:.1f} m long, against {LENGTHS[0] * CUT_UM / 1e6:.2f} m")
         print(f"  processor time a metre   {long['cpu_s'] / short['cpu_s'] / (LENGTHS[1] / LENGTHS[0]):.2f}")
         print(f"  most memory {long['mb']:.0f} MB, {long['mb'] / short['mb']:.2f} of the short one's, of bound {long['mb'] / MOST_MB:.2f}")  # fmt: skip
@@ -67,9 +78,50 @@ def write(folder: Path, cuts: int) -> dict:
     return {"cpu_s": time.process_time() - began, "mb": most}
 
 
+def one_print(folder: Path, high_mm: int) -> dict:
+    import os
+    import resource
+    import time
+
+    from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
+    from offsetter.core.facts import profile_bytes
+    from offsetter.work.runner import full_plates
+
+    rows = round(ONE_PX * high_mm / ONE_MM[0])
+    art, profile, out = folder / f"{high_mm}.png", folder / "p.icc", folder / f"plates-{high_mm}"
+    profile.write_bytes(profile_bytes())
+    drawer = os.fork()  # its memory is not the plates'
+    if not drawer:
+        _picture(art, rows)
+        os._exit(0)
+    os.waitpid(drawer, 0)
+    spec = PlateSpec(
+        artwork="a", crop_px=(0, 0, ONE_PX, rows), width_um=ONE_MM[0] * 1000, dpi=DPI, mirrored=True, colour=ColourSpec(profile="p"),
+        white=WhiteSpec(cloth="#17181B", choke_um=250, knock_out_delta_e=9, faint_floor=0.1, guard_um=500),
+    )  # fmt: skip
+    wanted = {"spec": spec.model_dump_json(), "profile": str(profile), "original": str(art), "name": art.name, "out": str(out)}  # fmt: skip
+    began = time.process_time()
+    full_plates({"wanted": json.dumps([wanted])}, lambda *_, **__: None)
+    most = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    return {"cpu_s": time.process_time() - began, "mb": most, "dots": spec.width_px * spec.height_px}
+
+
+def _picture(path: Path, rows: int) -> None:
+    import cv2
+    import numpy as np
+
+    small = np.random.default_rng(1).integers(0, 255, (rows // 40, ONE_PX // 40, 3)).astype(np.uint8)
+    colour = cv2.resize(small, (ONE_PX, rows), interpolation=cv2.INTER_CUBIC)
+    y, x = np.mgrid[0:rows, 0:ONE_PX].astype(np.float32)
+    alpha = (np.clip(190 - np.hypot(x % 420 - 210, y % 420 - 210) + 0.5, 0, 1) * 255).astype(np.uint8)
+    cv2.imwrite(str(path), np.dstack([colour, alpha]))
+
+
 if __name__ == "__main__":
-    where, cuts_wanted = Path(sys.argv[1]), int(sys.argv[2])
-    if cuts_wanted:
+    where, asked = Path(sys.argv[1]), sys.argv[2]
+    if asked.startswith("print-"):
+        print(json.dumps(one_print(where, int(asked.removeprefix("print-")))))
+    elif cuts_wanted := int(asked):
         print(json.dumps(write(where, cuts_wanted)))
     else:
         draw(where)

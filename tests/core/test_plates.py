@@ -1,12 +1,21 @@
 """The white plate's formula, knock-out, faint edges, the ink limit and the sums, dot by dot."""
 
+import json
+from pathlib import Path
+
+import cv2
 import numpy as np
 import pytest
+from PIL import Image, ImageCms
 
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import make_plates
+from offsetter.core.compute.resample import Sized, resample
 from offsetter.core.facts import profile_bytes
+from offsetter.intake import limits
+from offsetter.work import runner
+from offsetter.work.runner import full_plates
 from tests.core.shapes import canvas, disc
 
 
@@ -93,8 +102,6 @@ def test_sums_are_those_of_the_planes():
 
 
 def test_a_preview_measures_what_the_full_size_does():
-    from offsetter.core.compute.resample import resample
-
     rgba = disc(700, 1500, (40, 120, 200))
     spec = PlateSpec(artwork="a", crop_px=(0, 0, 1500, 1500), width_um=127_000, dpi=300, mirrored=True,
                      colour=ColourSpec(profile="p"), white=WhiteSpec(choke_um=250))  # fmt: skip
@@ -103,3 +110,52 @@ def test_a_preview_measures_what_the_full_size_does():
     assert (full.quality, small.quality) == ("device", "preview")
     for name, share in full.coverage_pct.items():
         assert small.coverage_pct[name] == pytest.approx(share, abs=0.3)
+
+
+@pytest.mark.parametrize(
+    ("wide", "high", "apart"), [(731, 975, 0.001), (1200, 1600, 0.001), (299, 399, 0.005), (77, 103, 0.005)]
+)
+def test_a_picture_is_resized_as_by_opencv_whichever_rows_are_asked_for(wide, high, apart):
+    chance = np.random.default_rng(3)
+    rgba = cv2.GaussianBlur(chance.integers(0, 256, (400, 300, 4)).astype(np.uint8), (0, 0), 1.2)
+    rgba[100:200, 50:90, 3], rgba[210:300, :, 3] = 0, 255
+    lit = np.concatenate([rgba[..., :3] * (rgba[..., 3:] / 255), rgba[..., 3:]], axis=2).astype(np.float32)
+    way = cv2.INTER_AREA if wide < 300 else cv2.INTER_CUBIC
+    theirs = cv2.resize(lit, (wide, high), interpolation=way)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        theirs[..., :3] *= 255 / theirs[..., 3:]
+    theirs = np.rint(np.clip(np.nan_to_num(theirs), 0, 255)).astype(int)
+    sized = Sized(rgba, wide, high)
+    ours = np.concatenate([sized.rows(top, min(high, top + 37)) for top in range(0, high, 37)])
+    assert (ours == resample(rgba, wide, high)).all()
+    off = np.abs(ours.astype(int) - theirs)[theirs[..., 3] > 8]
+    assert off.max() <= 1
+    assert (off > 0).mean() < apart
+
+
+def test_a_large_print_is_made_in_a_file_and_is_the_same(tmp_path, monkeypatch):
+    """A picture enlarged, and a drawing of more dots than are drawn at once."""
+    art, profile = tmp_path / "a.png", tmp_path / "p.icc"
+    Image.fromarray(disc(50, 120, (200, 60, 90))).save(art)
+    profile.write_bytes(profile_bytes())
+    spec = PlateSpec(artwork="f", crop_px=(10, 0, 120, 120), width_um=60_000, dpi=300, mirrored=True, colour=ColourSpec(profile="p"),
+                     white=WhiteSpec(cloth="#17181B", choke_um=250, guard_um=500))  # fmt: skip
+
+    def made(name: str, spec: PlateSpec, original: Path, **more: str) -> dict[str, bytes]:
+        wanted = {"spec": spec.model_dump_json(), "profile": str(profile), "original": str(original), "name": "a", "out": str(tmp_path / name), **more}  # fmt: skip
+        full_plates({"wanted": json.dumps([wanted])}, lambda *_, **__: None)
+        return {p.name: p.read_bytes() for p in (tmp_path / name).iterdir() if p.suffix != ".pdf"}
+
+    driver = tmp_path / "d.icc"
+    driver.write_bytes(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
+    held = made("held", spec, art), made("driven", spec, art, driver=str(driver))
+    monkeypatch.setattr(runner, "LARGE_BYTES", 1000)
+    assert (made("filed", spec, art), made("driven-filed", spec, art, driver=str(driver))) == held
+    assert set(held[0]) == {"print.tif", "edge.png", "measure.json"}
+    # Drawn as large as can be held and enlarged from there: the disc has its size.
+    drawing = tmp_path / "a.svg"
+    drawing.write_text('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" width="100mm" height="100mm"><circle cx="50" cy="50" r="40"/></svg>')  # fmt: skip
+    monkeypatch.setattr(limits, "MAX_PIXELS", 3_300 * 3_300)
+    large = PlateSpec(artwork="f", crop_px=(0, 0, 3000, 3000), width_um=400_000, dpi=300, mirrored=False, colour=ColourSpec(profile="p"), white=None)  # fmt: skip
+    measured = json.loads(made("drawn", large, drawing)["measure.json"])
+    assert measured["area_mm2"]["K"] == pytest.approx(np.pi * 160**2, rel=2e-3)

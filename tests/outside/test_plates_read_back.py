@@ -8,6 +8,7 @@ import pytest
 from PIL import Image
 
 from offsetter.core.compute.sheet import LayoutAsk, Want, lay_out
+from offsetter.formats import plates_pdf
 from offsetter.formats.plates_pdf import RunLabels, SortLabel, write_pdf, write_run_pdf
 from offsetter.formats.plates_tiff import write_tiff
 
@@ -46,6 +47,36 @@ def test_pdf_plates_come_back_dot_for_dot_with_white_as_a_spot(planes, tmp_path)
         assert plates[name].shape == (PX, PX)
         # White overprints: the colour under it is whole.
         assert np.abs(plates[name].astype(int) - planes[..., i]).max() <= 1, name
+
+
+def test_a_large_prints_bands_come_back_as_one_picture(planes, tmp_path, monkeypatch):
+    side = round(MM * 1000)
+    ask = LayoutAsk(wants=(Want(width_um=side, height_um=side, copies=2),), gap_um=8_033, margin_um=10_041, media_um=100_000, printable_um=96_000,
+                    longest_cut_um=90_000, widest_cut_um=96_000)  # fmt: skip
+    layout, labels = (
+        lay_out(ask),
+        RunLabels(title="", run="R1", mirrored=False, sorts=(SortLabel(name="", placing=""),)),
+    )
+    turned = layout.model_copy(update={"places": tuple(p.model_copy(update={"half": True}) for p in layout.places)})
+    seen = {}
+    for bands in (False, True):
+        if bands:
+            monkeypatch.setattr(plates_pdf, "BAND_BYTES", 50_000)
+            monkeypatch.setattr(plates_pdf, "MOST_HELD", 120_000)
+        for name, laid in (("run", layout), ("turned", turned)):
+            folder = tmp_path / f"{name}-{bands}"
+            folder.mkdir()
+            write_run_pdf(folder / "r.pdf", [planes], laid, labels)
+            seen[name, bands] = separations(folder / "r.pdf", folder)
+        (tmp_path / f"one-{bands}").mkdir()
+        write_pdf(tmp_path / f"one-{bands}" / "p.pdf", planes, MM, MM)
+        seen["one", bands] = separations(tmp_path / f"one-{bands}" / "p.pdf", tmp_path / f"one-{bands}")
+    for i, name in enumerate(("Cyan", "Magenta", "Yellow", "Black", "White")):
+        assert np.abs(seen["one", True][name].astype(int) - planes[..., i]).max() <= 1, name
+        # Off the printer's own grid too no seam is seen.
+        for run in ("run", "turned"):
+            assert np.abs(seen[run, True][name].astype(int) - seen[run, False][name]).max() <= 1, (run, name)
+    assert (seen["run", True]["Cyan"] != seen["turned", True]["Cyan"]).any()
 
 
 def test_pdf_is_sound(planes, tmp_path):

@@ -16,6 +16,7 @@ from reportlab.pdfgen.canvas import Canvas
 from offsetter.core.compute.contour import CutPath, dense
 from offsetter.core.compute.sheet import Place, Points, RunLayout
 from offsetter.core.values import Frozen
+from offsetter.formats.plates_tiff import let_go
 from offsetter.formats.qr import draw_qr
 from offsetter.formats.typeface import settable, use_font, wide_pt
 
@@ -30,8 +31,10 @@ TICK_MM = 2.5
 CMYK = b"CMYK"
 """As a profile's header says what it is of (ICC.1, 7.2.6)."""
 CUT_STEP_MM = 0.1
-MOST_HELD = 200_000_000
+MOST_HELD = 100_000_000
 """Bytes of plates, before they are packed, that wait in memory for a run to be written."""
+BAND_BYTES = 100_000_000
+"""Of a print that is larger, in one picture of the file."""
 CROP_FROM_MM, CROP_TO_MM = 1.0, 5.0
 """Where a crop mark begins and ends, off its corner: from memory."""
 
@@ -57,13 +60,17 @@ def write_pdf(
     path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
 ) -> None:
     """One page, exactly as large as the print. profile: of a driver's RGB, when planes has three channels."""
-    pdf = pikepdf.new()
-    print_form = _form(pdf, planes, width_mm, height_mm, profile)
-    page = pdf.add_blank_page(page_size=(width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM))
-    page.Resources = Dictionary(XObject=Dictionary(Print=print_form))
-    page.Contents = Stream(pdf, b"/Print Do")
-    _intend(pdf, profile)
-    pdf.save(path, compress_streams=False)
+    with TemporaryDirectory(dir=path.parent) as beside:
+        prints = _Prints(Path(beside), profile)
+        prints.add("Print", planes)
+        pdf = prints.pdf
+        form = prints.form("Print", width_mm, height_mm)
+        page = pdf.add_blank_page(page_size=(width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM))
+        page.Resources = Dictionary(XObject=Dictionary(Print=form))
+        page.Contents = Stream(pdf, b"/Print Do")
+        del pdf.Root.Prints
+        _intend(pdf, profile)
+        pdf.save(path, compress_streams=False)
 
 
 def write_run_pdf(
@@ -75,30 +82,86 @@ def write_run_pdf(
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
     """
     turned = {p.sort: p.quarters for p in layout.places}
-    pdf, held = pikepdf.new(), 0
-    pdf.Root.Prints = Dictionary()
     with TemporaryDirectory(dir=path.parent) as beside:
+        prints = _Prints(Path(beside), profile)
         for sort, planes in enumerate(plates):
-            size = layout.sorts[sort]
-            lying = np.ascontiguousarray(np.rot90(planes, turned[sort])) if turned[sort] else planes
-            pdf.Root.Prints[f"/Print{sort}"] = _form(pdf, lying, size.width_um / 1000, size.height_um / 1000, profile, size.outline)  # fmt: skip
-            held += planes.nbytes
-            if held > MOST_HELD:
-                pdf, held = _put_down(pdf, Path(beside) / f"{sort}.pdf"), 0
-        _write_pages(pdf, path, layout, labels, profile, cuts)
+            prints.add(f"Print{sort}", np.rot90(planes, turned[sort]) if turned[sort] else planes)
+        forms = {
+            f"/Print{sort}": prints.form(f"Print{sort}", size.width_um / 1000, size.height_um / 1000, size.outline)
+            for sort, size in enumerate(layout.sorts)
+        }
+        _write_pages(prints.pdf, forms, path, layout, labels, profile, cuts)
 
 
-def _put_down(pdf: pikepdf.Pdf, path: Path) -> pikepdf.Pdf:
-    """The same, its pictures in a file instead of in memory: a long roll's plates are never there together."""
-    pdf.save(path, compress_streams=False)
-    pdf.close()
-    return pikepdf.open(path, access_mode=pikepdf.AccessMode.stream)
+class _Prints:
+    """The pictures of a file's prints. Large ones are in bands, and what is packed goes to a file beside now and then: neither a long
+    roll's plates nor one large print's are ever in memory together."""
+
+    def __init__(self, beside: Path, profile: bytes | None) -> None:
+        self.pdf = pikepdf.new()
+        self.pdf.Root.Prints = Dictionary()
+        self._beside, self._profile, self._held, self._files = beside, profile, 0, 0
+        self._bands: dict[str, list[tuple[float, float]]] = {}
+        self._inks: dict[str, int] = {}
+
+    def add(self, name: str, planes: NDArray[np.uint8]) -> None:
+        """planes: rows, columns, 3 to 5, as they lie."""
+        rows, columns, inks = planes.shape
+        deep = max(1, BAND_BYTES // (columns * inks))
+        self.pdf.Root.Prints[f"/{name}"] = Dictionary()
+        self._bands[name], self._inks[name] = [], inks
+        for at, top in enumerate(range(0, rows, deep)):
+            # One row more than its own, which the next lays over it: no seam is ever bare.
+            end = min(rows, top + deep + 1)
+            band, images = planes[top:end], self.pdf.Root.Prints[f"/{name}"]
+            images[f"/Colour{at or ''}"] = _image(self.pdf, band[..., :4], self._space(inks))
+            if inks == 5:
+                images[f"/White{at or ''}"] = _image(self.pdf, band[..., 4], _spot(Name.White, WHITE_ON_SCREEN))
+            self._bands[name].append((1 - end / rows, (end - top) / rows))
+            let_go(planes)
+            self._held += band.nbytes
+            if self._held > MOST_HELD:
+                self._put_down()
+
+    def form(self, name: str, width_mm: float, height_mm: float, outline: Points = ()) -> pikepdf.Object:
+        """A print at its size. outline: what of its box is its own; bare dots of a picture would else wipe out a neighbour's ink."""
+        wide, high = width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM
+        content = []
+        if outline:
+            points = [f"{x / 1000 * POINTS_PER_MM:.4f} {y / 1000 * POINTS_PER_MM:.4f}" for x, y in outline]
+            path = " ".join(f"{point} {'l' if at else 'm'}" for at, point in enumerate(points))
+            content.append(f"{path} h W n")
+        for of in ("Colour", "White")[: 1 + (self._inks[name] == 5)]:
+            for at, (low, deep) in enumerate(self._bands[name]):
+                over = "/Over gs " if of == "White" else ""
+                content.append(f"q {over}{wide:.5f} 0 0 {deep * high:.5f} 0 {low * high:.5f} cm /{of}{at or ''} Do Q")
+        over_white = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
+        form = Stream(
+            self.pdf, "\n".join(content).encode(), Type=Name.XObject, Subtype=Name.Form, BBox=[0, 0, wide, high],
+            Resources=Dictionary(XObject=self.pdf.Root.Prints[f"/{name}"], ExtGState=Dictionary(Over=over_white)),
+        )  # fmt: skip
+        return self.pdf.make_indirect(form)
+
+    def _space(self, inks: int) -> pikepdf.Object:
+        if inks != 3:
+            return Name.DeviceCMYK
+        if not self._profile:
+            return Name.DeviceRGB
+        # Tagged with the printer's own profile: a program that manages colour then leaves the values alone.
+        return Array([Name.ICCBased, self.pdf.make_indirect(Stream(self.pdf, self._profile, N=3, Alternate=Name.DeviceRGB))])  # fmt: skip
+
+    def _put_down(self) -> None:
+        self._files += 1
+        path = self._beside / f"{self._files}.pdf"
+        self.pdf.save(path, compress_streams=False)
+        self.pdf.close()
+        self.pdf, self._held = pikepdf.open(path, access_mode=pikepdf.AccessMode.stream), 0
 
 
 def _write_pages(
-    pdf: pikepdf.Pdf, path: Path, layout: RunLayout, labels: RunLabels, profile: bytes | None, cuts: tuple[tuple[CutPath, ...], ...]
+    pdf: pikepdf.Pdf, forms: dict[str, pikepdf.Object], path: Path, layout: RunLayout, labels: RunLabels, profile: bytes | None,
+    cuts: tuple[tuple[CutPath, ...], ...],
 ) -> None:  # fmt: skip
-    forms = dict(pdf.Root.Prints.items())
     del pdf.Root.Prints
     # Held open until the run is written: its pages are copied from it.
     labelled = pikepdf.open(io.BytesIO(_labels(layout, labels)))
@@ -266,40 +329,8 @@ def _spot(name: pikepdf.Name, on_screen: list[float]) -> pikepdf.Object:
     return Array([Name.Separation, name, Name.DeviceCMYK, tint])
 
 
-def _form(
-    pdf: pikepdf.Pdf, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None,
-    outline: Points = (),
-) -> pikepdf.Object:  # fmt: skip
-    """outline: what of its box is its own; bare dots of a picture would else wipe out a neighbour's ink."""
-    wide, high = width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM
-    space: pikepdf.Object = Name.DeviceCMYK
-    if planes.shape[2] == 3:
-        # Tagged with the printer's own profile: a program that manages colour then leaves the values alone.
-        space = (
-            Array([Name.ICCBased, pdf.make_indirect(Stream(pdf, profile, N=3, Alternate=Name.DeviceRGB))])
-            if profile
-            else Name.DeviceRGB
-        )
-    images = Dictionary(Colour=_image(pdf, planes[..., :4], space))
-    content = [f"q {wide:.5f} 0 0 {high:.5f} 0 0 cm /Colour Do Q"]
-    if planes.shape[2] == 5:
-        images.White = _image(pdf, planes[..., 4], _spot(Name.White, WHITE_ON_SCREEN))
-        content.append(f"q /Over gs {wide:.5f} 0 0 {high:.5f} 0 0 cm /White Do Q")
-    if outline:
-        points = [f"{x / 1000 * POINTS_PER_MM:.4f} {y / 1000 * POINTS_PER_MM:.4f}" for x, y in outline]
-        path = " ".join(f"{point} {'l' if at else 'm'}" for at, point in enumerate(points))
-        content.insert(0, f"{path} h W n")
-    over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
-    form = Stream(
-        pdf, "\n".join(content).encode(), Type=Name.XObject, Subtype=Name.Form, BBox=[0, 0, wide, high],
-        Resources=Dictionary(XObject=images, ExtGState=Dictionary(Over=over)),
-    )  # fmt: skip
-    return pdf.make_indirect(form)
-
-
 def _image(pdf: pikepdf.Pdf, samples: NDArray[np.uint8], space: pikepdf.Object) -> pikepdf.Object:
     rows, columns = samples.shape[:2]
-    # Packed from where it lies: a page's samples are large, and are not copied once more.
     packed = bytes(imagecodecs.zlib_encode(np.ascontiguousarray(samples), level=1))  # type: ignore[arg-type]
     return pdf.make_indirect(Stream(
         pdf, packed, Type=Name.XObject, Subtype=Name.Image, Width=columns, Height=rows, BitsPerComponent=8,

@@ -43,12 +43,15 @@ class Picture:
     white: Bytes | None = None
     """Rows, columns, 255 full ink: the white that the file itself brings; None: it brings none."""
     white_name: str = ""
+    scale: float = 1.0
+    """How many times larger than it is measured at a drawing was drawn."""
 
 
 def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative: bool = False) -> Picture:
     """Read a PNG, JPEG, TIFF, WebP, PDF or SVG. Raises Refusal for what cannot be printed from, in three parts.
 
-    page: of a PDF, from 1; scale: a drawing is drawn so many times larger than it is measured at, a picture never is.
+    page: of a PDF, from 1; scale: a drawing is drawn so many times larger than it is measured at, or as large as can be held; a
+    picture never is.
     negative: a JPEG's four inks count the other way round.
     """
     if not path.exists():
@@ -107,6 +110,7 @@ def _drawn(drawing: vector.Drawing, name: str) -> Picture:
         drawing.raster_ppi,
         drawing.white,
         drawing.white_name,
+        drawing.scale,
     )
 
 

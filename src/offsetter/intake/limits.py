@@ -1,6 +1,7 @@
 """What a file from outside may cost. Applied to the process that parses it, before anything is opened."""
 
 import ctypes
+import math
 import os
 import resource
 import signal
@@ -36,6 +37,15 @@ def hold_to(pixels: int) -> None:
     soft, hard = resource.getrlimit(resource.RLIMIT_AS)
     wanted = BESIDES_BYTES + pixels * BYTES_A_PIXEL
     resource.setrlimit(resource.RLIMIT_AS, (wanted if soft == resource.RLIM_INFINITY else min(wanted, soft), hard))
+
+
+def allow(seconds: float) -> None:
+    """So much processor time from now on, where it is limited: for a piece of work whose size is known."""
+    soft, hard = resource.getrlimit(resource.RLIMIT_CPU)
+    if soft != resource.RLIM_INFINITY:
+        used = resource.getrusage(resource.RUSAGE_SELF)
+        wanted = math.ceil(used.ru_utime + used.ru_stime + seconds)
+        resource.setrlimit(resource.RLIMIT_CPU, (wanted if hard == resource.RLIM_INFINITY else min(wanted, hard), hard))
 
 
 def confine() -> None:

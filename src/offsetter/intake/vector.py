@@ -51,6 +51,8 @@ class Drawing:
     white: Bytes | None = None
     """Rows, columns, 255 full ink: the page's own white, which stands under the colours of rgba; None: it has none."""
     white_name: str = ""
+    scale: float = 1.0
+    """How many times larger than it is measured at it was drawn: the one asked for, or the largest that can be held."""
 
 
 def kind_of(path: Path) -> str:
@@ -100,12 +102,12 @@ def _pdf(path: Path, name: str, page: int, scale: float) -> Drawing:
         sheet = document[page - 1]
         wide, high = sheet.get_size()
         real = (wide / 72 * MM_PER_INCH, high / 72 * MM_PER_INCH)
-        pixels = _pixels_for(wide, high, scale, name)
+        scale = _fitting(wide, high, scale, name)
         coarsest = _coarsest_in_pdf(sheet)
         parted = part_pdf(path, page)
         if parted is not None:
             sheet = pdfium.PdfDocument(parted.colour)[0]
-        at = pixels / max(wide, high)
+        at = MEASURED_PX * scale / max(wide, high)
         rgba = sheet.render(scale=at, fill_color=(0, 0, 0, 0), maybe_alpha=True, rev_byteorder=True).to_numpy()
         white = None
         if parted is not None:
@@ -131,7 +133,7 @@ def _pdf(path: Path, name: str, page: int, scale: float) -> Drawing:
     if spots:
         notes.append(_note("spot-colours", f"Spot colours are named in the file: {', '.join(spots)}", "They are drawn with the colour that stands in for them.",
                            "Compare them with what the customer means.", severity="caution"))  # fmt: skip
-    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes), coarsest, white, white_name)
+    return Drawing(np.ascontiguousarray(rgba), "PDF", real, count, tuple(notes), coarsest, white, white_name, scale)
 
 
 LEAST_PX = 4
@@ -214,8 +216,8 @@ def _svg(path: Path, name: str, scale: float) -> Drawing:
     real = _svg_size(root, name)
     dropped, lost = _cleaned(root)
     coarsest = _coarsest_in_svg(root, real)
-    pixels = _pixels_for(*real, scale, name)
-    width = max(1, round(pixels * real[0] / max(real)))
+    scale = _fitting(*real, scale, name)
+    width = max(1, round(MEASURED_PX * scale * real[0] / max(real)))
     try:
         # Width and height of its own would fight with the width asked for.
         png = resvg_py.svg_to_bytes(
@@ -238,7 +240,7 @@ def _svg(path: Path, name: str, scale: float) -> Drawing:
     if dropped:
         notes.append(_note("outside-reference", f"{dropped} {'reference' if dropped == 1 else 'references'} to something outside the file {'is' if dropped == 1 else 'are'} left out",
                            "A drawing is read alone: nothing is fetched.", "Ask for the file with its pictures embedded.", severity="caution"))  # fmt: skip
-    return Drawing(np.ascontiguousarray(rgba), "SVG", real, 1, tuple(notes), coarsest)
+    return Drawing(np.ascontiguousarray(rgba), "SVG", real, 1, tuple(notes), coarsest, scale=scale)
 
 
 def _coarsest_in_svg(root: Any, real: tuple[float, float]) -> float | None:
@@ -360,15 +362,12 @@ def _text(root: object) -> str:
     return ElementTree.tostring(root, encoding="unicode")  # type: ignore[call-overload,no-any-return]
 
 
-def _pixels_for(wide: float, high: float, scale: float, name: str) -> float:
-    """Pixels of the longer side, within what a print may have."""
-    longer = MEASURED_PX * scale
-    if longer > limits.MAX_SIDE or longer * longer * min(wide, high) / max(wide, high) > limits.MAX_PIXELS:
-        raise Refusal("too-many-pixels", f"“{name}” would have more than {limits.MAX_PIXELS // 10**6} million pixels at this size.", KEPT,
-                      "Print it smaller, or at a coarser mode.")  # fmt: skip
-    if min(wide, high) / max(wide, high) * longer < 1:
+def _fitting(wide: float, high: float, scale: float, name: str) -> float:
+    """The scale, or the largest below it at which a picture may be held: what is larger still in print is enlarged from there."""
+    narrow = min(wide, high) / max(wide, high)
+    if narrow * MEASURED_PX * scale < 1:
         raise Refusal("no-size", f"“{name}” is a line without width.", KEPT, "Check the page's size.")
-    return longer
+    return min(scale, limits.MAX_SIDE / MEASURED_PX, math.sqrt(limits.MAX_PIXELS / narrow) / MEASURED_PX)
 
 
 def _note(code: str, message: str, why: str, fix: str = "", *, severity: str = "note") -> Finding:

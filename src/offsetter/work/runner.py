@@ -2,6 +2,7 @@
 
 import errno
 import json
+import math
 import os
 import shutil
 import signal
@@ -11,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
 from offsetter.core.values import Refusal
-from offsetter.intake.limits import confine, end_with_parent
+from offsetter.intake.limits import CPU_SECONDS, allow, confine, end_with_parent
 
 if TYPE_CHECKING:
     from offsetter.core.compute.contour import CutPath
@@ -20,6 +21,10 @@ if TYPE_CHECKING:
     from offsetter.core.compute.sheet import RunLayout
 
 
+ROOM, LARGE_BYTES = "planes.raw", 250_000_000
+"""The file that planes of more bytes than that are made in."""
+SECONDS_A_DOT = 1e-6
+"""Of processor time that plates may take besides: twice what was measured."""
 EDGE = "edge.png"
 """Beside a print's plates: where it is, at their size."""
 
@@ -94,6 +99,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
     from offsetter.core.compute.white import mask_of, part_of
+    from offsetter.formats.plates_tiff import let_go
     from offsetter.intake.decode import decode
     from offsetter.intake.vector import kind_of
 
@@ -104,21 +110,30 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     left, top, right, bottom = spec.crop_px
     scale = spec.width_px / (right - left) if kind_of(original) else 1.0
     picture = decode(original, wanted["name"], page=ref.page, scale=scale, negative=ref.fixes.negative)
+    scale = picture.scale
     left, top, right, bottom = (round(v * scale) for v in (left, top, right, bottom))
     rgba = apply_fixes(picture.rgba, ref.fixes, scale)[top:bottom, left:right]
-    rows = lambda done, whole: report(done, whole, "rows of dots")  # noqa: E731
+    allow(CPU_SECONDS + spec.width_px * spec.height_px * SECONDS_A_DOT)
     mask = None
     if wanted.get("mask") and spec.white:
         whole = decode(Path(wanted["mask"]), f"white of {wanted['name']}").rgba
         mask = mask_of(whole, spec.white.mask_part, is_dark=spec.white.mask_dark)
     elif spec.white and spec.white.own and picture.white is not None:
         mask = part_of(picture.white, spec.white.mask_part)
-    made = make_plates(rgba, spec, profile, mask=mask, as_printed=True, report=rows)
     out = Path(wanted["out"])
     half_made = out.with_name(f"{out.name}.{os.getpid()}.part")
     half_made.mkdir(parents=True)
     try:
+        room = _room(half_made, spec)
+
+        def rows(done: int, whole: int) -> None:
+            report(done, whole, "rows of dots")
+            if room is not None:
+                let_go(room)
+
+        made = make_plates(rgba, spec, profile, mask=mask, as_printed=True, into=room, report=rows)
         _write_plates(half_made, wanted, spec, made, rgba, profile, report)
+        (half_made / ROOM).unlink(missing_ok=True)
         half_made.rename(out)
     except OSError:
         # Another task made the same plates meanwhile, and they are the same dots; or the disk is full.
@@ -127,6 +142,19 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
         shutil.rmtree(half_made, ignore_errors=True)
         if not out.exists():
             raise
+
+
+def _room(folder: Path, spec: "PlateSpec", inks: int = 0) -> "Bytes | None":
+    """Where large planes are made: in a file, of which little is in memory at a time. None: in memory."""
+    import numpy as np
+
+    from offsetter.core.compute.plates import planes_shape
+
+    rows, columns, all_inks = planes_shape(spec)
+    shape = (rows, columns, inks or all_inks)
+    if spec.bend is not None or math.prod(shape) < LARGE_BYTES:
+        return None
+    return np.memmap(folder / ROOM, np.uint8, "w+", shape=shape)
 
 
 def _write_plates(
@@ -144,7 +172,7 @@ def _write_plates(
     if wanted.get("driver"):
         # What a driver that separates by itself is sent; the ink shares above were an estimate of what it lays.
         profile = Path(wanted["driver"]).read_bytes()
-        planes = driver_picture(rgba, spec, DriverColours(profile))
+        planes = driver_picture(rgba, spec, DriverColours(profile), into=_room(half_made, spec, 3))
     write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
     report(1, 2, "files")
     wide_um, high_um = spec.printed_um
@@ -198,10 +226,13 @@ def lettering(arguments: dict[str, str], report: Report) -> None:
 
 def run_sheet(arguments: dict[str, str], report: Report) -> None:
     """The run's sheet as PDF, a page a cut length, from the plates of its prints."""
+    from tempfile import TemporaryDirectory
+
     import tifffile
 
     from offsetter.core.compute.sheet import RunLayout
     from offsetter.formats.plates_pdf import RunLabels, write_run_pdf
+    from offsetter.formats.plates_tiff import read_plates
 
     out = Path(arguments["out"])
     layout = RunLayout.model_validate_json(arguments["layout"])
@@ -209,11 +240,12 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
     out.parent.mkdir(parents=True, exist_ok=True)
     part = out.with_suffix(f".{os.getpid()}.part")
     paths = json.loads(arguments["plates"])
-    plates = (tifffile.imread(path) for path in paths)
     with tifffile.TiffFile(paths[0]) as first:
         profile = first.pages.first.iccprofile
     cuts = _cuts(json.loads(arguments["cut"]), paths, layout, out) if arguments.get("cut") else ()
-    write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]), profile, cuts)
+    with TemporaryDirectory(dir=out.parent) as beside:
+        plates = read_plates(paths, Path(beside) / ROOM, LARGE_BYTES)
+        write_run_pdf(part, plates, layout, RunLabels.model_validate_json(arguments["labels"]), profile, cuts)
     part.rename(out)
 
 

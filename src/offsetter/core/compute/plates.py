@@ -18,7 +18,7 @@ from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cel
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.dots import SUMS, alike_where_clear, fill_planes
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.compute.resample import resample
+from offsetter.core.compute.resample import Sized
 from offsetter.core.compute.tone import curve_table
 from offsetter.core.units import MM_PER_INCH
 
@@ -47,6 +47,7 @@ def make_plates(
     ink: Bytes | None = None,
     mask: Bytes | None = None,
     as_printed: bool = False,
+    into: Bytes | None = None,
     report: Callable[[int, int], None] = lambda done, whole: None,
 ) -> Plates:
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
@@ -54,22 +55,22 @@ def make_plates(
     scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
     then hold the picture's CMYK, worked out before with the same intent. mask (rows, columns, at any size): of the
     picture as it is given, 255 where all the white may lie. as_printed gives the planes as they lie on
-    the carrier: mirrored where the spec says so.
+    the carrier: mirrored where the spec says so. into: an array of nothing that the planes are written to, instead of one in memory.
     report is called with rows done and rows in all, from the calling thread.
     """
     is_preview = scale != 1.0
     flat_dots = rgba.shape[0] * rgba.shape[1]
     dot_mm2 = (spec.width_um / 1000 / rgba.shape[1]) ** 2
-    if not is_preview:
-        rgba = resample(rgba, spec.width_px, spec.height_px)
-        flat_dots = rgba.shape[0] * rgba.shape[1]
-        dot_mm2 = (spec.width_um / 1000 / rgba.shape[1]) ** 2
-        rgba = _as_it_lies(rgba, spec)
-    rows, columns = rgba.shape[:2]
+    if is_preview:
+        sized = Sized(rgba, rgba.shape[1], rgba.shape[0])
+    else:
+        flat_dots, dot_mm2 = spec.width_px * spec.height_px, (spec.width_um / 1000 / spec.width_px) ** 2
+        sized = _as_it_lies(rgba, spec)
+    rows, columns = sized.shape
     colours = profile if isinstance(profile, Colours) else Colours(profile)
     if mask is not None and spec.white is not None:
         mask = _mask_as_it_lies(mask, spec, columns, rows, is_preview=is_preview)
-    work = _Strips(np.ascontiguousarray(rgba), spec, colours, scale, ink, mask, as_printed and spec.mirrored)
+    work = _Strips(sized, spec, colours, scale, ink, mask, as_printed and spec.mirrored, into)
     done = 0
     # Handing a few small strips to other threads takes longer than filling them.
     tops = range(0, rows, STRIP_ROWS)
@@ -79,31 +80,44 @@ def make_plates(
     return Plates(work.planes, work.measured(dot_mm2, flat_dots, "preview" if is_preview else "device"))
 
 
-def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Bytes:
-    """Bent where what it goes on tapers."""
-    return rgba if spec.bend is None else bent(rgba, spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Sized:
+    """At the dots it is printed at, bent where what it goes on tapers."""
+    sized = Sized(rgba, spec.width_px, spec.height_px)
+    if spec.bend is None:
+        return sized
+    lying = bent(sized.rows(0, spec.height_px), spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+    return Sized(lying, lying.shape[1], lying.shape[0])
 
 
 def _mask_as_it_lies(mask: Bytes, spec: PlateSpec, columns: int, rows: int, *, is_preview: bool) -> Bytes:
     if is_preview or spec.bend is None:
         return white_plate.fitted(mask, columns, rows)
     flat = white_plate.fitted(mask, spec.width_px, spec.height_px)
-    return white_plate.fitted(np.ascontiguousarray(_as_it_lies(np.dstack([flat] * 4), spec)[..., 3]), columns, rows)
+    lying = bent(flat[..., None], spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+    return white_plate.fitted(np.ascontiguousarray(lying[..., 0]), columns, rows)
 
 
-def driver_picture(rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_printed: bool = True) -> Bytes:
+def driver_picture(
+    rgba: Bytes, spec: PlateSpec, driver: DriverColours, *, as_printed: bool = True, into: Bytes | None = None
+) -> Bytes:
     """What a printer that separates by itself is sent: its RGB (rows, columns, 3) at the printed size, on bare paper.
 
-    rgba as for make_plates, already cropped. Mirrored where the spec says so.
+    rgba and into as for make_plates, already cropped. Mirrored where the spec says so.
     """
-    picture = _as_it_lies(resample(rgba, spec.width_px, spec.height_px), spec)
-    out = np.empty((*picture.shape[:2], 3), np.uint8)
-    for top in range(0, picture.shape[0], STRIP_ROWS):
-        strip = picture[top : top + STRIP_ROWS]
+    sized = _as_it_lies(rgba, spec)
+    out = np.empty((*sized.shape, 3), np.uint8) if into is None else into
+    for top in range(0, sized.shape[0], STRIP_ROWS):
+        strip = sized.rows(top, min(sized.shape[0], top + STRIP_ROWS))
         share = strip[..., 3:].astype(np.float32) / 255
         inked = driver.to_rgb(np.ascontiguousarray(strip), spec.colour)
-        out[top : top + STRIP_ROWS] = np.rint(inked * share + 255 * (1 - share)).astype(np.uint8)
-    return np.ascontiguousarray(out[:, ::-1]) if as_printed and spec.mirrored else out
+        seen = np.rint(inked * share + 255 * (1 - share)).astype(np.uint8)
+        out[top : top + STRIP_ROWS] = seen[:, ::-1] if as_printed and spec.mirrored else seen
+    return out
+
+
+def planes_shape(spec: PlateSpec) -> tuple[int, int, int]:
+    """Of the full-size planes of what is not bent: rows, columns, inks."""
+    return spec.height_px, spec.width_px, 5 if spec.white else 4
 
 
 @cache
@@ -113,16 +127,17 @@ def _pool() -> ThreadPoolExecutor:
 
 class _Strips:
     def __init__(
-        self, rgba: Bytes, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mask: Bytes | None, mirror: bool
+        self, sized: Sized, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mask: Bytes | None, mirror: bool,
+        into: Bytes | None,
     ) -> None:  # fmt: skip
-        self._rgba, self._spec, self._colours, self._ink = rgba, spec, colours, ink
+        self._sized, self._spec, self._colours, self._ink = sized, spec, colours, ink
         self._mirror = mirror
         self._mask = mask if spec.white and mask is not None else None
         if self._mask is not None and mirror:
             self._mask = np.ascontiguousarray(self._mask[:, ::-1])
         self._curves = curve_table(spec.colour.curves)[None] if spec.colour.curves else None
         white = spec.white
-        self.planes = np.zeros((*rgba.shape[:2], 5 if white else 4), np.uint8)
+        self.planes = np.zeros((*sized.shape, 5 if white else 4), np.uint8) if into is None else into
         dots_per_mm = spec.dpi * scale / MM_PER_INCH
         self._choke_px = white.choke_um / 1000 * dots_per_mm if white else 0.0
         self._guard_px = white.guard_um / 1000 * dots_per_mm if white else 0.0
@@ -139,14 +154,17 @@ class _Strips:
 
     def fill(self, top: int) -> int:
         """Make the strip that begins at row top; gives its height."""
-        rows = self._rgba.shape[0]
-        end = min(top + STRIP_ROWS, rows)
-        strip, white = self._rgba[top:end], self._spec.white
+        end, white = min(top + STRIP_ROWS, self._sized.shape[0]), self._spec.white
+        # With as many rows above and below as the choke reaches.
+        pad = self._pad if white and self._choke_px != 0 else 0
+        above = max(0, top - pad)
+        around = np.ascontiguousarray(self._sized.rows(above, min(self._sized.shape[0], end + pad)))
+        strip = around[top - above : end - above]
         sums, parts, highest, saved = np.zeros(SUMS, np.int64), np.zeros(2, np.int64), 0, 0
         if strip[..., 3].any() or (white and self._choke_px < 0):
             kept = None
             if white and self._choke_px != 0:
-                kept, saved = self._kept(top, end, white.faint_floor)
+                kept, saved = self._kept(around[..., 3], top - above, end - above, white.faint_floor)
             limit = round(self._spec.colour.ink_limit_pct * 2.55)
             ink = (
                 self._ink[top:end]
@@ -170,14 +188,13 @@ class _Strips:
         self._totals.append((sums, parts, highest, saved))
         return int(end - top)
 
-    def _kept(self, top: int, end: int, floor: float) -> tuple[NDArray[np.float32] | None, int]:
+    def _kept(self, alpha: Bytes, top: int, end: int, floor: float) -> tuple[NDArray[np.float32] | None, int]:
         """Of the rows from top to end: the share of white that the choke leaves, and how many dots the guard saved."""
-        above, below = max(0, top - self._pad), min(self._rgba.shape[0], end + self._pad)
-        alpha = np.ascontiguousarray(self._rgba[above:below, :, 3])
-        kept, guarded = white_plate.keep_share(white_plate.support_of(alpha, round(floor * 255)), self._choke_px, self._guard_px)  # fmt: skip
-        saved = 0 if guarded is None else int(np.count_nonzero(guarded[top - above : end - above]))
+        support = white_plate.support_of(np.ascontiguousarray(alpha), round(floor * 255))
+        kept, guarded = white_plate.keep_share(support, self._choke_px, self._guard_px)
+        saved = 0 if guarded is None else int(np.count_nonzero(guarded[top:end]))
         # Only its own rows are kept: strips of an A3 page in two threads add up.
-        return None if kept is None else kept[top - above : end - above].copy(), saved
+        return None if kept is None else kept[top:end].copy(), saved
 
     def measured(self, dot_mm2: float, dots: int, quality: str) -> PlateMeasure:
         """dots: of the print before it is bent, so that its shares are the same however it lies."""
@@ -203,7 +220,9 @@ class _Strips:
         })  # fmt: skip
 
     def _spread(self, spread_px: float, floor: float) -> None:
-        support = white_plate.support_of(np.ascontiguousarray(self._rgba[..., 3]), round(floor * 255))
+        rows = self._sized.shape[0]
+        strips = [self._sized.rows(top, min(rows, top + STRIP_ROWS))[..., 3] for top in range(0, rows, STRIP_ROWS)]
+        support = white_plate.support_of(np.concatenate(strips), round(floor * 255))
         if self._mirror:
             support = np.ascontiguousarray(support[:, ::-1])
         plate = white_plate.spread(np.ascontiguousarray(self.planes[..., 4]), support, spread_px)
