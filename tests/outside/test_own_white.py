@@ -5,6 +5,7 @@ import subprocess
 
 import cv2
 import numpy as np
+import pikepdf
 import pytest
 import tifffile
 from PIL import Image
@@ -165,3 +166,69 @@ def test_a_further_ink_of_a_tiff_is_its_white_by_its_name(tmp_path, names, bits,
     assert read.rgba[50, 120].tolist()[:3] == [255, 255, 255]
     assert read.rgba[50, 120, 3] == 200
     assert read.rgba[2, 2, 3] == 0
+
+
+def mixed_page(path, tint_of, *, white: float = 1.0, own: bool = True):
+    """A square of a mixture of cyan, white and magenta, its half, and a picture in a table of the same mixture."""
+    pdf = pikepdf.new()
+    pdf.add_blank_page(page_size=(100 * PT, 60 * PT))
+    names = [pikepdf.Name.Cyan, pikepdf.Name("/Laundry_White" if own else "/Marker"), pikepdf.Name.Magenta]
+    space = pdf.make_indirect(
+        pikepdf.Array([pikepdf.Name.DeviceN, pikepdf.Array(names), pikepdf.Name.DeviceCMYK, tint_of(pdf)])
+    )
+    lookup = bytes([0, 0, 0, 200, round(255 * white), 40, 30, round(128 * white), 250])
+    picture = pdf.make_stream(bytes([0, 1, 2, 1]), Type=pikepdf.Name.XObject, Subtype=pikepdf.Name.Image, Width=2, Height=2, BitsPerComponent=8,
+                              ColorSpace=pikepdf.Array([pikepdf.Name.Indexed, space, 2, pikepdf.String(lookup)]))  # fmt: skip
+    page = pdf.pages[0]
+    page.Resources = pikepdf.Dictionary(
+        ColorSpace=pikepdf.Dictionary(Mix=space), XObject=pikepdf.Dictionary(Tile=picture)
+    )
+    drawn = [
+        f"/Mix cs 0.8 {white} 0.1 scn {5 * PT} {5 * PT} {20 * PT} {20 * PT} re f",
+        f"0.2 {white / 2} 0.9 scn {30 * PT} {5 * PT} {20 * PT} {20 * PT} re f",
+        f"q {30 * PT} 0 0 {30 * PT} {60 * PT} {5 * PT} cm /Tile Do Q",
+    ]
+    page.Contents = pdf.make_stream("\n".join(drawn).encode())
+    pdf.save(path)
+    return path
+
+
+def by_code(pdf):
+    code = b"{ 2 index 1 index 0.3 mul 3 index 0.2 mul add 0 3 index 0.1 mul 6 3 roll pop pop pop }"
+    return pdf.make_stream(code, FunctionType=4, Domain=[0, 1] * 3, Range=[0, 1] * 4)
+
+
+def by_samples(pdf):
+    """Two samples along each ink: the first one's index moves quickest."""
+    table = bytearray()
+    for magenta in (0, 1):
+        for white in (0, 1):
+            for cyan in (0, 1):
+                table += bytes(round(255 * v) for v in (cyan * 0.8, magenta * 0.7 + white * 0.2, white * 0.1, 0))
+    return pdf.make_stream(
+        bytes(table), FunctionType=0, Domain=[0, 1] * 3, Range=[0, 1] * 4, Size=[2, 2, 2], BitsPerSample=8
+    )
+
+
+@pytest.mark.skipif(shutil.which("gs") is None, reason="no Ghostscript here")
+@pytest.mark.parametrize("tint_of", [by_code, by_samples])
+def test_white_in_a_mixture_of_inks_is_what_another_interpreter_separates(tmp_path, tint_of):
+    read = decode(mixed_page(tmp_path / "mix.pdf", tint_of), "mix.pdf")
+    assert read.white_name == "Laundry_White"
+    dpi = read.white.shape[1] / 100 * 25.4
+    subprocess.run(["gs", "-q", "-dNOPAUSE", "-dBATCH", "-sDEVICE=tiffsep", f"-r{dpi:.4f}", f"-sOutputFile={tmp_path / 'p.tif'}", str(tmp_path / "mix.pdf")],
+                   check=True)  # fmt: skip
+    (theirs,) = tmp_path.glob("*Laundry_White*.tif")
+    plate = 255 - np.asarray(Image.open(theirs).convert("L"), np.float32)
+    rows, columns = (min(a, b) for a, b in zip(plate.shape, read.white.shape, strict=True))
+    apart = np.abs(read.white[:rows, :columns].astype(np.float32) - plate[:rows, :columns])
+    assert (apart > 3).mean() < 0.002
+    assert {round(float(read.white[r, c]) / 255, 1) for r, c in ((-450, 450), (-450, 1200), (-900, 2000))} == {
+        1.0,
+        0.5,
+        0.0,
+    }
+    # Its colours are those of the same page with no white in it.
+    bare = decode(mixed_page(tmp_path / "bare.pdf", tint_of, white=0.0, own=False), "bare.pdf").rgba
+    inked = bare[..., 3] > 0
+    assert np.abs(read.rgba[..., :3].astype(int) - bare[..., :3])[inked].max() <= 1

@@ -27,6 +27,8 @@ SPOT_ALONE = {"FunctionType": 2, "Domain": (0, 1), "C0": (1,), "C1": (0,), "N": 
 FILLS, STROKES = {"f", "F", "f*"}, {"S", "s"}
 BOTH = {"B": ("f", "S"), "B*": ("f*", "S"), "b": ("f", "s"), "b*": ("f*", "s")}
 SHOWS = {"Tj", "TJ", "'", '"'}
+MIXED = "\0"
+"""Stands for a colour space of several inks, white among them: it paints both on the page without its white and on the white alone."""
 NO_TEXT = 3
 """Rendering mode that paints nothing (ISO 32000-1, table 106)."""
 
@@ -105,38 +107,51 @@ def part_pdf(path: Path, page: int) -> Parted | None:
             white = next((n for n in names if is_white(n)), "")
         if not white:
             return None
-        return Parted(white, _only(path, page, lambda n: n != white, alone=False), _only(path, page, lambda n: n == white, alone=True))  # fmt: skip
+        return Parted(
+            white,
+            _only(path, page, white, lambda n: n != white, alone=False),
+            _only(path, page, white, lambda n: n in (white, MIXED), alone=True),
+        )
     except (pikepdf.PdfError, KeyError, ValueError, TypeError, AttributeError, IndexError, RecursionError):
         return None
 
 
 def _spots_of(holder: Any, depth: int) -> list[str]:
-    """Separations that a page or form and its forms and pictures name."""
+    """Spot colours that a page or form and its forms, pictures and shadings name."""
     resources = holder.get("/Resources", {})
-    found = [n for space in dict(resources.get("/ColorSpace", {})).values() if (n := _separation(space))]
-    for thing in dict(resources.get("/XObject", {})).values():
-        if (n := _separation(thing.get("/ColorSpace"))) is not None:
-            found.append(n)
+    found = [n for space in dict(resources.get("/ColorSpace", {})).values() for n in _inks(space)]
+    for thing in (*dict(resources.get("/XObject", {})).values(), *dict(resources.get("/Shading", {})).values()):
+        found += _inks(thing.get("/ColorSpace"))
         if thing.get("/Subtype") == "/Form" and depth < DEEPEST:
             found += _spots_of(thing, depth + 1)
     return list(dict.fromkeys(found))
 
 
-def _separation(space: Any) -> str | None:
-    """The ink's name, of the colour space of a single spot colour."""
+def _inks(space: Any) -> list[str]:
+    """The names of a colour space of spot colours; of a table of colours, those of what it is a table of."""
     import pikepdf
 
-    is_one = isinstance(space, pikepdf.Array) and len(space) > 1 and space[0] == "/Separation"
-    return str(space[1]).removeprefix("/") if is_one else None
+    if not isinstance(space, pikepdf.Array) or len(space) < 2:
+        return []
+    if space[0] == "/Indexed":
+        return _inks(space[1])
+    named = [space[1]] if space[0] == "/Separation" else list(space[1]) if space[0] == "/DeviceN" else []
+    return [str(n).removeprefix("/") for n in named]
 
 
-def _only(path: Path, page: int, wanted: Callable[[str], bool], *, alone: bool) -> bytes:
+def _ink(space: Any, white: str) -> str | None:
+    """Whose a colour space is: one spot colour's, white's with others (MIXED), or none that matters here."""
+    names = _inks(space)
+    return names[0] if len(names) == 1 else MIXED if white in names else None
+
+
+def _only(path: Path, page: int, white: str, wanted: Callable[[str], bool], *, alone: bool) -> bytes:
     """The page with nothing painted but by inks that are wanted ("" is any that is no spot colour). alone: they are drawn as black."""
     import pikepdf
 
     with pikepdf.open(path) as document:
         whole = document.pages[page - 1]
-        _Painter(document, wanted, alone=alone).keep(whole.obj, 0, ("", ""), {})
+        _Painter(document, white, wanted, alone=alone).keep(whole.obj, 0, ("", ""), {})
         out = pikepdf.new()
         out.pages.append(whole)
         made = BytesIO()
@@ -147,8 +162,8 @@ def _only(path: Path, page: int, wanted: Callable[[str], bool], *, alone: bool) 
 class _Painter:
     """Goes through what a page paints and leaves out what is not wanted."""
 
-    def __init__(self, document: Any, wanted: Callable[[str], bool], *, alone: bool) -> None:
-        self._document, self._wanted, self._alone = document, wanted, alone
+    def __init__(self, document: Any, white: str, wanted: Callable[[str], bool], *, alone: bool) -> None:
+        self._document, self._white, self._wanted, self._alone = document, white, wanted, alone
         self._been: set[tuple[int, int]] = set()
 
     def keep(self, holder: Any, depth: int, inks: tuple[str, str], around: dict[str, str | None]) -> None:
@@ -157,9 +172,9 @@ class _Painter:
         import pikepdf
 
         resources: Any = holder.get("/Resources", pikepdf.Dictionary())
-        own = {k: _separation(v) for k, v in dict(resources.get("/ColorSpace", {})).items()}
+        own = {k: _ink(v, self._white) for k, v in dict(resources.get("/ColorSpace", {})).items()}
         for key, name in own.items():
-            self._in_black(resources["/ColorSpace"], key, name)
+            self._as_drawn(resources["/ColorSpace"], key, name)
         spaces = around | own
         kept: list[Any] = []
         fill, stroke = inks
@@ -207,8 +222,8 @@ class _Painter:
             return [_plain("Tr", NO_TEXT), one, _plain("Tr", mode)]
         if told == "sh":
             shading: Any = dict(resources.get("/Shading", {})).get(str(operands[0]))
-            ink = _separation(shading.get("/ColorSpace")) if shading is not None else None
-            self._in_black(shading, "/ColorSpace", ink)
+            ink = _ink(shading.get("/ColorSpace"), self._white) if shading is not None else None
+            self._as_drawn(shading, "/ColorSpace", ink)
             return [one] if self._wanted(ink or "") else []
         if told == "Do":
             return [one] if self._is_drawn(operands, resources, depth, inks, spaces) else []
@@ -231,19 +246,54 @@ class _Painter:
             return True
         if bool(thing.get("/ImageMask", False)):
             return self._wanted(inks[0])
-        ink = _separation(thing.get("/ColorSpace"))
-        self._in_black(thing, "/ColorSpace", ink)
+        ink = _ink(thing.get("/ColorSpace"), self._white)
+        self._as_drawn(thing, "/ColorSpace", ink)
         return self._wanted(ink or "")
 
-    def _in_black(self, holder: Any, key: str, ink: str | None) -> None:
-        """A spot colour that is drawn alone is drawn as black, whatever stands in for it in the file."""
+    def _as_drawn(self, holder: Any, key: str, ink: str | None) -> None:
+        """A spot colour that is drawn alone is drawn as black, whatever stands in for it in the file; white goes out of a mixture."""
+        if ink is None or (ink != MIXED and not (self._alone and self._wanted(ink))):
+            return
+        space = holder[key]
+        table = space if space[0] == "/Indexed" else None
+        base = table[1] if table is not None else space
+        made = self._alone_in_black(base) if self._alone else self._without_white(base)
+        if table is None:
+            holder[key] = made
+        else:
+            table[1] = made
+
+    def _alone_in_black(self, space: Any) -> Any:
+        """The same inks, shown by one of them: full ink black."""
         import pikepdf
 
-        if ink is not None and self._alone and self._wanted(ink):
+        names = _inks(space)
+        if len(names) == 1:
             tint = pikepdf.Dictionary({f"/{k}": list(v) if isinstance(v, tuple) else v for k, v in SPOT_ALONE.items()})
-            holder[key] = pikepdf.Array(
-                [pikepdf.Name.Separation, pikepdf.Name(f"/{ink}"), pikepdf.Name.DeviceGray, tint]
-            )
+            return pikepdf.Array([pikepdf.Name.Separation, space[1], pikepdf.Name.DeviceGray, tint])
+        count, at = len(names), names.index(self._white)
+        said = f"{{ {count - 1 - at} index 1 exch sub {count + 1} 1 roll {'pop ' * count}}}"
+        tint = self._document.make_stream(said.encode(), FunctionType=4, Domain=[0, 1] * count, Range=[0, 1])
+        return pikepdf.Array([pikepdf.Name.DeviceN, pikepdf.Array(list(space[1])), pikepdf.Name.DeviceGray, tint])
+
+    def _without_white(self, space: Any) -> Any:
+        """The same inks, shown as if no white were among them. Raises ValueError for a function that is none of these inks'."""
+        import pikepdf
+
+        names, tint = _inks(space), space[3]
+        count, at = len(names), names.index(self._white)
+        if int(tint["/FunctionType"]) == 4:
+            code = bytes(tint.read_bytes()).strip()
+            first = f"{{ {count - at} -1 roll pop 0 {count - at} 1 roll ".encode()
+            made = self._document.make_stream(first + code[1:], FunctionType=4, Domain=list(tint["/Domain"]), Range=list(tint["/Range"]))  # fmt: skip
+        elif int(tint["/FunctionType"]) == 0:
+            made = self._document.make_stream(bytes(tint.read_bytes()), {k: v for k, v in tint.items() if k not in ("/Length", "/Filter", "/DecodeParms")})  # fmt: skip
+            encode = list(tint.get("/Encode", [v for size in tint["/Size"] for v in (0, int(size) - 1)]))
+            # Whatever is asked of it, it reads where there is none.
+            made["/Encode"] = [encode[2 * at] if i == 2 * at + 1 else v for i, v in enumerate(encode)]
+        else:
+            raise ValueError("a function of one ink")
+        return pikepdf.Array([pikepdf.Name.DeviceN, pikepdf.Array(list(space[1])), space[2], made])
 
 
 def _plain(operator: str, *operands: int) -> Any:
