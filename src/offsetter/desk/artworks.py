@@ -38,7 +38,7 @@ class Artworks:
     def receive(self, name: str, data: bytes) -> ArtworkFacts:
         """Facts of the file. Raises Refusal, in three parts, for what cannot be printed from."""
         name, file_hash = self._kept(name, data)
-        facts = receive(self._base.files.original(file_hash), name, file_hash, self._pictures.folder(file_hash))
+        facts = receive(self._base.files.original(file_hash), name, file_hash, self._pictures.bench.folder(file_hash))
         self._know(name, file_hash, len(data))
         return facts
 
@@ -71,7 +71,7 @@ class Artworks:
     def _look_at(self, stored: Stored, ref: ArtRef, artwork: ArtworkDoc, name: str) -> str | None:
         """Measure a picture off the request, for the print it is meant for."""
         folder, way, shop = (
-            self._pictures.folder(str(ref)),
+            self._pictures.bench.folder(str(ref)),
             Context(self._jobs.inputs(stored)).way,
             self._jobs.shop()[0],
         )

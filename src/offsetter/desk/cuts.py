@@ -46,7 +46,7 @@ class Cuts:
                 return ()
             key = digest("cut", v.spec.key, v.cut)
             if key not in self._known:
-                width_mm, alpha = v.spec.width_um / 1000, self._pictures.alpha(v.spec)
+                width_mm, alpha = v.spec.width_um / 1000, self._pictures.bench.alpha(v.spec)
                 try:
                     made = line_round(alpha, width_mm / alpha.shape[1], v.cut)
                     self._known[key] = _view(made, width_mm, v.cut, is_mirrored=v.spec.mirrored)

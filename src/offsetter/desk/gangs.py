@@ -270,7 +270,7 @@ class Gangs:
         spec, more_um = variant.spec, max(0, cut.offset_um) if cut else 0
         key = digest("outline", spec.key, more_um)
         if key not in self._outlines:
-            inked = self._pictures.inked(spec)
+            inked = self._pictures.bench.inked(spec)
             inked = np.ascontiguousarray(inked[:, ::-1]) if spec.mirrored else inked
             self._outlines[key] = outline_round(inked, *spec.printed_um, more_um=more_um)
         return self._outlines[key]

@@ -239,7 +239,7 @@ class Jobs:
         here = next(p for p in stored.prints if p.id == stored.print)
         if here.facts is None:
             return
-        (wide, high), (mask_wide, mask_high) = here.facts.pixels, self._pictures.pixels(mask)
+        (wide, high), (mask_wide, mask_high) = here.facts.pixels, self._pictures.bench.pixels(mask)
         if abs(wide * mask_high / (high * mask_wide) - 1) > MASK_OFF:
             raise Refusal("mask-shape", f"The picture for the white has another shape: {mask_wide} x {mask_high} pixels for {wide} x {high}.",
                           "The white is as it was.", "Give one that covers the whole artwork, margins with it.")  # fmt: skip
@@ -320,13 +320,13 @@ class Jobs:
         if ctx.variant is None or ctx.facts is None:
             return ctx
         spec, facts, scene = ctx.variant.spec, ctx.facts, self.scene_of(ctx)
-        if scene is None or not self._pictures.has_profiles(spec):
+        if scene is None or not self._pictures.bench.has_profiles(spec):
             return ctx.lost_profile()
-        device = self._pictures.device(spec)
+        device = self._pictures.bench.device(spec)
         brands = brands_of(ctx.shop, ctx.order.customer)
         return ctx.measured_as(Measured(
-            preview=device or self._pictures.preview(spec), device=device, steps=self._pictures.steps(scene, facts),
-            misses=self._pictures.misses(scene, facts), brands=self._pictures.brands(scene, facts, brands),
+            preview=device or self._pictures.bench.preview(spec), device=device, steps=self._pictures.told.steps(scene, facts),
+            misses=self._pictures.told.misses(scene, facts), brands=self._pictures.told.brands(scene, facts, brands),
         ))  # fmt: skip
 
     def scene_of(self, ctx: Context) -> Scene | None:
@@ -344,10 +344,10 @@ class Jobs:
 
     def measure(self, spec: PlateSpec) -> PlateMeasure:
         """The plates' measurement at full size, at bench size until there is one."""
-        return self._pictures.device(spec) or self._pictures.preview(spec)
+        return self._pictures.bench.device(spec) or self._pictures.bench.preview(spec)
 
     def device_measure(self, spec: PlateSpec) -> PlateMeasure | None:
-        return self._pictures.device(spec)
+        return self._pictures.bench.device(spec)
 
     def picture(self, key: str, kind: Kind) -> bytes:
         return self._pictures.png(key, kind)

@@ -184,7 +184,7 @@ class KeptJobs:
             return None  # Order says so; one lost file must not close the whole shop
         name = known_as or names.get(ArtRef.read(file_hash).file) or file_hash
         found = self._facts_known.get(file_hash)
-        folder = self._pictures.folder(file_hash)
+        folder = self._pictures.bench.folder(file_hash)
         if found is None or found.name != name or not folder.exists():
             found = receive(original, name, file_hash, folder)
             self._facts_known[file_hash] = found

@@ -19,7 +19,7 @@ def known(pictures: Pictures, decisions: Decisions) -> Lettering | None:
 def start_reading(base: Base, pictures: Pictures, decisions: Decisions) -> str:
     """Gives the key to follow the reading by. Raises Refusal when there is no picture."""
     ref = decisions.art_ref
-    if ref is None or not pictures.folder(ref).exists():
+    if ref is None or not pictures.bench.folder(ref).exists():
         raise Refusal("no-artwork", "There is no artwork to read.", "Nothing was read.", "Add it at Order.")
     place, language = _place(pictures, ref, decisions), decisions.artwork.language
     key = f"lettering-{digest(ref, language)}"
@@ -33,4 +33,4 @@ def start_reading(base: Base, pictures: Pictures, decisions: Decisions) -> str:
 
 
 def _place(pictures: Pictures, ref: str, decisions: Decisions) -> Path:
-    return pictures.folder(ref) / f"lettering-{decisions.artwork.language}.json"
+    return pictures.bench.folder(ref) / f"lettering-{decisions.artwork.language}.json"

@@ -24,7 +24,7 @@ class OffColours:
         stored, variant = self._looked_at(job_id, print_id)
         spec = variant.spec.colour
         return off_colour(
-            self._pictures.prints_with(variant.spec),
+            self._pictures.bench.prints_with(variant.spec),
             spec,
             colour,
             wanted or self._wanted(stored, variant, colour),
@@ -50,7 +50,7 @@ class OffColours:
         shop, _ = self._jobs.shop()
         if facts is not None:
             scene = self._jobs.scene(stored, variant)
-            steps = self._pictures.brands(scene, facts, brands_of(shop, stored.order.customer))
+            steps = self._pictures.told.brands(scene, facts, brands_of(shop, stored.order.customer))
             brand = next((b for b in steps if b.in_artwork.upper() == colour.upper()), None)
             if brand is not None:
                 return brand.lab

@@ -47,4 +47,4 @@ class WhiteCosts:
     def _used(self, spec: PlateSpec, level: float, method: str) -> Used:
         assert spec.white is not None
         at = spec.model_copy(update={"white": spec.white.model_copy(update={"level_pct": level})})
-        return used_of(at, self._pictures.preview(at), self._jobs.shop()[0].methods[method])
+        return used_of(at, self._pictures.bench.preview(at), self._jobs.shop()[0].methods[method])

@@ -55,7 +55,7 @@ def begin_fixed(job_id: str, artwork: ArtworkDoc, desk: Desk, person: Person, pr
 @router.get("/artworks/{file_hash}/art.png", response_class=FileResponse)
 def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
     """The picture itself at bench size."""
-    path = desk.pictures.folder(file_hash if REF.match(file_hash) else "none") / "art.png"
+    path = desk.pictures.bench.folder(file_hash if REF.match(file_hash) else "none") / "art.png"
     if not path.exists():
         raise Refusal("no-such-picture", "This picture is not known.", "The job is as it was.", "Open the job again.")
     return FileResponse(path, media_type="image/png", headers=FOREVER)
