@@ -21,6 +21,8 @@ from tests.core.shapes import bar, canvas, disc
 
 DUE = datetime(2030, 5, 3, 15, tzinfo=UTC)
 SMALL = 260
+PLACES = {"coaster": "face", "mug": "wrap", "scarf": "panel"}
+"""Where a print lies on what has no chest."""
 
 
 def dark_on_black() -> np.ndarray:
@@ -76,15 +78,21 @@ def pictures():
 def look(shop, levels, pictures):
     """The line for a picture and changed documents; `shop_of` may change the shop."""
 
-    def made(picture="disc", *, shop_of=lambda s: s, blank="tee-black", **documents):
+    def made(
+        picture="disc", *, by="film", shop_of=lambda s: s, blank="tee-black", levels_of=lambda x: x, facts_of=None, order=None, proof_wanted=False, **documents,
+    ):  # fmt: skip
         rgba, facts = pictures[picture]
         at = shop_of(shop)
-        order = OrderDoc(
-            title="Tees", customer="Someone", due=DUE, lines=(BlankLine(blank=blank, counts={"S": 4, "M": 8}),)
-        )
-        decisions = Decisions(order=order, place=PlaceDoc(file=picture, width_um=50_000))
+        counts = {"S": 4, "M": 8} if "S" in at.blanks[blank].sizes else {next(iter(at.blanks[blank].sizes)): 12}
+        told_order = {
+            "title": "Tees", "customer": "Someone", "due": DUE, "lines": (BlankLine(blank=blank, counts=counts),), **(order or {}),
+        }  # fmt: skip
+        decisions = Decisions(order=OrderDoc(**told_order), place=PlaceDoc(file=picture, width_um=50_000, place=PLACES.get(blank, "front chest")))  # fmt: skip
+        way = proposed_way(at, "p", by)
+        if by != "film":
+            decisions = decisions.model_copy(update={"method": way})
         for station, changes in documents.items():
-            base = getattr(decisions, station) or proposed_way(at, "p", "film")
+            base = getattr(decisions, station) or way
             decisions = decisions.model_copy(
                 update={station: type(base).model_validate({**base.model_dump(), **changes})}
             )
@@ -93,8 +101,11 @@ def look(shop, levels, pictures):
             facts = measure_artwork(
                 rgba, file=f"{picture} put right", name=picture, mode="8-bit RGB with alpha", profile=None
             )
+        facts = facts_of(facts) if facts_of else facts
         one = JobPrint(id="front", decisions=decisions, facts=facts)
-        inputs = LineInputs(shop=at, profile="p", prints=(one,), levels=levels)
+        inputs = LineInputs(shop=at, profile="p", prints=(one,), levels=levels_of(levels), proof_wanted=proof_wanted)
+        if facts is None or decisions.place.text is not None:
+            return decisions, evaluate(inputs, {})
         spec = Context(inputs).spec
         left, top, right, bottom = spec.crop_px
         part = np.ascontiguousarray(rgba[top:bottom, left:right])
@@ -127,6 +138,24 @@ def newer(shop):
 def small_platen(shop):
     press = shop.presses["gannet"].model_copy(update={"platen_width_mm": 200.0, "platen_height_mm": 500.0})
     return shop.model_copy(update={"presses": {"gannet": press}})
+
+
+def without_oven(shop):
+    return shop.model_copy(update={"ovens": {}})
+
+
+def opens_little(shop):
+    press = shop.presses["gannet"].model_copy(update={"opens_mm": 1.0})
+    return shop.model_copy(update={"presses": {"gannet": press}})
+
+
+def a_drawing(facts):
+    """Of 200 mm, with a picture of 120 ppi placed in it."""
+    return facts.model_copy(update={"is_vector": True, "raster_ppi": 120.0, "real_mm": (200.0, 200.0)})
+
+
+def little(**changes):
+    return lambda levels: levels.model_copy(update=changes)
 
 
 def small_oven(shop):
@@ -187,6 +216,59 @@ CASES = [
     ),
     ("sheet", "one-more-across", "note", {"place": {"width_um": 225_000}}),
     ("sheet", "gap-small", "caution", {"sheet": {"gap_um": 2_000}}),
+    ("order", "no-file", "blocker", {"facts_of": lambda facts: None, "place": {"file": None}}),
+    ("order", "no-names", "blocker", {"place": {"file": None, "text": {}}}),
+    (
+        "order",
+        "names-short",
+        "caution",
+        {
+            "place": {"file": None, "text": {}},
+            "order": {"names": ({"number": 1, "text": "MIRA", "size": "S", "line": "a"},)},
+        },
+    ),
+    (
+        "order",
+        "bleed-small",
+        "caution",
+        {
+            "by": "sub-ink-hard",
+            "blank": "coaster",
+            "place": {"width_um": 96_000, "below_collar_um": 0},
+            "picture": "box",
+        },
+    ),
+    (
+        "order",
+        "off-middle",
+        "note",
+        {"by": "sub-ink-hard", "blank": "coaster", "place": {"width_um": 40_000, "below_collar_um": 5_000}},
+    ),
+    ("order", "press-shape", "blocker", {"by": "sub-ink-hard", "blank": "mug", "method": {"press": "gannet"}}),
+    ("order", "too-thick", "blocker", {"by": "sub-ink-hard", "blank": "coaster", "shop_of": opens_little}),
+    (
+        "method",
+        "no-oven",
+        "blocker",
+        {"shop_of": without_oven, "method": {"oven": "", "schools": {"film-cure": "oven"}}},
+    ),
+    ("artwork", "picture-in-drawing", "note", {"facts_of": a_drawing}),
+    ("artwork", "real-size", "note", {"facts_of": a_drawing}),
+    ("colour", "looks-like-graphic", "note", {"colour": {"intent": "perceptual"}}),
+    ("colour", "judge-pressed", "note", {"by": "sub-ink-fabric", "blank": "scarf"}),
+    ("colour", "dye-strength", "note", {"by": "sub-ink-fabric", "blank": "tee-blend"}),
+    ("colour", "composite-black", "note", {"by": "toner-colour-sheet"}),
+    ("white", "white-by-lights", "note", {"white": {"lights_from": 40}}),
+    ("sheet", "turn-saves", "note", {"picture": "tall", "place": {"width_um": 120_000}, "sheet": {"turned": False}}),
+    ("sheet", "no-labels", "note", {"by": "toner-two-sheet", "place": {"width_um": 158_000}, "picture": "tall"}),
+    ("print", "film-short", "caution", {"levels_of": little(media_m={"petrel": 0.1})}),
+    (
+        "print",
+        "sheets-short",
+        "caution",
+        {"by": "toner-two-sheet", "levels_of": lambda x: little(sheets=dict.fromkeys(x.sheets, 1))(x)},
+    ),
+    ("print", "proof-unsigned", "blocker", {"proof_wanted": True}),
     ("prepare", "lay-out", "note", {}),
     ("press", "read-back", "note", {}),
 ]
@@ -267,3 +349,13 @@ def test_the_magnifier_looks_at_the_thinnest_stroke_or_the_darkest_edge(pictures
     thin = thin_spots(line_picture[..., 3], 12).spots
     assert worst_edge(line_picture, thin, (0, 0, 600, 600)).y == pytest.approx(0.5, abs=0.02)
     assert cv2.countNonZero(rgba[..., 3]) > 0
+
+
+def test_a_print_higher_than_a_mugs_wall_says_the_width_that_fits(look):
+    placed = {"width_um": 52_000, "below_collar_um": 2_000}
+    on_mug = {"by": "sub-ink-hard", "blank": "mug", "picture": "tall", "method": {"press": "guillemot"}}
+    found = {f.code: f for f in look(**on_mug, place=placed)[1].station("order").findings}
+    assert found["too-high"].degree == pytest.approx(52 * 900 / 500 - 90)  # of 96 mm, less 3 at rim and foot
+    assert found["off-blank"].severity == "blocker"
+    cured = look(**on_mug, place={**placed, **found["off-blank"].patch.changes})[1].station("order").findings
+    assert not {"too-high", "off-blank"} & {f.code for f in cured}
