@@ -13,6 +13,8 @@ CPU_SECONDS = 60
 ADDRESS_BYTES = 6 * 1024**3
 OF_THE_MACHINE = 0.6
 """Of all its memory, on one that has less."""
+ARENAS = -8
+"""mallopt's number for the most heaps that a process has."""
 DIES_WITH_PARENT = 1
 """prctl's number for the signal that a child gets when its parent is gone."""
 WALL_SECONDS = 90
@@ -25,6 +27,11 @@ def end_with_parent(parent: int = 0) -> None:
     ctypes.CDLL(None).prctl(DIES_WITH_PARENT, signal.SIGKILL)
     if parent and os.getppid() != parent:
         os._exit(1)
+
+
+def few_arenas() -> None:
+    """Threads share two heaps instead of one a thread: what previews of ever other sizes leave behind in each would add up."""
+    ctypes.CDLL(None).mallopt(ARENAS, 2)
 
 
 def memory() -> int:

@@ -20,6 +20,7 @@ from starlette.concurrency import run_in_threadpool
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
+from offsetter.intake.limits import few_arenas
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
 from offsetter.web.services import Services
@@ -129,6 +130,7 @@ def _begin(database_url: str, data_folder: str, server: int) -> None:
     global _own
     threading.Thread(target=_end_with, args=(server,), daemon=True, name="ends with its server").start()
     os.nice(YIELDS)
+    few_arenas()
     _own = Services(Base(engine_for(database_url), FileStore(Path(data_folder))))
 
 

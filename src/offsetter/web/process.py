@@ -5,13 +5,14 @@ from multiprocessing import parent_process
 
 from fastapi import FastAPI
 
-from offsetter.intake.limits import end_with_parent, memory
+from offsetter.intake.limits import end_with_parent, few_arenas, memory
 from offsetter.web.app import create_app
 from offsetter.web.lookers import count_for
 from offsetter.web.settings import Settings
 
 
 def served() -> FastAPI:
+    few_arenas()
     settings = Settings()
     processes = settings.processes or 1
     opener = parent_process()
