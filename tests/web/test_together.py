@@ -172,7 +172,9 @@ def test_work_of_one_process_is_followed_and_stopped_from_another(work, board, e
             heard.append(event)
         return heard
 
-    heard = asyncio.run(asyncio.wait_for(followed(), 30))
+    # In a thread of its own: a browser of another test may run a loop in this one.
+    with ThreadPoolExecutor(1) as aside:
+        heard = aside.submit(asyncio.run, followed()).result(30)
     assert heard[-1].stage == "cancelled"
     assert [e.number for e in heard] == sorted({e.number for e in heard})
     assert not psutil.pid_exists(pid)
