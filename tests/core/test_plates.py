@@ -13,6 +13,7 @@ from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.resample import Sized, resample
 from offsetter.core.facts import profile_bytes
+from offsetter.formats.plates_tiff import let_go, read_plates, write_tiff
 from offsetter.intake import limits
 from offsetter.work import runner
 from offsetter.work.runner import full_plates
@@ -159,3 +160,21 @@ def test_a_large_print_is_made_in_a_file_and_is_the_same(tmp_path, monkeypatch):
     large = PlateSpec(artwork="f", crop_px=(0, 0, 3000, 3000), width_um=400_000, dpi=300, mirrored=False, colour=ColourSpec(profile="p"), white=None)  # fmt: skip
     measured = json.loads(made("drawn", large, drawing)["measure.json"])
     assert measured["area_mm2"]["K"] == pytest.approx(np.pi * 160**2, rel=2e-3)
+
+
+def test_large_plates_of_a_run_are_read_in_a_file_one_after_the_other(tmp_path):
+    chance = np.random.default_rng(7)
+    planes = [chance.integers(0, 256, (rows, 120, 5)).astype(np.uint8) for rows in (300, 700)]
+    for at, one in enumerate(planes):
+        write_tiff(tmp_path / f"{at}.tif", one, 300)
+    room = tmp_path / "room.raw"
+    read = read_plates([str(tmp_path / f"{at}.tif") for at in (0, 1)], room, planes[0].nbytes)
+    small, large = next(read), next(read)
+    assert not isinstance(small, np.memmap)
+    assert isinstance(large, np.memmap)
+    assert room.exists()
+    let_go(np.rot90(large, 3))
+    assert (small == planes[0]).all()
+    assert (large == planes[1]).all()
+    assert next(read, None) is None
+    assert not room.exists()

@@ -6,10 +6,11 @@ from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from urllib.parse import unquote
 
+import numpy as np
 import pypdfium2
 import pytest
 
-from tests.web.conftest import shop_of_its_own
+from tests.web.conftest import png, shop_of_its_own
 
 
 @pytest.fixture(scope="module")
@@ -207,7 +208,8 @@ def test_only_what_is_printed_and_cured_alike_shares_a_run(counter, two):
 
 
 def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
-    sheet = made(counter, ready(counter, "Buoy tees", {"S": 3}, 60), ready(counter, "Oar tees", {"M": 3}, 44))
+    buoy = ready(counter, "Buoy tees", {"S": 3}, 60)
+    sheet = made(counter, buoy, ready(counter, "Oar tees", {"M": 3}, 44))
     path, lots = f"/api/sheets/{sheet['id']}", sheet["lots"]
     assert all(not p["outline"] for p in sheet["pieces"])
 
@@ -240,6 +242,15 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
     sheet = change(by_outline=False)
     assert "outlines" in counter.post(f"{path}/try", json=to).json()["refused"]
     sheet = change(by_outline=True)
+    # Another picture of the same size: by the old outline its corners would not be printed.
+    square = np.full((400, 400, 4), 255, np.uint8)
+    square[..., :3] = (40, 120, 200)
+    assert counter.decide(buoy, "place", file=counter.upload(png(square)).json()["file"]).status_code == 200
+    counter.decide(buoy, "artwork", settled=True)
+    assert counter.get(path).json()["problems"] == ["Buoy tees: its picture changed since it was laid"]
+    assert counter.post(f"{path}/run", json={"base": sheet["revision"]}).json()["code"] == "not-ready"
+    sheet = counter.post(f"{path}/again", json={"base": sheet["revision"]}).json()
+    assert not sheet["problems"]
     run = released(counter, sheet)
     counter.follow(f"run-{run['id']}")
     pages = pypdfium2.PdfDocument(counter.get(f"/api/runs/{run['id']}/run.pdf").content)

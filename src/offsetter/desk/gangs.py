@@ -160,7 +160,7 @@ class Gangs:
         seen = self._seen(sheet)
         lines = [_variant(seen.get(lot.key[:2]), lot) for lot in sheet.lots]
         pieces = {p.id: p for p in sheet.pieces}
-        problems = [*self._problems(sheet, known, titles), *gang.faults_in(sheet.laid, pieces, sheet.room)[:3]]
+        problems = [*self._problems(sheet, known, titles, seen), *gang.faults_in(sheet.laid, pieces, sheet.room)[:3]]
         key, missing = self._plates(sheet, seen)
         lengths, alone = gang.lengths_um(sheet.laid, pieces, sheet.room), self._alone(sheet)
         length, way = sum(lengths), next((s.line.way for s in seen.values() if s.line.way), None)
@@ -200,13 +200,13 @@ class Gangs:
         if sheet.revision != base:
             raise _changed()
         titles = {told.id: told for told, _ in known.values()}
-        problems = self._problems(sheet, known, titles)
+        seen = self._seen(sheet)
+        problems = self._problems(sheet, known, titles, seen)
         pieces = {p.id: p for p in sheet.pieces}
         faults = gang.faults_in(sheet.laid, pieces, sheet.room)
         if problems or faults:
             raise Refusal("not-ready", f"{(*problems, *faults)[0]}.", "No run was released.", "Put it right first, or take it off the sheet.")  # fmt: skip
         layout, lots = gang.run_layout(sheet.laid, pieces, sheet.room, sheet.lot_of)
-        seen = self._seen(sheet)
         on_run = [(seen[sheet.lots[at].key[:2]], sheet.lots[at]) for at in lots]
         return self._runs.release_shared(
             tuple((look, _needed(look, lot)) for look, lot in on_run), layout, person,
@@ -284,7 +284,8 @@ class Gangs:
         return found
 
     def _problems(
-        self, sheet: GangSheet, known: dict[tuple[str, str, str], tuple[JobStanding, ToLay]], titles: dict[str, JobStanding]
+        self, sheet: GangSheet, known: dict[tuple[str, str, str], tuple[JobStanding, ToLay]], titles: dict[str, JobStanding],
+        seen: dict[tuple[str, str], JobLine],
     ) -> list[str]:  # fmt: skip
         found = []
         for lot in sheet.lots:
@@ -300,6 +301,9 @@ class Gangs:
                 found.append(f"{called} is printed or cured another way now")
             elif (now.width_um, now.height_um) != (lot.width_um, lot.height_um):
                 found.append(f"{called}: its size changed since it was laid")
+            elif sheet.room.by_outline and self._outline(_variant(seen.get(lot.key[:2]), lot)) != lot.outline:
+                # What lies outside the outline that it was laid by would not be printed.
+                found.append(f"{called}: its picture changed since it was laid")
         return found
 
     def _alone(self, sheet: GangSheet) -> int:
