@@ -33,6 +33,30 @@ def test_who_reads_inches_reads_them_in_every_sentence_at_once(page: Page, count
     expect(page.get_by_role("main")).to_contain_text("°C (")
 
 
+def test_what_somebody_likes_outlives_a_page_that_is_left_before_the_answer(page: Page, counter: Counter):
+    def liked() -> tuple[str, str]:
+        page.wait_for_function("() => localStorage.getItem('offsetter.settings.untold') === null")
+        found = counter.get("/api/welcome").json()["me"]["liking"]
+        return found["length"], found["heat"]
+
+    held = []
+    page.route("**/api/me/liking", lambda route: held.append(route))
+    page.goto("/jobs")
+    page.get_by_role("button", name="Ada · °C · mm").click()
+    for wanted in ("inches", "°F first"):
+        page.get_by_role("radio", name=wanted).click()
+        expect(page.get_by_role("radio", name=wanted)).to_be_checked()
+    page.wait_for_timeout(200)
+    assert [r.request.post_data_json["length"] for r in held] == ["in"]  # the second waits until the first is answered
+    page.unroute("**/api/me/liking")
+    page.goto("/recipes")
+    page.get_by_role("button", name="Ada · °F · in").click()
+    assert liked() == ("in", "F")
+    for wanted in ("millimetres", "°C first"):  # as it was before this page was opened elsewhere
+        page.get_by_role("radio", name=wanted).click()
+    assert liked() == ("mm", "C")
+
+
 def test_a_rolls_card_is_written_in_the_store_and_read_where_it_is_loaded(page: Page, counter: Counter):
     page.goto("/stores")
     page.get_by_label("Find what lies here").fill("film 460")

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useRef } from "react";
-import { api, whenSignedOut } from "../api/client";
+import { whenSignedOut } from "../api/client";
 import type { Me, Welcome } from "../api/types";
 import { MeContext, useWelcome } from "../settings/me";
-import { useSettings } from "../settings/settings";
+import { Liking } from "./Liking";
 import { WelcomePage } from "./WelcomePage";
 
 const NEEDED = "needs me";
@@ -30,21 +30,4 @@ export function Gate({ children }: { children: ReactNode }) {
       {children}
     </MeContext.Provider>
   );
-}
-
-/** Units and theme follow the person from screen to screen. */
-function Liking({ me }: { me: Me }) {
-  const { theme, length, heat, change } = useSettings();
-  const taken = useRef(false);
-  useEffect(() => {
-    if (!taken.current) {
-      taken.current = true;
-      if (me.liking) change(me.liking);
-      return;
-    }
-    const liking = { theme, length, heat };
-    if (JSON.stringify(liking) !== JSON.stringify(me.liking))
-      api.PUT("/api/me/liking", { body: liking }).catch(() => {}); // kept here meanwhile, and told with the next change
-  }, [me, theme, length, heat, change]);
-  return null;
 }
