@@ -3,9 +3,14 @@
 import uuid
 from datetime import UTC, datetime, timedelta
 
+import pytest
 from sqlalchemy import text
 
+from offsetter.core.acts import Act, Held
+from offsetter.desk import bench_plates, colours_told
+from offsetter.desk.base import Base
 from offsetter.store.shop import ShopStore
+from offsetter.web.services import Services
 
 
 def cards(counter, **asked) -> list[dict]:
@@ -40,6 +45,28 @@ def test_what_is_kept_never_differs_from_folding_anew(app, counter):
     lost = {c["id"] for c in cards(counter, words="Lost file")}
     differing = [d for d in services.standings.refold() if not any(i in d.what for i in lost)]
     assert not differing, differing
+
+
+def test_a_server_that_has_just_begun_draws_nothing_to_record_an_act(app, counter, monkeypatch):
+    counter.printed(job := counter.order({"S": 3}, title="Not drawn again"))
+    running = app.state.services.base
+    begun = Services(Base(running.engine, running.files))
+
+    def drawn(*_, **__):
+        raise AssertionError("plates were made")
+
+    for module in (bench_plates, colours_told):
+        monkeypatch.setattr(module, "make_plates", drawn)
+    held = Act(id=uuid.uuid4().hex, job=job, at=datetime.now(UTC), actor="Ada", signature="", body=Held(reason="waits"))
+    begun.acts.record(held)
+    assert begun.standings.again(job)  # as after a change of the shop's facts
+    assert next(c for c in cards(counter, which="held") if c["id"] == job)["stands"] == "held"
+    with begun.base.session() as session, pytest.raises(AssertionError, match="plates were made"):
+        begun.jobs.standing(session, job, anew=True)
+    with begun.base.session() as session, session.begin():  # another version's, or a hand's
+        session.execute(text('UPDATE standings SET measured = \'{"front": {"on": 7}}\' WHERE job_id = :j'), {"j": job})
+        held_now = begun.jobs.kept.held(session, job)
+    assert held_now.measured == {}
 
 
 def test_refolding_says_what_differed_and_puts_it_right(app, counter):

@@ -45,6 +45,8 @@ class Measured(Frozen):
     steps: tuple[ColourStep, ...]
     brands: tuple[BrandStep, ...] = ()
     misses: float = 0.0
+    on: str = ""
+    """Digest of everything that it was measured on."""
 
 
 class LineInputs(Frozen):

@@ -6,6 +6,7 @@ what takes them: the pieces of one line and size, or one numbered piece. Good an
 
 import math
 from collections import Counter, defaultdict
+from functools import cached_property
 
 from offsetter.core.acts import Act, Fetched, Passed, Prepared, Pressed, Printed, Resolved, Spoiled, Stored, standing
 from offsetter.core.decisions import kind_of, number_of
@@ -146,12 +147,15 @@ class Ledger(Frozen):
 
     def wanted(self, signature: str) -> int:
         """Transfers of a signature that pieces still wait for."""
-        return sum(
-            n
-            for print_id, slots in self.demand.prints.items()
-            for slot, n in self.to_press(print_id).items()
-            if slots[slot] == signature
-        )
+        return self.all_wanted.get(signature, 0)
+
+    @cached_property
+    def all_wanted(self) -> dict[str, int]:
+        found: dict[str, int] = {}
+        for print_id, slots in self.demand.prints.items():
+            for slot, n in self.to_press(print_id).items():
+                found[slots[slot]] = found.get(slots[slot], 0) + n
+        return found
 
     def to_print_of(self, signature: str) -> int:
         pool = self.pools.get(signature, Pool())
@@ -173,7 +177,8 @@ class Ledger(Frozen):
         return max(0, sum(self.ordered.values()) + spoiled - self.prepared(stage))
 
     def ready_to_press(self, print_id: str, last_stage: str) -> int:
-        alike = {s for slot, s in self.demand.prints.get(print_id, {}).items() if self.to_press(print_id)[slot]}
+        slots = self.demand.prints.get(print_id, {})
+        alike = {slots[slot] for slot, n in self.to_press(print_id).items() if n}
         return sum(self.pools[s].ready(last_stage) for s in alike if s in self.pools)
 
 

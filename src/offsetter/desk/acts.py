@@ -1,5 +1,6 @@
 """Acts recorded: what hands and machines did, each refused when the books could not be true with it."""
 
+from datetime import datetime
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -34,7 +35,6 @@ from offsetter.store.acts import ActStore
 from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.lots import LotStore
 from offsetter.store.machines import MachineStore
-from offsetter.store.runs import RunStore
 
 AS_IT_WAS = "Nothing was recorded."
 RENEWALS = 200
@@ -47,20 +47,19 @@ class Acts:
 
     def record(self, act: Act) -> None:
         """Append one act; the same act again changes nothing. Refused when the ledger could not be true."""
-        stored = self._jobs.kept.read(act.job)
-        ctx = Context(self._jobs.inputs(stored))
-        demand = ctx.ledger.demand
-        with self._jobs.changing(act.job, self._lot_of(act)) as session:
+        with self._jobs.recording(act.job, self._lot_of(act)) as job:
+            session, known = job.session, job.before.acts
             store, lots = ActStore(session), LotStore(session)
             if (told := store.find(act.id)) is not None:
                 _refuse_another(told, act)
                 return
-            known = store.of_job(act.job)
-            runs = {r.id: r for r in RunStore(session).of_job(act.job)}
+            ctx = Context(self._jobs.inputs(self._jobs.kept.seen_from(job.before, act.job), job.today[1]))
+            demand, runs = ctx.ledger.demand, {r.id: r for r in job.before.runs}
             ready = Recording(act=act, known=known, runs=runs, demand=demand, ledger=fold(known, demand), find=store.find,
                               fetched=lambda lot: _taken(lots, lot), recipe=ctx.way.recipe if ctx.way else "",
                               prepared_first=tuple(s.id for s in ctx.before_print)).completed()  # fmt: skip
             store.add(ready, self._base.now())
+            job.acts.append(ready)
             self._keep_stores(session, ready, 1)
             self._keep_machines(session, ready, ready.id, known, runs, 1)
             if isinstance(ready.body, Voided) and (undone := store.find(ready.body.voids)) is not None:
@@ -81,7 +80,7 @@ class Acts:
             if isinstance(body, Pressed):
                 sheets.add_uses(press, cover, times * uses_in(act, SheetUse(press=press, cover=cover)), act.at)
             elif isinstance(body, Renewed):
-                self._recount(session, press, cover)
+                self._recount(session, press, cover, act.at if times > 0 else None)
 
     def _keep_machines(
         self, session: Session, act: Act, mark: str, known: tuple[Act, ...], runs: dict[str, Run], sign: Literal[1, -1]
@@ -105,13 +104,14 @@ class Acts:
                 )
             machines.used(printer.id, {"m2": sign * took.m2, "prints": sign * body.count, "jobs": sign}, act.at)
 
-    def _recount(self, session: Session, press: str, cover: str) -> None:
-        """A sheet was taken new, or that was taken back: counted again from the acts since the last new one."""
-        acts = ActStore(session)
-        renewed = [
-            a for a in acts.newest("renewed", RENEWALS, press) if isinstance(a.body, Renewed) and a.body.cover == cover
-        ]
-        since = max((a.at for a in renewed), default=None)
+    def _recount(self, session: Session, press: str, cover: str, at: datetime | None) -> None:
+        """A sheet was taken new at a time, or that was taken back (None): counted again from the acts since the last new one."""
+        acts, since = ActStore(session), at
+        if at is None:
+            renewed = acts.newest("renewed", RENEWALS, press)
+            since = max((a.at for a in renewed if isinstance(a.body, Renewed) and a.body.cover == cover), default=None)
+        elif (known := CountedSheetStore(session).find(press, cover)) and known.since and known.since >= at:
+            return
         fresh = SheetUse(press=press, cover=cover, since=since)
         used = sum(uses_in(a, fresh) for a in acts.after("pressed", press, since))
         CountedSheetStore(session).save(fresh.model_copy(update={"used": used}))

@@ -3,6 +3,7 @@
 import secrets
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass, field
 from typing import Any
 
 from sqlalchemy.orm import Session
@@ -31,6 +32,7 @@ from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.checks import check_facts, check_order, check_place, check_way
 from offsetter.desk.kept_jobs import FIRST, Held, KeptJobs, Stored
 from offsetter.desk.pictures import Kind, Lens, Pictures
+from offsetter.desk.print_measures import measured
 from offsetter.desk.scenes import PointView, Scene, brands_of
 from offsetter.desk.shops import Shops, pinned
 from offsetter.store.acts import ActStore
@@ -57,11 +59,29 @@ class JobLine(Frozen):
     """A job with its line worked out."""
 
     job: Stored
+    shop: Shop
+    """As the job sees it."""
     line: Line
     picture_key: str | None
     lens: Lens | None
     is_round: bool = False
     """It goes round a cup."""
+
+
+@dataclass(slots=True)
+class JobRecorded:
+    """A job held by a transaction, while acts are recorded."""
+
+    session: Session
+    before: Held
+    today: tuple[int, tuple[Shop, Levels]]
+    """The shop's facts, with their number."""
+    acts: list[Act] = field(default_factory=list)
+    """Added to it."""
+
+    @property
+    def held(self) -> Held:
+        return self.before.model_copy(update={"acts": (*self.before.acts, *self.acts)})
 
 
 class Jobs:
@@ -79,9 +99,9 @@ class Jobs:
         """The same in a transaction of the caller's."""
         return self.shops.today_in(session)[1]
 
-    def shop_of(self, stored: Stored) -> Shop:
+    def shop_of(self, stored: Stored, today: Shop | None = None) -> Shop:
         """The shop as this job sees it."""
-        return self.shops.for_job(self.shop()[0], stored.order, (p.decisions.method for p in stored.prints))
+        return self.shops.for_job(today or self.shop()[0], stored.order, (p.decisions.method for p in stored.prints))
 
     def want_proof(self, wanted: bool) -> None:
         """Whether this shop prints only what the customer has signed."""
@@ -94,26 +114,50 @@ class Jobs:
 
         What is read after the lock is what the last change left. is_decision: spares are suggested anew.
         """
+        with self._locked(*job_ids) as session:
+            yield session
+            self.keep_standing(session, job_ids[0], is_decision=is_decision)
+
+    @contextmanager
+    def recording(self, job_id: str, *others: str) -> Iterator[JobRecorded]:
+        """The same for acts alone, which are added to what is given: nothing that it holds is read again after them."""
+        with self._locked(job_id, *others) as session:
+            held, changes = self.kept.as_changed(session, job_id)
+            recorded = JobRecorded(session, held, self.shops.today_in(session))
+            yield recorded
+            told = self._standing_of(recorded.held, job_id, recorded.today)
+            self._keep(session, job_id, told)
+        if changes and recorded.acts:
+            self.kept.remember(recorded.held.model_copy(update={"measured": told.measured}), job_id, changes + 1)
+
+    @contextmanager
+    def _locked(self, *job_ids: str) -> Iterator[Session]:
         with self._base.session() as session, session.begin():
             for job_id in sorted(set(job_ids)):
                 if not DecisionStore(session).lock(job_id):
                     raise no_such_job(job_id)
             yield session
-            self.keep_standing(session, job_ids[0], is_decision=is_decision)
 
     def keep_standing(self, session: Session, job_id: str, *, is_decision: bool = False, came_along: bool = False) -> None:  # fmt: skip
         """Work out where the job stands and write it. came_along: it comes from elsewhere, and what it took was taken there."""
-        told = self.standing(session, job_id, is_decision=is_decision)
+        self._keep(session, job_id, self.standing(session, job_id, is_decision=is_decision), came_along=came_along)
+
+    def _keep(self, session: Session, job_id: str, told: KeptStanding, *, came_along: bool = False) -> None:
         is_old = StandingStore(session).save(told)
         CustomerStore(session).ensure(told.standing.customer, self._base.now())
         StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old or came_along)
 
-    def standing(self, session: Session, job_id: str, *, is_decision: bool = False) -> KeptStanding:
-        """Where the job stands, worked out anew over all its prints."""
-        edition, facts = self.shops.today_in(session)
-        held = self.kept.held(session, job_id)
+    def standing(self, session: Session, job_id: str, *, is_decision: bool = False, anew: bool = False) -> KeptStanding:
+        """Where the job stands, worked out anew over all its prints. anew: from their pixels on."""
+        today, held = self.shops.today_in(session), self.kept.held(session, job_id)
+        if anew:
+            held = held.model_copy(update={"measured": {}})
         if is_decision:
             held = held.model_copy(update={"spoil": self.kept.spoil_rate(session)})
+        return self._standing_of(held, job_id, today)
+
+    def _standing_of(self, held: Held, job_id: str, today: tuple[int, tuple[Shop, Levels]]) -> KeptStanding:
+        edition, facts = today
         contexts = self._contexts(held, job_id, facts)
         lines = tuple(core_line.evaluate(ctx, self._base.memo) for ctx in contexts)
         told = standing_of(job_id, held.order, lines, held.runs, held.acts)
@@ -123,6 +167,7 @@ class Jobs:
             edition,
             held.spoil,
             scene.model_dump(mode="json") if scene else None,
+            {c.here.id: c.given.measured for c in contexts if c.given.measured is not None},
             moves_of(contexts),
             work_left(contexts[0].shop, told.stands, lines).model_copy(
                 update={"to_lay": tuple(t for c, ln in zip(contexts, lines, strict=True) for t in lots_of(c, ln))}
@@ -195,16 +240,17 @@ class Jobs:
     def _contexts(self, held: Held, job_id: str, of_shop: tuple[Shop, Levels]) -> tuple[Context, ...]:
         check_facts(of_shop[0], held.order, [d.method for d in held.decisions.values()])
         seen = (self.kept.seen_from(held, job_id, p) for p in held.order.prints)
-        return tuple(self.context(self.inputs(s, of_shop)) for s in seen)
+        return tuple(self.context(self.inputs(s, of_shop), s.measured) for s in seen)
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
         drafted = self._drafted(self.kept.read(job_id, "", print_id, kind), station, body)
-        shop = self.shop_of(drafted)
+        today = self.shops.with_what_is_held()
+        shop = self.shop_of(drafted, today[0])
         check_order(shop, drafted.order)
         check_way(shop, drafted.decisions)
         check_place(shop, drafted.order, drafted.decisions.place.place)
-        return self.work_out(drafted)
+        return self.work_out(drafted, today)
 
     def decide(
         self, job_id: str, station: str, body: dict[str, Any], base: int, author: str, print_id: str = ""
@@ -287,8 +333,8 @@ class Jobs:
 
     def inputs(self, stored: Stored, of_shop: tuple[Shop, Levels] | None = None) -> LineInputs:
         """What the line is worked out from, pixels not yet measured."""
-        shop, store_levels = of_shop or self.shops.with_what_is_held()
-        shop = self.shops.for_job(shop, stored.order, (p.decisions.method for p in stored.prints))
+        today, store_levels = of_shop or self.shops.with_what_is_held()
+        shop = self.shop_of(stored, today)
         return LineInputs(shop=shop, profile=self.profile, prints=stored.prints, print=stored.print,
                           kind=stored.kind, acts=stored.acts, runs=stored.runs, levels=store_levels, spoil=stored.spoil,
                           proof_wanted=shop.proof_wanted)  # fmt: skip
@@ -298,36 +344,32 @@ class Jobs:
 
         of_shop: its facts, where a transaction has read them already.
         """
-        check_facts(
-            of_shop[0] if of_shop else self.shop()[0], stored.order, [p.decisions.method for p in stored.prints]
-        )
-        ctx = self.context(self.inputs(stored, of_shop))
+        of_shop = of_shop or self.shops.with_what_is_held()
+        check_facts(of_shop[0], stored.order, [p.decisions.method for p in stored.prints])
+        ctx = self.context(self.inputs(stored, of_shop), stored.measured)
         scene, lens = self.scene_of(ctx) if ctx.measure else None, None
         if scene is not None and ctx.variant is not None and ctx.facts is not None:
             lens = self._pictures.lens(ctx.variant.spec, ctx.facts)
         key = self._pictures.remember(scene) if scene else None
         return JobLine(
             job=stored,
+            shop=ctx.shop,
             line=core_line.evaluate(ctx, self._base.memo),
             picture_key=key,
             lens=lens,
             is_round=bool(scene and scene.cup),
         )
 
-    def context(self, inputs: LineInputs) -> Context:
-        """What a print's stations share, its plates measured on the picture that is looked at."""
+    def context(self, inputs: LineInputs, kept: Measured | None = None) -> Context:
+        """What a print's stations share, its plates measured. kept: what was measured when the job was last written."""
         ctx = Context(inputs)
         if ctx.variant is None or ctx.facts is None:
             return ctx
         spec, facts, scene = ctx.variant.spec, ctx.facts, self.scene_of(ctx)
         if scene is None or not self._pictures.bench.has_profiles(spec):
             return ctx.lost_profile()
-        device = self._pictures.bench.device(spec)
         brands = brands_of(ctx.shop, ctx.order.customer)
-        return ctx.measured_as(Measured(
-            preview=device or self._pictures.bench.preview(spec), device=device, steps=self._pictures.told.steps(scene, facts),
-            misses=self._pictures.told.misses(scene, facts), brands=self._pictures.told.brands(scene, facts, brands),
-        ))  # fmt: skip
+        return ctx.measured_as(measured(self._pictures, scene, facts, brands, kept))
 
     def scene_of(self, ctx: Context) -> Scene | None:
         """The print that is looked at, on the cloth of the slot that is drawn; None without a picture."""
@@ -361,12 +403,11 @@ class Jobs:
         shop = self.shop_of(stored)
         return labels_of(stored.order, {ln.id: shop.blanks[ln.blank] for ln in stored.order.lines})
 
-    def last_stages(self, stored: Stored) -> dict[str, str]:
+    def last_stages(self, seen: JobLine) -> dict[str, str]:
         """Print to its last stage of preparing, by its own way."""
-        shop, _ = self.shop()
-        found = {}
-        for one in stored.prints:
-            way = way_of(shop, stored.prints, one.id, self.profile)
+        shop, found = seen.shop, {}
+        for one in seen.job.prints:
+            way = way_of(shop, seen.job.prints, one.id, self.profile)
             after = derive.after_print(shop.methods[way.method], derive.stages_of(shop, way)) if way else ()
             found[one.id] = after[-1].id if after else ""
         return found
@@ -381,9 +422,9 @@ class Jobs:
             kept = StandingStore(session).find(job_id)
         return kept.standing.title if kept else self.kept.read(job_id).order.title
 
-    def scene(self, stored: Stored, variant: Variant, slot: str = "") -> Scene:
-        """A variant on the cloth of one of its slots: the one asked for, or its first."""
-        shop = self.shop_of(stored)
+    def scene(self, stored: Stored, variant: Variant, slot: str = "", shop: Shop | None = None) -> Scene:
+        """A variant on the cloth of one of its slots: the one asked for, or its first. shop: as the job sees it, where that is known."""
+        shop = shop or self.shop_of(stored)
         one = next(p for p in stored.prints if p.id == variant.print)
         way = way_of(shop, stored.prints, one.id, self.profile)
         wanted = next((s for s in variant.slots if s == slot or kind_of(s) == kind_of(slot)), variant.slots[0])

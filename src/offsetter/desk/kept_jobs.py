@@ -1,5 +1,6 @@
 """Jobs as the database holds them: their documents, runs and acts, and what their pictures are known to be."""
 
+from contextlib import suppress
 from datetime import datetime
 
 from pydantic import ValidationError
@@ -8,12 +9,13 @@ from sqlalchemy.orm import Session
 from offsetter.core.acts import Act
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.context import Measured
 from offsetter.core.decisions import DOCUMENTS, Decisions, OrderDoc, number_of
 from offsetter.core.prints import JobPrint, TextArt, shown_slot
 from offsetter.core.runs import Run
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.runs_ahead import spoil_rate as rate_of
-from offsetter.core.values import Frozen
+from offsetter.core.values import Frozen, digest
 from offsetter.desk import letterings
 from offsetter.desk.base import Base, no_such_job
 from offsetter.desk.bounded import Bounded
@@ -46,6 +48,8 @@ class Stored(Frozen):
     authors: dict[str, str]
     runs: tuple[Run, ...]
     acts: tuple[Act, ...]
+    measured: Measured | None = None
+    """On its pixels, when the job was last written."""
     spoil: SpoilRate = SpoilRate()
     """Of the shop when the job was last decided on: the spares suggested do not move while nobody decides."""
     can_undo: bool = False
@@ -74,6 +78,8 @@ class Held(Frozen):
     runs: tuple[Run, ...]
     acts: tuple[Act, ...]
     spoil: SpoilRate
+    measured: dict[str, Measured]
+    """Of each print that has a picture."""
 
 
 class KeptJobs:
@@ -87,17 +93,25 @@ class KeptJobs:
     def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
         """The job, seen from one of its prints (the first when none is named) and a line and size."""
         with self._base.session() as session:
-            changes = StandingStore(session).changes(job_id)
-            known = f"{job_id} {changes}"
-            held = self._held.get(known) if changes else None
-            if held is None:
-                held = self.held(session, job_id)
-                if changes:
-                    self._held[known] = held
+            held, _ = self.as_changed(session, job_id)
             undo, redo = DecisionStore(session).stacks(job_id, author) if author else ([], [])
         seen = self.seen_from(held, job_id, print_id, kind)
         can_undo = any(entry != (FIRST, 1) for entry in undo[-1:])
         return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
+
+    def as_changed(self, session: Session, job_id: str) -> tuple[Held, int | None]:
+        """What its last change left, and the number of that: for a transaction that has not changed the job itself."""
+        changes = StandingStore(session).changes(job_id)
+        held = self._held.get(f"{job_id} {changes}") if changes else None
+        if held is None:
+            held = self.held(session, job_id)
+            if changes:
+                self.remember(held, job_id, changes)
+        return held, changes
+
+    def remember(self, held: Held, job_id: str, changes: int) -> None:
+        """Once what was changed is kept: until then another change may take the same number."""
+        self._held[f"{job_id} {changes}"] = held
 
     def held(self, session: Session, job_id: str) -> Held:
         """Raises Refusal where one of the job's rows cannot be read."""
@@ -114,14 +128,14 @@ class KeptJobs:
         order = OrderDoc.model_validate(current[FIRST].body)
         decisions = {p: decisions_of(current, order, p) for p in order.prints}
         mine = {p: {s: current[a] for s in DOCUMENTS if (a := address(p, s)) in current} for p in order.prints}
-        artworks, kept = ArtworkStore(session), StandingStore(session).find(job_id)
+        artworks, (spoil, measured) = ArtworkStore(session), StandingStore(session).basis(job_id)
         files = {ArtRef.read(r).file for d in decisions.values() if (r := d.art_ref)}
         return Held(
             created_at=created_at, order=order, decisions=decisions,
             revisions={p: {s: r.revision for s, r in of.items()} for p, of in mine.items()},
             authors={p: {s: r.author for s, r in of.items()} for p, of in mine.items()},
             names={f: artworks.name_of(f) or "" for f in files}, runs=RunStore(session).of_job(job_id),
-            acts=ActStore(session).of_job(job_id), spoil=kept.spoil if kept else self.spoil_rate(session),
+            acts=ActStore(session).of_job(job_id), spoil=spoil if spoil is not None else self.spoil_rate(session), measured=measured,
         )  # fmt: skip
 
     def seen_from(self, held: Held, job_id: str, print_id: str = "", kind: str = "") -> Stored:
@@ -129,7 +143,7 @@ class KeptJobs:
         print_id = print_id if print_id in order.prints else order.prints[0]
         return Stored(
             id=job_id, created_at=held.created_at, order=order, print=print_id, kind=kind, runs=held.runs, acts=held.acts, spoil=held.spoil,
-            prints=tuple(self.print_of(p, held.decisions[p], kind, held.names) for p in order.prints),
+            measured=held.measured.get(print_id), prints=tuple(self.print_of(p, held.decisions[p], kind, held.names) for p in order.prints),
             revisions=held.revisions[print_id], authors=held.authors[print_id],
         )  # fmt: skip
 
@@ -167,9 +181,22 @@ class KeptJobs:
         key = f"{colour}{text}"
         found = self._texts.get(key)
         if found is None:
-            data, width, height = draw_name(text, colour)
-            found = TextArt(file=self._base.files.keep(data), width_px=width, height_px=height, capital_px=CAPITAL_PX)
-            self._texts[key] = found
+            found = self._texts[key] = self._drawn_before(digest(key)) or self._draw(text, colour, digest(key))
+        return found
+
+    def _drawn_before(self, key: str) -> TextArt | None:
+        """Known without drawing: a shop that opens in the morning has its names drawn already."""
+        files = self._base.files
+        with suppress(OSError, ValidationError):
+            found = TextArt.model_validate_json(files.derived("names", key).read_bytes())
+            return found if files.original(found.file).exists() else None
+        return None
+
+    def _draw(self, text: str, colour: str, key: str) -> TextArt:
+        files = self._base.files
+        data, width, height = draw_name(text, colour)
+        found = TextArt(file=files.keep(data), width_px=width, height_px=height, capital_px=CAPITAL_PX)
+        files.write_if_room(files.derived("names", key), found.model_dump_json().encode())
         return found
 
     def facts_for(self, file_hash: str, known_as: str = "") -> ArtworkFacts | None:

@@ -169,7 +169,7 @@ class Standings:
             with self._base.session() as session, session.begin():
                 DecisionStore(session).lock(job_id)
                 store = StandingStore(session)
-                kept, anew = store.find(job_id), self._jobs.standing(session, job_id)
+                kept, anew = store.find(job_id), self._jobs.standing(session, job_id, anew=True)
                 same_facts = kept is not None and kept.edition == edition
                 # With other facts of the shop a difference is none: open jobs are brought up to them at the next look.
                 differs = kept is None or kept.standing != anew.standing or store.work_of(job_id) != anew.work

@@ -18,6 +18,10 @@ class CountedSheetStore:
         rows = self._session.scalars(select(CountedSheetRow).where(CountedSheetRow.press == press))
         return {r.cover: _sheet(r) for r in rows}
 
+    def find(self, press: str, cover: str) -> SheetUse | None:
+        row = self._session.get(CountedSheetRow, (press, cover))
+        return None if row is None else _sheet(row)
+
     def add_uses(self, press: str, cover: str, times: int, at: datetime) -> None:
         """Used times more; uses from before the sheet was taken new are of the one before it."""
         told = insert(CountedSheetRow).values(press=press, cover=cover, since=None, used=times)

@@ -1,6 +1,7 @@
 """Kept standings: a row a job, read in pages, found by words."""
 
 from collections.abc import Collection
+from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
@@ -9,6 +10,7 @@ from pydantic import ValidationError
 from sqlalchemy import ColumnElement, Select, case, delete, func, or_, select, tuple_
 from sqlalchemy.orm import Session, undefer
 
+from offsetter.core.context import Measured
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs_ahead import SpoilRate
 from offsetter.core.standing import JobStanding, words_of
@@ -31,6 +33,8 @@ class KeptStanding:
     edition: int
     spoil: SpoilRate
     scene: dict[str, Any] | None
+    measured: dict[str, Measured] = field(default_factory=dict)
+    """On the pixels of each print; read by basis alone."""
     moves: Moves = field(default_factory=Moves)
     """What it makes of the store; kept there."""
     work: WorkLeft | None = None
@@ -69,6 +73,7 @@ class StandingStore:
         row.changes += 1
         row.customer = key_of(told.customer)
         row.work = kept.work.model_dump(mode="json") if kept.work else None
+        row.measured = {p: m.model_dump(mode="json") for p, m in kept.measured.items()}
         row.edition, row.body, row.scene = kept.edition, told.model_dump(mode="json"), kept.scene
         row.stands, row.due, row.ended_at, row.needs_person = told.stands, told.due, told.ended_at, told.needs_person
         row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled
@@ -93,6 +98,17 @@ class StandingStore:
             return _kept(row)
         except Unreadable:
             return None
+
+    def basis(self, job_id: str) -> tuple[SpoilRate | None, dict[str, Measured]]:
+        """What a standing is worked out from and was last: the rate of spoiling (None: it has no row), and what was measured on pixels."""
+        row = self._session.get(StandingRow, job_id, options=[undefer(StandingRow.measured)])
+        if row is None:
+            return None, {}
+        found: dict[str, Measured] = {}
+        for print_id, told in (row.measured or {}).items():
+            with suppress(ValidationError):  # of another version: it is measured anew
+                found[print_id] = Measured.model_validate(told)
+        return SpoilRate(tried=row.spoil_tried, spoiled=row.spoil_spoiled), found
 
     def counts(self, now: datetime) -> Counts:
         def counted(claim: ColumnElement[bool]) -> ColumnElement[int]:

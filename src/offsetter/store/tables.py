@@ -123,6 +123,8 @@ class StandingRow(Base):
     scene: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     work: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
     """What is left to do of it: for the plan of a day, and read by nothing else."""
+    measured: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True), deferred=True)
+    """Print to what was measured on its pixels: an act, or another fact of the shop, draws none of them again."""
 
 
 class CustomerRow(Base):

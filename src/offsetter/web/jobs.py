@@ -194,7 +194,6 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
             of_run = prepared[a.body.run]
             of_run[a.body.stage] = of_run.get(a.body.stage, 0) + a.body.count
     stands, why = job_standing(job.acts)
-    inputs = desk.jobs.inputs(job)
     signatures = line.ledger.demand.signatures()
     wanted = {s for s in signatures if line.ledger.to_print_of(s)}
     offers = tuple(desk.leftovers.left(wanted)) if wanted and stands == "open" else ()
@@ -203,8 +202,8 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
         prints=tuple(PrintTab(id=p.id, name=line.books.print_names[p.id], place=p.decisions.place.place,
                               has_art=bool(p.facts or p.texts), pieces=sum(line.ledger.to_press(p.id).values())) for p in job.prints),
         passes=line.passes, line=_line_out(desk, seen), revisions=job.revisions, authors=job.authors,
-        ledger=ledger_out(line, desk.jobs.last_stages(job)), runs=tuple(run_out(r, printed[r.id], prepared[r.id], tuple(desk.jobs.title(j) for j in r.others)) for r in job.runs),
-        acts=job.acts, offers=offers, proof=proof_of(job.acts, line.variants, wanted=inputs.proof_wanted),
+        ledger=ledger_out(line, desk.jobs.last_stages(seen)), runs=tuple(run_out(r, printed[r.id], prepared[r.id], tuple(desk.jobs.title(j) for j in r.others)) for r in job.runs),
+        acts=job.acts, offers=offers, proof=proof_of(job.acts, line.variants, wanted=seen.shop.proof_wanted),
         can_undo=job.can_undo, can_redo=job.can_redo, standing=stands, why=why, is_closed=stands == "closed",
     )  # fmt: skip
 
@@ -214,7 +213,7 @@ def _line_out(desk: Services, seen: JobLine) -> LineOut:
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way, makes=line.makes,
         plates_key=desk.runs.plates_key(seen), plates_ready=desk.runs.plates_ready(seen),
-        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v))}/carrier.png" for v in line.on_run),
+        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v, shop=seen.shop))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 
