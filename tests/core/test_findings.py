@@ -154,6 +154,10 @@ def a_drawing(facts):
     return facts.model_copy(update={"is_vector": True, "raster_ppi": 120.0, "real_mm": (200.0, 200.0)})
 
 
+def all_lines(facts):
+    return facts.model_copy(update={"is_vector": True, "real_mm": (200.0, 200.0)})
+
+
 def little(**changes):
     return lambda levels: levels.model_copy(update=changes)
 
@@ -186,6 +190,7 @@ CASES = [
     ("artwork", "coarse", "blocker", {"place": {"width_um": 400_000}, "picture": "two bars"}),
     ("artwork", "below-target", "note", {"place": {"width_um": 70_000}}),
     ("artwork", "empty-border", "note", {"artwork": {"crop": "none"}}),
+    ("artwork", "drawn-coarser", "note", {"place": {"width_um": 1_200_000}, "facts_of": all_lines}),
     ("artwork", "no-transparency", "caution", {"picture": "box"}),
     ("artwork", "thin-strokes", "caution", {"picture": "thin bar", "place": {"width_um": 40_000}}),
     ("artwork", "narrow-gaps", "note", {"picture": "two bars", "place": {"width_um": 30_000}}),

@@ -6,9 +6,10 @@ import os
 import resource
 import signal
 
+from offsetter.core.values.pixels import LONGEST_PX, MOST_PX
+
 MAX_BYTES = 300 * 1024 * 1024
-MAX_PIXELS = 140_000_000  # twice A3 at 600 dpi
-MAX_SIDE = 30_000 - 1
+MAX_PIXELS, MAX_SIDE = MOST_PX, LONGEST_PX
 CPU_SECONDS = 60
 ADDRESS_BYTES = 6 * 1024**3
 OF_THE_MACHINE = 0.6

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from offsetter.core.units import MM_PER_INCH
 from offsetter.core.values import Finding, Refusal
-from offsetter.intake import limits
+from offsetter.core.values.pixels import most_enlarged
 from offsetter.intake.names import FONT
 from offsetter.intake.spots import part_pdf, under_colour
 
@@ -367,7 +367,7 @@ def _fitting(wide: float, high: float, scale: float, name: str) -> float:
     narrow = min(wide, high) / max(wide, high)
     if narrow * MEASURED_PX * scale < 1:
         raise Refusal("no-size", f"“{name}” is a line without width.", KEPT, "Check the page's size.")
-    return min(scale, limits.MAX_SIDE / MEASURED_PX, math.sqrt(limits.MAX_PIXELS / narrow) / MEASURED_PX)
+    return min(scale, most_enlarged(MEASURED_PX, narrow * MEASURED_PX))
 
 
 def _note(code: str, message: str, why: str, fix: str = "", *, severity: str = "note") -> Finding:

@@ -15,6 +15,7 @@ from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import ArtworkDrawing, StationResult, state_of
 from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
+from offsetter.core.values.pixels import MOST_PX, most_enlarged
 
 VERSION = 5
 MOST_ENLARGED = 4
@@ -35,6 +36,8 @@ class Inputs(Frozen):
     crop_px: tuple[int, int, int, int]
     width_um: int
     height_um: int
+    width_px: int = 0
+    """In the printer's dots; 0: not known."""
     method: Method
     cloth: str
     colour_name: str
@@ -51,7 +54,7 @@ class Inputs(Frozen):
 
 def inputs(ctx: Context) -> Inputs:
     return Inputs(
-        doc=ctx.decisions.artwork, facts=ctx.picture, crop_px=ctx.spec.crop_px, width_um=ctx.spec.width_um, height_um=ctx.height_um,
+        doc=ctx.decisions.artwork, facts=ctx.picture, crop_px=ctx.spec.crop_px, width_um=ctx.spec.width_um, height_um=ctx.height_um, width_px=ctx.spec.width_px,
         method=ctx.method, cloth=ctx.blank.colour, colour_name=ctx.blank.colour_name, lettering=ctx.here.lettering,
         fills=ctx.asked.artwork.full_bleed, has_words=ctx.has_words,
     )  # fmt: skip
@@ -107,7 +110,9 @@ def preflight(inputs: Inputs) -> Judged:
             code="picture-in-drawing", severity="note", message=f"The file holds a picture: {ppi:.0f} ppi at this size, whatever lies round it",
             why="Lines and letters of a drawing stay sharp; a picture placed in it has the pixels that it has.",
         ))  # fmt: skip
-    if not facts.is_vector:
+    if facts.is_vector:
+        found += _coarser(inputs, (right - left) * most_enlarged(*facts.pixels))
+    else:
         found += _enlarge(ppi, fixes, facts, put)
     if facts.real_mm is not None:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
@@ -294,6 +299,17 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
         why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp.",
         fix_text=f"{at} ppi are reached at {a_length(fits)}",
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
+    )]  # fmt: skip
+
+
+def _coarser(inputs: Inputs, most_px: float) -> list[Finding]:
+    """A drawing that is too large in print to be drawn dot for dot, or as finely as an eye asks for."""
+    drawn, wanted = (ppi_of(px, inputs.width_um / 1000) for px in (most_px, inputs.width_px))
+    if drawn >= min(wanted, TARGET_PPI):
+        return []
+    return [Finding(
+        code="drawn-coarser", severity="note", message=f"So large, the drawing is drawn at {drawn:.0f} ppi; the printer takes {wanted:.0f}",
+        why=f"A drawing is held whole while plates are made of it: {MOST_PX // 10**6} million pixels at most. The rest is enlarged from there.",
     )]  # fmt: skip
 
 
