@@ -485,8 +485,7 @@ class Jobs:
                 "The job is as it was.",
                 "Add the print first.",
             )
-        order, names = drafted.order, self.kept.names_of(drafted.art_ref)
-        prints = []
+        order, prints = drafted.order, []
         for one in (p for p in stored.prints if p.id in order.prints):
             if station in ("order", "sheet") or one.id == stored.print:
                 decisions = one.decisions.model_copy(update={station: changed})
@@ -496,7 +495,7 @@ class Jobs:
                 if is_same and station != "artwork":
                     one = one.model_copy(update={"decisions": decisions})
                 else:
-                    one = self.kept.print_of(one.id, decisions, stored.kind, names)
+                    one = self.kept.print_of(one.id, decisions, stored.kind, self.kept.names_of(drafted.art_ref))
             prints.append(one)
         here = stored.print if stored.print in order.prints else order.prints[0]
         return stored.model_copy(update={"order": order, "prints": tuple(prints), "print": here})

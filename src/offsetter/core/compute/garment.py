@@ -1,5 +1,7 @@
 """A garment laid flat, in millimetres: x to the wearer's left of the centre line, y down from the collar's edge."""
 
+from functools import lru_cache
+
 from offsetter.core.facts.blanks import GarmentSize
 
 SHOULDER_SLOPE_MM = 45.0  # a crew tee's shoulder falls about a thumb's length: from memory
@@ -7,6 +9,7 @@ ARMHOLE_MM = 225.0
 WAIST_MM, HEM_FALL_MM = 9.0, 6.0  # how far a side seam runs in and a hem falls in its middle: from memory
 
 
+@lru_cache(maxsize=256)
 def outline(size: GarmentSize) -> str:
     """SVG path of the front, in mm: the curves of a sewn thing through its measured points."""
     half, neck, top = size.chest_mm / 2, size.collar_width_mm / 2, -size.collar_drop_mm

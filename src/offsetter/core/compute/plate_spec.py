@@ -1,6 +1,6 @@
 """What a set of plates is made from: everything that changes a dot, and nothing else."""
 
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Literal
 
 from pydantic import Field, field_validator
@@ -121,7 +121,7 @@ class PlateSpec(Frozen):
         left, top, right, bottom = self.crop_px
         return um_of(self.width_um / 1000 * (bottom - top) / (right - left))
 
-    @property
+    @cached_property
     def key(self) -> str:
         """Two specs with this hash give the same dots."""
         told = self.model_dump(mode="json", exclude={"colour": {"curves"}})
