@@ -15,6 +15,7 @@ from plates import bench_plates
 from roll import bench_roll
 from screen import bench_schools, bench_screen
 from sheets import bench_sheets
+from tries import bench_tries
 
 BENCHES = {
     "machines": bench_machines,
@@ -28,6 +29,7 @@ BENCHES = {
     "intake": bench_intake,
     "colour": bench_colour,
     "hands": bench_hands,
+    "tries": bench_tries,
     "crowd": bench_crowd,
     "keeping": bench_keeping,
     "growth": bench_growth,
