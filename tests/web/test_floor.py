@@ -123,6 +123,7 @@ def test_a_changed_width_after_printing_offers_three_ways_out(counter):
     counter.act(job, kind="good", size="S", count=1)
     seen = counter.decide(job, "place", width_um=66_000).json()
     assert station(seen, "print")["state"] == "out of date"
+    assert "out-of-date" in {f["code"] for f in station(seen, "print")["findings"]}
     (stale,) = seen["ledger"]["stale"]
     assert (stale["transfers"], stale["pieces"]) == (3, 1)
     choice = {"id": "choice-000001", "old": stale["signature"], "way": "rest", "reason": "customer wants it wider"}

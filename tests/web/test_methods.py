@@ -291,6 +291,7 @@ def test_direct_is_not_printed_on_a_garment_that_was_not_prepared(counter):
     job = taken(counter, "direct", "apron-navy")
     counter.plates(job)
     run = counter.release(job).json()["runs"][-1]
+    assert "prepare-first" in {f["code"] for f in station(counter.job(job), "print")["findings"]}
     refused = counter.act(job, kind="printed", run=run["id"], count=1)
     assert refused.json()["code"] == "not-prepared"
     for stage in ("lint", "spray", "dry"):

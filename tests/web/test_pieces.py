@@ -209,7 +209,10 @@ def test_printing_waits_for_the_signature_where_the_shop_wants_it(counter):
         counter.decide(job, "order", **{**order, "quoted": 12.0})
         assert counter.job(job)["proof"]["state"] == "signed"
         counter.decide(job, "place", width_um=64_000)
-        assert counter.job(job)["proof"]["changed"] == ["Front chest"]
+        changed = counter.job(job)
+        assert changed["proof"]["changed"] == ["Front chest"]
+        at_print = next(s for s in changed["line"]["stations"] if s["station"] == "print")
+        assert "proof-changed" in {f["code"] for f in at_print["findings"]}
         counter.plates(job)
         assert "changed after E. Lindqvist" in counter.release(job).json()["happened"]
         counter.decide(job, "place", width_um=63_000)

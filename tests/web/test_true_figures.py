@@ -261,6 +261,7 @@ def test_white_follows_the_cloth_and_not_a_question(counter):
             assert "white-missing" in {f["code"] for f in method["findings"]}
             continue
         assert method["state"] == "needs you"
+        assert "white-idle" in {f["code"] for f in method["findings"]}
         assert station(counter.job(job), "white")["state"] == "not needed", "until somebody says why"
         counter.decide(job, "method", **{**way, "schools": other, "because": "the sample was made so"})
         method = station(counter.job(job), "method")

@@ -224,6 +224,7 @@ def test_the_coloured_sheet_is_chosen_from_those_in_store_and_named_at_the_press
     assert "Coloured sheet: gold" in repr(station(seen, "press")["drawing"])
     levels = Levels(sheets={"coloured-sheet-gold": 1})
     (short,) = short_coloured(levels, ColouredSheet(**gold), 2)
+    assert short.code == "coloured-short"
     assert "1 gold sheet is in store, this run takes 2" in short.message
     assert short_coloured(Levels(), ColouredSheet(**gold), 2) == ()
 

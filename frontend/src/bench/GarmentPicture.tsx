@@ -1,5 +1,6 @@
 import { type ReactNode, useId } from "react";
 import type { Garment } from "../api/types";
+import { useUnits } from "../settings/settings";
 import { isDark, useView } from "./Bench";
 import { useSteady } from "./steady";
 
@@ -109,6 +110,7 @@ function UpMark({ garment }: { garment: Garment }) {
 /** What stands up on this side: hatched, heavier where the print lies over it. */
 function Obstacles({ garment }: { garment: Garment }) {
   const view = useView();
+  const units = useUnits();
   if (!garment.obstacles?.length) return null;
   return (
     <g>
@@ -121,7 +123,7 @@ function Obstacles({ garment }: { garment: Garment }) {
         const [x, y] = [view.x(o.x_mm), view.y(o.y_mm)];
         const below = Math.min(o.y_mm + o.height_mm, garment.bounds_mm[3]) - o.y_mm;
         const [w, h] = [o.width_mm * view.scale, below * view.scale];
-        const said = `${o.kind}, ${o.stands_mm} mm high`;
+        const said = `${o.kind}, ${units.length(o.stands_mm, 1)} high`;
         const isNearEdge = x + w + said.length * 8 + 10 > view.width;
         return (
           <g key={`${o.kind}-${o.x_mm}-${o.y_mm}`}>

@@ -1,4 +1,5 @@
 import type { Reading } from "../api/types";
+import { useUnits } from "../settings/settings";
 import { useMoney } from "../ui/money";
 
 /** The row along the bottom, always visible: the figure, the figure before, and what it counts. */
@@ -20,9 +21,15 @@ export function Readings({ readings, before }: { readings: Reading[]; before: Ma
 }
 
 function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefined }) {
-  const { unit } = useMoney();
-  const figure = (v: Reading) => `${v.quality === "preview" ? "~" : ""}${v.value.toFixed(v.decimals)}`;
-  const moved = was !== undefined && was.value.toFixed(was.decimals) !== r.value.toFixed(r.decimals);
+  const { unit: ofMoney } = useMoney();
+  const units = useUnits();
+  const said = (v: Reading) => {
+    const [value, unit] = units.figure(v.value, v.unit);
+    return { figure: value.toFixed(v.decimals), unit: ofMoney(unit) };
+  };
+  const now = said(r);
+  const then = was && said(was);
+  const moved = then !== undefined && then.figure !== now.figure;
   return (
     <div className="min-w-[118px] flex-1 border-r border-hair px-3 py-1.5 leading-snug last:border-r-0">
       <div className="flex items-baseline justify-between gap-1 whitespace-nowrap text-sm text-soft">
@@ -33,13 +40,14 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
         className={`num whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}
         data-reading={r.key}
       >
-        {figure(r)} <span className="text-sm font-normal">{unit(r.unit)}</span>
+        {r.quality === "preview" && "~"}
+        {now.figure} <span className="text-sm font-normal">{now.unit}</span>
       </div>
       {/* While something moves, the figure before takes the note's line: there it is never cut off. */}
       <div className="truncate text-sm text-soft" title={r.note}>
         {r.is_over && <span className="font-semibold text-need">over · </span>}
-        {moved && was ? (
-          <span className="num">{`was ${was.value.toFixed(was.decimals)}${was.unit === r.unit ? "" : ` ${unit(was.unit)}`}`}</span>
+        {moved && then ? (
+          <span className="num">{`was ${then.figure}${then.unit === now.unit ? "" : ` ${then.unit}`}`}</span>
         ) : (
           r.note
         )}

@@ -61,6 +61,7 @@ function read(): Settings {
 }
 
 const MM_PER_INCH = 25.4;
+const M_PER_YARD = 0.9144;
 
 /** Words for lengths and temperatures in the units this person reads. */
 export function useUnits() {
@@ -74,7 +75,14 @@ export function useUnits() {
         length === "mm"
           ? `${width.toFixed(0)} x ${height.toFixed(0)} mm`
           : `${(width / MM_PER_INCH).toFixed(2)} x ${(height / MM_PER_INCH).toFixed(2)} in`,
-      metres: (m: number) => (length === "mm" ? `${m.toFixed(2)} m` : `${(m / 0.9144).toFixed(2)} yd`),
+      metres: (m: number) => (length === "mm" ? `${m.toFixed(2)} m` : `${(m / M_PER_YARD).toFixed(2)} yd`),
+      /** A figure with its unit, where readers differ in it. */
+      figure: (value: number, unit: string): [number, string] => {
+        if (length === "mm") return [value, unit];
+        if (unit === "m") return [value / M_PER_YARD, "yd"];
+        if (unit === "m²") return [value / M_PER_YARD ** 2, "sq yd"];
+        return unit === "cm²" ? [value / (MM_PER_INCH / 10) ** 2, "sq in"] : [value, unit];
+      },
       toShown: (mm: number) => (length === "mm" ? mm : mm / MM_PER_INCH),
       toMm: (shown: number) => (length === "mm" ? shown : shown * MM_PER_INCH),
       heat: (celsius: number) =>

@@ -68,12 +68,12 @@ def both_heats(celsius: float) -> str:
 
 
 def written(text: str) -> str:
-    """Text of a data file, in which a quantity is written as {160 C} or {457 mm}.
+    """Text of a data file, in which a quantity is written as {160 C} or {457 mm}; a heat that was given in °F with its fraction.
 
-    >>> told(written("{160 C}, 15 s"), Units(heat="F"))
-    '320 °F, 15 s'
+    >>> told(written("{204.44 C}, 60 s"), METRIC), told(written("{204.44 C}, 60 s"), Units(heat="F"))
+    ('204 °C, 60 s', '400 °F, 60 s')
     """
-    return _WRITTEN.sub(lambda w: a_heat(float(w[1]), None) if w[2] == "C" else a_length(float(w[1]), None), text)
+    return _WRITTEN.sub(lambda w: a_heat(float(w[1])) if w[2] == "C" else a_length(float(w[1]), None), text)
 
 
 def told(text: str, units: Units) -> str:

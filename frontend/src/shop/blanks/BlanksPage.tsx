@@ -106,7 +106,7 @@ function OneBlank({ id }: { id: string }) {
             {blank.name}, {blank.colour_name}: {seen.fits.filter((f) => f.verdict !== "ruled-out").length} of{" "}
             {seen.fits.length} ways go on it
           </h1>
-          <p className="text-sm text-soft">{saidOf(blank)}</p>
+          <p className="text-sm text-soft">{saidOf(blank, units)}</p>
         </div>
         <Bench
           label={`${blank.name}, size ${drawing.size}, to scale`}
@@ -188,11 +188,11 @@ function rank(verdict: keyof typeof MARK): number {
   return { good: 0, caution: 1, "ruled-out": 2 }[verdict];
 }
 
-function saidOf(blank: Blank): string {
+function saidOf(blank: Blank, units: ReturnType<typeof useUnits>): string {
   const fibres = Object.entries(blank.fibres ?? {})
     .map(([f, share]) => `${Math.round(share * 100)} % ${f}`)
     .join(", ");
-  const stands = (blank.obstacles ?? []).map((o) => `${o.kind} ${o.stands_mm} mm high`).join(", ");
+  const stands = (blank.obstacles ?? []).map((o) => `${o.kind} ${units.length(o.stands_mm, 1)} high`).join(", ");
   const up = blank.up_by ? `its ${blank.up_by} says which way is up` : "";
   return [fibres || "hard", stands, up].filter(Boolean).join(" · ");
 }

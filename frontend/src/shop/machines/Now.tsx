@@ -15,6 +15,7 @@ import { days, Tanks } from "./Tanks";
 
 /** A printer as it stands now: what it holds, what lies in it, its nozzles; beside it what it wants done. */
 export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork; onValues: () => void }) {
+  const units = useUnits();
   const supplies = now.supplies ?? [];
   const unchecked = Object.keys(printer.sources ?? {}).length;
   return (
@@ -24,7 +25,7 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
         className="min-h-0 overflow-auto bg-bench px-6 py-4 max-[1100px]:overflow-visible"
       >
         <h1 className="text-[17px] leading-snug font-bold">{now.verdict}</h1>
-        <p className="mb-3 text-sm text-soft">{under(now)}</p>
+        <p className="mb-3 text-sm text-soft">{under(now, units)}</p>
         {now.problem && (
           <p className="mb-3 max-w-xl border-l-4 border-need pl-3">
             Look whether it is switched on and on the shop's network. What it said last is shown until it answers again.
@@ -60,14 +61,17 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
   );
 }
 
-function under(now: AtWork): string {
+function under(now: AtWork, units: ReturnType<typeof useUnits>): string {
   const how = {
     network: now.told_at ? `heard ${when(now.told_at)} over the network` : "on the network, not heard yet",
     folder: `takes files from ${now.folder}`,
     hand: "not on the network: levels are read and noted by hand",
   }[now.reached];
   const m2 = now.totals?.m2;
-  const done = m2 ? ` · ${m2.toFixed(1)} m² in ${Math.round(now.totals?.prints ?? 0)} prints since it is counted` : "";
+  const [area, unit] = units.figure(m2 ?? 0, "m²");
+  const done = m2
+    ? ` · ${area.toFixed(1)} ${unit} in ${Math.round(now.totals?.prints ?? 0)} prints since it is counted`
+    : "";
   return `${how.charAt(0).toUpperCase()}${how.slice(1)}${done}`;
 }
 

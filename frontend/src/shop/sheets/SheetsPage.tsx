@@ -168,8 +168,9 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
                     ? `nobody has looked at its ${lot.unseen} yet`
                     : lot.customer}
               </span>
-              <span className="num max-[900px]:hidden">
-                {lot.copies} x {units.length(lot.width_um / 1000)}
+              <span className="whitespace-nowrap text-sm max-[900px]:hidden">
+                {lot.copies} {lot.copies === 1 ? "print" : "prints"}
+                <span className="num block text-soft">{units.size(lot.width_um / 1000, lot.height_um / 1000)}</span>
               </span>
               <span className="text-sm">due {when(lot.due)}</span>
             </label>

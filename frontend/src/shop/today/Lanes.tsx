@@ -12,7 +12,8 @@ const FINGER_PX = 24;
 const LETTER_PX = 13;
 const STEP_MIN = 5;
 /** Share of the width that a temperature wants. */
-const LABEL = 0.09;
+const LABEL = 0.1;
+const LABEL_PX = 20;
 
 type LanesProps = Given & {
   /** Of one minute, in px; 0 until the drawing was measured. */
@@ -176,11 +177,18 @@ function PressLane({ machine, ...props }: LanesProps & { machine: TodayMachine }
       else found.push({ from: h.start_min, to: h.end_min, celsius: h.to_c });
       return found;
     }, []);
-  // Where the label before is close, this one hangs under the line.
-  const isCrowded = (n: number) => {
-    const before = held[n - 1];
-    return before !== undefined && ((held[n]?.from ?? 0) - before.from) / whole < LABEL;
+  /** How high and how low the line runs where a label would stand. */
+  const runs = (left: number): [number, number] => {
+    const [from, to] = [scale.from + left * whole, scale.from + (left + LABEL) * whole];
+    const ys = seen
+      .filter((h) => h.start_min < to && h.end_min > from)
+      .flatMap((h) => [y(at(h, Math.max(h.start_min, from))), y(at(h, Math.min(h.end_min, to)))]);
+    return [Math.min(...ys), Math.max(...ys)];
   };
+  const labels = labelled(
+    held.map((h) => Math.min(x(h.from) / 1000, 1 - LABEL)),
+    runs,
+  );
   return (
     <Lane
       name={machine.name}
@@ -207,20 +215,40 @@ function PressLane({ machine, ...props }: LanesProps & { machine: TodayMachine }
           vectorEffect="non-scaling-stroke"
         />
       </svg>
-      {held.map((h, at) => (
-        <span
-          key={h.from}
-          className="num absolute text-sm font-semibold text-heat"
-          style={{ left: place(scale, h.from, h.to).left, top: y(h.celsius) + (isCrowded(at) ? 3 : -21) }}
-        >
-          {units.heat(h.celsius)}
-        </span>
-      ))}
+      {held.map((h, at) => {
+        const label = labels[at];
+        return (
+          label && (
+            <span
+              key={h.from}
+              className="num absolute whitespace-nowrap text-sm font-semibold text-heat"
+              style={{ left: `${label.left * 100}%`, top: label.top }}
+            >
+              {units.heat(h.celsius)}
+            </span>
+          )
+        );
+      })}
       <div className="absolute inset-x-0 bottom-1 h-11">
         <Blocks blocks={today.blocks.filter((b) => b.machine === machine.id)} {...props} />
       </div>
     </Lane>
   );
+}
+
+type Spot = { left: number; top: number };
+
+/** Where each heat is written: over the line or under it, wherever no other stands; nowhere, where it would lie over one. */
+function labelled(lefts: number[], runs: (left: number) => [number, number]): (Spot | null)[] {
+  const taken: Spot[] = [];
+  return lefts.map((left) => {
+    const [high, low] = runs(left);
+    const spot = [high - 21, low + 3]
+      .map((top) => ({ left, top }))
+      .find((s) => taken.every((t) => Math.abs(t.left - s.left) >= LABEL || Math.abs(t.top - s.top) >= LABEL_PX));
+    if (spot) taken.push(spot);
+    return spot ?? null;
+  });
 }
 
 function Blocks({ blocks, ...props }: LanesProps & { blocks: TodayBlock[] }) {

@@ -98,7 +98,15 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
         : "on the middle line"
       : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
   return (
-    <text fontSize={14} fill="var(--soft)">
+    // On a narrow bench a shoulder comes under it.
+    <text
+      fontSize={14}
+      fill="var(--soft)"
+      stroke="var(--bench)"
+      strokeWidth={5}
+      strokeLinejoin="round"
+      paintOrder="stroke"
+    >
       <tspan x={20} y={24}>
         size {garment.size}
       </tspan>

@@ -12,6 +12,7 @@ import { several } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
 import { Prints } from "./Prints";
 import { Sheets } from "./Sheets";
+import { UNDER_PX, Under } from "./Under";
 
 export function SheetBench({ station, jobLine }: StationProps) {
   const drawing = drawingOf(station, "sheet");
@@ -68,14 +69,13 @@ type RollProps = {
   said: string;
   lines?: CutView[] | undefined;
 };
-const LEGEND = 74;
 
 /** The roll seen from above: its leading edge at the left, the core at the right, each cut where scissors go. */
 function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
   const units = useUnits();
   const { ref, width, height } = useSize();
   const plan = useMemo(
-    () => fitRoll(layout.cut_lengths_um, layout.media_um, width - 48 - CORE - LEAD, height - LEGEND),
+    () => fitRoll(layout.cut_lengths_um, layout.media_um, width - 48 - CORE - LEAD, height - UNDER_PX),
     [layout, width, height],
   );
   const { scale, rows } = plan;
@@ -87,7 +87,7 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
       {width > 0 && (
         <svg
           width={width}
-          height={Math.max(height, rows.length * rowHigh + LEGEND)}
+          height={rows.length * rowHigh + 10}
           role="img"
           aria-label={`The run on the roll: ${several(layout.places.length, "print")}, ${several(layout.cut_lengths_um.length, "cut length")}, ${mirrored ? "mirrored" : "not mirrored"}`}
         >
@@ -150,24 +150,15 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
               </g>
             );
           })}
-          <g transform={`translate(24 ${rows.length * rowHigh + 30})`} fontSize={14} fill="var(--soft)">
-            <text>
-              <tspan fontWeight={650} fill="var(--ink)">
-                {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
-              </tspan>{" "}
-              {said} Feed runs to the left.
-            </text>
-            <text y={21}>
-              {lines?.length ? "Red = the cutter's line. " : ""}
-              {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here.
-            </text>
-            <text y={40}>
-              Around each print, cut away later: its label, the fold's ticks, an arrow to the top, the distance from the
-              collar.
-            </text>
-          </g>
         </svg>
       )}
+      <Under mirrored={mirrored} said={`${said} Feed runs to the left.`}>
+        <p>
+          {lines?.length ? "Red = the cutter's line. " : ""}
+          {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here. Around each print,
+          cut away later: its label, the fold's ticks, an arrow to the top, the distance from the collar.
+        </p>
+      </Under>
     </div>
   );
 }
@@ -293,7 +284,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
   const amount = (um: number) =>
     layout?.sheet_um
       ? `${Math.round(um / layout.sheet_um)} ${um === layout.sheet_um ? "sheet" : "sheets"}`
-      : `${(um / 1e6).toFixed(2)} m`;
+      : units.metres(um / 1e6);
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />

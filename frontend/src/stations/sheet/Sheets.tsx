@@ -1,9 +1,9 @@
 import type { CutView, RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
-import { useUnits } from "../../settings/settings";
 import { several } from "../../ui/several";
 import { Prints } from "./Prints";
+import { UNDER_PX, Under } from "./Under";
 
 type SheetsProps = {
   layout: RunLayout;
@@ -18,7 +18,6 @@ type SheetsProps = {
 };
 
 const GAP = 26;
-const LEGEND = 74;
 const RULER = 24;
 const SHOWN = 12;
 
@@ -29,19 +28,18 @@ export function Sheets(props: SheetsProps) {
 }
 
 function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsProps) {
-  const units = useUnits();
   const { ref, width, height } = useSize();
   const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
   const count = layout.cut_lengths_um.length;
   const shown = Math.min(count, SHOWN);
-  const { scale, across } = fit(shown, long, wide, width - 48, height - LEGEND);
+  const { scale, across } = fit(shown, long, wide, width - 48, height - UNDER_PX);
   const margin = ((layout.media_um - layout.printable_um) / 2000) * scale;
   return (
     <div ref={ref} className="min-h-0 grow overflow-auto">
       {width > 0 && (
         <svg
           width={width}
-          height={Math.max(height, Math.ceil(shown / across) * (wide * scale + RULER + 14) + LEGEND)}
+          height={Math.ceil(shown / across) * (wide * scale + RULER + 14) + 10}
           role="img"
           aria-label={`The run: ${several(layout.places.length, "print")} on ${several(count, "sheet")}, ${mirrored ? "mirrored" : "not mirrored"}`}
         >
@@ -80,7 +78,6 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
                 />
                 <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
                   sheet {i + 1}
-                  {i === 0 ? ` · ${units.length(wide)} x ${units.length(long)}` : ""}
                 </text>
                 {i === 0 && (
                   <path d={`M${x - 4} ${y + 12}h-16m6 -6l-6 6l6 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
@@ -88,24 +85,14 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
               </g>
             );
           })}
-          <g
-            transform={`translate(24 ${Math.ceil(shown / across) * (wide * scale + RULER + 14) + 30})`}
-            fontSize={14}
-            fill="var(--soft)"
-          >
-            <text>
-              <tspan fontWeight={650} fill="var(--ink)">
-                {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
-              </tspan>{" "}
-              {said}
-            </text>
-            <text y={21}>
-              The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
-              {` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
-            </text>
-          </g>
         </svg>
       )}
+      <Under mirrored={mirrored} said={said}>
+        <p>
+          The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
+          {` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
+        </p>
+      </Under>
     </div>
   );
 }
@@ -119,12 +106,17 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
   const [wide, long] = [layout.media_um / 1000, (layout.sheet_um ?? 0) / 1000];
   const count = layout.cut_lengths_um.length;
   const shown = Math.min(count, SHOWN);
-  const { scale, across } = fit(shown, wide, long, width - 48, height - LEGEND);
+  const { scale, across } = fit(shown, wide, long, width - 48, height - UNDER_PX);
   const size = layout.sorts[0];
   return (
     <div ref={ref} className="min-h-0 grow overflow-auto">
       {width > 0 && size && (
-        <svg width={width} height={height} role="img" aria-label={`${count} garments, printed one after the other`}>
+        <svg
+          width={width}
+          height={Math.ceil(shown / across) * (long * scale + RULER + 14) + 10}
+          role="img"
+          aria-label={`${count} garments, printed one after the other`}
+        >
           {layout.places.slice(0, shown).map((p, i) => {
             const x = 24 + (i % across) * (wide * scale + GAP);
             const y = 10 + RULER + Math.floor(i / across) * (long * scale + RULER + 14);
@@ -142,19 +134,12 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
               </g>
             );
           })}
-          <text
-            x={24}
-            y={Math.ceil(shown / across) * (long * scale + RULER + 14) + 36}
-            fontSize={14}
-            fill="var(--soft)"
-          >
-            <tspan fontWeight={650} fill="var(--ink)">
-              Not mirrored: it reads as worn.
-            </tspan>{" "}
-            {said} The collar lies at the platen's back edge{count > shown ? `; ${count - shown} more like these` : ""}.
-          </text>
         </svg>
       )}
+      <Under
+        mirrored={false}
+        said={`${said} The collar lies at the platen's back edge${count > shown ? `; ${count - shown} more like these` : ""}.`}
+      />
     </div>
   );
 }

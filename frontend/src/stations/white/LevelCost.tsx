@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { WhiteCost } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
+import { useUnits } from "../../settings/settings";
 import { useMoney } from "../../ui/money";
 
 const WIDE = 300;
@@ -10,6 +11,7 @@ const HIGH = 74;
 /** What a level of white costs in ink, from following the picture to solid, and where this print stands. */
 export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number }) {
   const { money } = useMoney();
+  const units = useUnits();
   const { job } = jobLine;
   const { data = [] } = useQuery({
     queryKey: ["white-cost", job.id, job.print, job.revisions],
@@ -25,7 +27,8 @@ export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number 
   const last = data.at(-1);
   if (!first || !last) return null;
   const isMl = first.ml != null;
-  const amount = (c: WhiteCost) => (isMl ? (c.ml ?? 0) : c.area_cm2);
+  const figure = (value: number) => units.figure(value, isMl ? "mL" : "cm²");
+  const amount = (c: WhiteCost) => figure(isMl ? (c.ml ?? 0) : c.area_cm2)[0];
   const most = Math.max(...data.map(amount)) || 1;
   const x = (pct: number) => 4 + (pct / 100) * (WIDE - 8);
   const y = (value: number) => HIGH - 4 - (value / most) * (HIGH - 12);
@@ -34,8 +37,8 @@ export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number 
   const share = after === before ? 0 : (level - before.level_pct) / (after.level_pct - before.level_pct);
   const between = (of: (c: WhiteCost) => number) => of(before) + share * (of(after) - of(before));
   const here = between(amount);
-  const unit = isMl ? "mL" : "cm²";
-  const digits = isMl ? 2 : 0;
+  const unit = figure(0)[1];
+  const digits = { mL: 2, "sq in": 1 }[unit] ?? 0;
   const pieces = job.line.decisions.order.lines.reduce(
     (n, line) => n + Object.values(line.counts).reduce((m, k) => m + k, 0),
     0,
