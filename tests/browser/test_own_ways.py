@@ -22,6 +22,7 @@ def test_who_reads_inches_reads_them_in_every_sentence_at_once(page: Page, count
     page.get_by_role("button", name="Done").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("print 10.00 x ")
     expect(page.get_by_role("heading", level=1)).to_contain_text(" in on the chest")
+    expect(page.locator("[data-reading=film]")).to_contain_text("yd")
     page.goto(f"/jobs/{job}/method")
     expect(page.get_by_role("main")).to_contain_text("°F (")
     page.reload()
