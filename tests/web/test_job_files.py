@@ -72,6 +72,8 @@ def told(data: bytes, *, whole: bool = True) -> dict:
         document["body"].pop("pins", None)
     for sort in ("blanks", "printers", "presses", "ovens"):
         plain["facts"][sort] = {i: {k: v for k, v in f.items() if whole and k != "sources"} for i, f in plain["facts"][sort].items()}  # fmt: skip
+    if not whole:  # what a printer was measured to print is its own shop's
+        del plain["facts"]["conditions"]
     return plain
 
 
