@@ -26,7 +26,8 @@ class Server:
         port = free_port()
         self.address = f"http://127.0.0.1:{port}"
         self._settings = {"OFFSETTER_DATABASE_URL": database_url, "OFFSETTER_DATA_FOLDER": str(data), "OFFSETTER_PORT": str(port),
-                          "OFFSETTER_DEMO": "true", "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports), "OFFSETTER_PROCESSES": str(processes)}  # fmt: skip
+                          "OFFSETTER_DEMO": "true", "OFFSETTER_LOOPBACK_PORTS": json.dumps(ports), "OFFSETTER_PROCESSES": str(processes),
+                          "OFFSETTER_LOOKERS": "1"}  # fmt: skip  # two workers of the tests have two cores
         people = People(Base(engine_for(database_url), FileStore(data)))
         if people.is_empty():
             welcome_people(people)
