@@ -131,7 +131,7 @@ def whole(art: Path, folder: Path) -> dict:
     make_plates(np.full((32, 32, 4), 255, np.uint8), small, profile)
     began, start = time.perf_counter(), time.process_time()
     made = make_plates(decode(art, "a3.png").rgba, spec, profile, as_printed=True)
-    write_tiff(folder / "plates.tif", made.planes, DPI, profile)
+    write_tiff(folder / "plates.tif", made.planes, DPI, spec.channels, profile)
     return {
         "cpu_s": time.process_time() - start, "wall_s": time.perf_counter() - began, "loading_s": loaded,
         "peak_mb": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000,

@@ -47,7 +47,7 @@ def draw(folder: Path) -> None:
         small = rng.integers(0, 256, (60, 100, 5), np.uint8)
         planes = np.dstack([cv2.resize(small[..., k], size, interpolation=cv2.INTER_CUBIC) for k in range(5)])
         noisy = np.clip(planes + rng.normal(0, 3, planes.shape), 0, 255).astype(np.uint8)
-        write_tiff(folder / f"{n}.tif", noisy, DPI, profile_bytes())
+        write_tiff(folder / f"{n}.tif", noisy, DPI, ("C", "M", "Y", "K", "W"), profile_bytes())
 
 
 def write(folder: Path, cuts: int) -> dict:

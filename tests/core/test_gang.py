@@ -185,7 +185,7 @@ def test_what_reaches_into_a_prints_box_keeps_its_ink(tmp_path):
     plates[ink > 0] = (0, 0, 0, 255)
     sorts = tuple(SortLabel(name="M", placing="80 mm below the collar") for _ in layout.sorts)
     labels = RunLabels(title="Hooks", run="R1", mirrored=False, sorts=sorts)
-    write_run_pdf(tmp_path / "run.pdf", iter([plates] * 2), layout, labels)
+    write_run_pdf(tmp_path / "run.pdf", iter([(plates, ("C", "M", "Y", "K"))] * 2), layout, labels)
     page = pypdfium2.PdfDocument(tmp_path / "run.pdf")[0]
     assert page.get_textpage().get_text_range().count("Hooks") == 2
     shown = page.render(scale=2).to_numpy()[..., 0] < 128

@@ -166,10 +166,11 @@ def test_large_plates_of_a_run_are_read_in_a_file_one_after_the_other(tmp_path):
     chance = np.random.default_rng(7)
     planes = [chance.integers(0, 256, (rows, 120, 5)).astype(np.uint8) for rows in (300, 700)]
     for at, one in enumerate(planes):
-        write_tiff(tmp_path / f"{at}.tif", one, 300)
+        write_tiff(tmp_path / f"{at}.tif", one, 300, ("C", "M", "Y", "K", "W"))
     room = tmp_path / "room.raw"
     read = read_plates([str(tmp_path / f"{at}.tif") for at in (0, 1)], room, planes[0].nbytes)
-    small, large = next(read), next(read)
+    (small, channels), (large, _) = next(read), next(read)
+    assert channels == ("C", "M", "Y", "K", "W")
     assert not isinstance(small, np.memmap)
     assert isinstance(large, np.memmap)
     assert room.exists()

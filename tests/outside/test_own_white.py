@@ -89,7 +89,7 @@ def test_a_plate_that_is_a_picture_of_the_white_ink_is_read_back(tmp_path):
     planes = np.zeros((300, 400, 5), np.uint8)
     planes[40:260, 60:340, 4] = cv2.resize(rng.integers(0, 256, (11, 14), np.uint8), (280, 220), interpolation=cv2.INTER_CUBIC)  # fmt: skip
     planes[100:200, 100:300, 1] = 255
-    write_pdf(tmp_path / "plates.pdf", planes, 40, 30, profile_bytes())
+    write_pdf(tmp_path / "plates.pdf", planes, 40, 30, ("C", "M", "Y", "K", "W"), profile_bytes())
     read = decode(tmp_path / "plates.pdf", "plates.pdf")
     assert read.white_name == "White"
     back = cv2.resize(read.white, (400, 300), interpolation=cv2.INTER_AREA).astype(int)

@@ -36,7 +36,7 @@ def pdf(dots: np.ndarray, tmp_path_factory) -> Path:
     folder = tmp_path_factory.mktemp("pdf")
     whole = pikepdf.new()
     for at, page in enumerate((dots, dots[::-1])):
-        write_pdf(folder / f"{at}.pdf", np.ascontiguousarray(page), WIDE / DPI * 25.4, HIGH / DPI * 25.4, DYE)
+        write_pdf(folder / f"{at}.pdf", np.ascontiguousarray(page), WIDE / DPI * 25.4, HIGH / DPI * 25.4, (), DYE)
         with pikepdf.open(folder / f"{at}.pdf") as one:
             whole.pages.extend(one.pages)
     whole.save(folder / "run.pdf")
@@ -80,7 +80,7 @@ def test_one_page_goes_as_jpeg_and_plates_of_their_own_as_no_picture(pdf: Path, 
     with Image.open(tmp_path / "run.jpg") as seen:
         assert (seen.size, tuple(round(float(d)) for d in seen.info["dpi"])) == ((WIDE, HIGH), (DPI, DPI))
         assert np.abs(np.asarray(seen)[45:135, 20:-20].astype(int) - dots[45:135, 20:-20]).mean() < 1
-    write_pdf(tmp_path / "film.pdf", np.zeros((20, 20, 5), np.uint8), 5, 5, profile_bytes())
+    write_pdf(tmp_path / "film.pdf", np.zeros((20, 20, 5), np.uint8), 5, 5, ("C", "M", "Y", "K", "W"), profile_bytes())
     for write in (lambda out: write_pwg(tmp_path / "film.pdf", out, DPI, "rgb_8"), lambda out: write_jpeg(tmp_path / "film.pdf", out, DPI)):  # fmt: skip
         with pytest.raises(Refusal) as no:
             write(tmp_path / "out")

@@ -13,6 +13,7 @@ from offsetter.formats.plates_pdf import RunLabels, SortLabel, write_pdf, write_
 from offsetter.formats.plates_tiff import write_tiff
 
 PX, DPI = 360, 300
+FILM = ("C", "M", "Y", "K", "W")
 MM = PX / DPI * 25.4
 
 
@@ -40,7 +41,7 @@ def separations(pdf, folder, page=1) -> dict[str, np.ndarray]:
 
 
 def test_pdf_plates_come_back_dot_for_dot_with_white_as_a_spot(planes, tmp_path):
-    write_pdf(tmp_path / "p.pdf", planes, MM, MM)
+    write_pdf(tmp_path / "p.pdf", planes, MM, MM, FILM)
     plates = separations(tmp_path / "p.pdf", tmp_path)
     assert set(plates) == {"Cyan", "Magenta", "Yellow", "Black", "White"}
     for i, name in enumerate(("Cyan", "Magenta", "Yellow", "Black", "White")):
@@ -66,10 +67,10 @@ def test_a_large_prints_bands_come_back_as_one_picture(planes, tmp_path, monkeyp
         for name, laid in (("run", layout), ("turned", turned)):
             folder = tmp_path / f"{name}-{bands}"
             folder.mkdir()
-            write_run_pdf(folder / "r.pdf", [planes], laid, labels)
+            write_run_pdf(folder / "r.pdf", [(planes, FILM)], laid, labels)
             seen[name, bands] = separations(folder / "r.pdf", folder)
         (tmp_path / f"one-{bands}").mkdir()
-        write_pdf(tmp_path / f"one-{bands}" / "p.pdf", planes, MM, MM)
+        write_pdf(tmp_path / f"one-{bands}" / "p.pdf", planes, MM, MM, FILM)
         seen["one", bands] = separations(tmp_path / f"one-{bands}" / "p.pdf", tmp_path / f"one-{bands}")
     for i, name in enumerate(("Cyan", "Magenta", "Yellow", "Black", "White")):
         assert np.abs(seen["one", True][name].astype(int) - planes[..., i]).max() <= 1, name
@@ -80,7 +81,7 @@ def test_a_large_prints_bands_come_back_as_one_picture(planes, tmp_path, monkeyp
 
 
 def test_pdf_is_sound(planes, tmp_path):
-    write_pdf(tmp_path / "p.pdf", planes, MM, MM)
+    write_pdf(tmp_path / "p.pdf", planes, MM, MM, FILM)
     checked = subprocess.run(["qpdf", "--check", str(tmp_path / "p.pdf")], capture_output=True, text=True, check=False)
     assert "No syntax or stream encoding errors" in checked.stdout
 
@@ -100,7 +101,7 @@ def test_run_pdf_has_a_page_a_cut_and_every_print_in_its_place_with_its_marks(pl
         SortLabel(name="Sleeve: M", placing="60 mm below shoulder seam"),
     )
     labels = RunLabels(title="Test tees", run="R7", mirrored=False, sorts=sorts)
-    write_run_pdf(tmp_path / "run.pdf", [planes, half], layout, labels)
+    write_run_pdf(tmp_path / "run.pdf", [(planes, FILM), (half, FILM)], layout, labels)
     pages = subprocess.run(
         ["qpdf", "--show-npages", str(tmp_path / "run.pdf")], capture_output=True, text=True, check=True
     )
@@ -129,7 +130,7 @@ def test_run_pdf_has_a_page_a_cut_and_every_print_in_its_place_with_its_marks(pl
 
 
 def test_tiff_names_its_inks_and_keeps_every_value(planes, tmp_path):
-    write_tiff(tmp_path / "p.tif", planes, DPI)
+    write_tiff(tmp_path / "p.tif", planes, DPI, FILM)
     said = subprocess.run(["tiffinfo", str(tmp_path / "p.tif")], capture_output=True, text=True, check=True).stdout
     assert "Ink Names: Cyan, Magenta, Yellow, Black, White" in said
     assert "Resolution: 300, 300 pixels/inch" in said

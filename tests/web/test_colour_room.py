@@ -70,7 +70,8 @@ SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 UNFIT = {
     "empty": (b"", "empty-file"), "text": (b"# not a profile " * 30, "no-profile"), "cut off": (DYE[:3000], "broken-profile"),
     "tags beyond its end": (broken_tag(DYE), "broken-profile"), "hollow": (hollow(DYE), "broken-profile"), "a screen's": (SRGB, "wrong-class"),
-    "a camera's": (DYE[:12] + b"scnr" + DYE[16:], "wrong-class"), "six inks": (DYE[:16] + b"6CLR" + DYE[20:], "wrong-space"),
+    "a camera's": (DYE[:12] + b"scnr" + DYE[16:], "wrong-class"), "six inks over three": (DYE[:16] + b"6CLR" + DYE[20:], "broken-profile"),
+    "of grey": (DYE[:16] + b"GRAY" + DYE[20:], "wrong-space"),
     "one direction": (DYE.replace(b"B2A0", b"X2A0", 1), "tags-missing"), "endless": (DYE[:128] + b"\xff" * 400, "broken-profile"),
     "huge": (DYE + bytes(20 * 2**20), "too-large"),
 }  # fmt: skip

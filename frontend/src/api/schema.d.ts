@@ -4637,6 +4637,11 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Inks
+             * @default []
+             */
+            inks: string[];
+            /**
              * Kind
              * @enum {string}
              */
@@ -4646,6 +4651,11 @@ export interface components {
              * @default 0
              */
             left_mm: number;
+            /**
+             * Light
+             * @default []
+             */
+            light: string[];
             /** Mirrored */
             mirrored: boolean;
             /** Patch Mm */
@@ -4658,7 +4668,7 @@ export interface components {
              * Space
              * @enum {string}
              */
-            space: "CMYK" | "RGB";
+            space: "CMYK" | "RGB" | "5CLR" | "6CLR" | "7CLR" | "8CLR";
             /** Title */
             title: string;
             /**
@@ -4869,15 +4879,12 @@ export interface components {
         ColourStep: {
             /** Asked */
             asked: string;
-            /** Cmyk Pct */
-            cmyk_pct: [
-                number,
-                number,
-                number,
-                number
-            ];
             /** Delta E 2000 */
             delta_e_2000: number;
+            /** Ink Pct */
+            ink_pct: {
+                [key: string]: number;
+            };
             /** On Cloth */
             on_cloth: string;
             /** Printed */
@@ -4947,6 +4954,8 @@ export interface components {
         ConditionView: {
             condition: components["schemas"]["Condition"] | null;
             drift: components["schemas"]["Drift"] | null;
+            /** Fits */
+            fits: string[];
             /** Id */
             id: string;
             /** Measurements */
@@ -7146,9 +7155,13 @@ export interface components {
          */
         OffColour: {
             /** After Pct */
-            after_pct: number[];
+            after_pct: {
+                [key: string]: number;
+            };
             /** Before Pct */
-            before_pct: number[];
+            before_pct: {
+                [key: string]: number;
+            };
             /** Delta E */
             delta_e: number;
             /** Left Delta E */
@@ -8661,6 +8674,16 @@ export interface components {
             feeds: components["schemas"]["Feed-Output"][];
             /** Id */
             id: string;
+            /**
+             * Inks
+             * @default [
+             *       "C",
+             *       "M",
+             *       "Y",
+             *       "K"
+             *     ]
+             */
+            inks: string[];
             /** Modes */
             modes: components["schemas"]["PrintMode"][];
             /** Name */
@@ -8805,6 +8828,11 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Inks
+             * @default []
+             */
+            inks: string[];
+            /**
              * Intents
              * @default []
              */
@@ -8817,7 +8845,7 @@ export interface components {
              * Space
              * @enum {string}
              */
-            space: "CMYK" | "RGB";
+            space: "CMYK" | "RGB" | "5CLR" | "6CLR" | "7CLR" | "8CLR";
             /**
              * Tags
              * @default []
@@ -9954,6 +9982,10 @@ export interface components {
             currency: string;
             /** Cutters */
             cutters: components["schemas"]["Cutter"][];
+            /** Ink Names */
+            ink_names: {
+                [key: string]: string;
+            };
             /** Method Names */
             method_names: {
                 [key: string]: string;

@@ -100,9 +100,9 @@ def plates(asked: Namespace) -> dict[str, Any]:
     made = make_plates(picture.rgba, spec, profile, mask=own, as_printed=True)
     size_mm = (spec.width_um / 1000, spec.height_um / 1000)
     if out.suffix.lower() == ".pdf":
-        write_pdf(out, made.planes, *size_mm)
+        write_pdf(out, made.planes, *size_mm, spec.channels)
     else:
-        write_tiff(out, made.planes, spec.dpi, profile)
+        write_tiff(out, made.planes, spec.dpi, spec.channels, profile)
     measure = made.measure
     laydown = {str(c): v for c, v in method.laydown_ml_m2.items()}
     findings = list(picture.notes)

@@ -29,6 +29,7 @@ from offsetter.core.facts import (
     advice_facts,
     faults,
 )
+from offsetter.core.facts.inks import FOUR, split_off
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
@@ -239,17 +240,27 @@ def plate_spec(
     condition, driver = condition_of(shop, way), is_driven(shop, way)
     found = condition.ink_limit_pct if condition else None
     limit = decisions.colour.ink_limit_pct or found or method.ink_limit_pct or 400
+    inks, light = separated_into(shop, way)
     return PlateSpec(
         artwork=artwork, crop_px=crop_px, width_um=width_um, dpi=mode.dpi,
         mirrored=method.mirror,
         colour=ColourSpec(profile=shop.ink_profile if driver else way.profile, driver=way.profile if driver else "",
                           curves=condition.curves if condition else (), shifts=decisions.colour.shifts, intent=decisions.colour.intent,
                           black_point=decisions.colour.black_point, ink_limit_pct=limit,
-                          composite_black=method.composite_black),
+                          composite_black=method.composite_black, inks=() if inks == FOUR else inks, light=light),
         white=_where(white_of(shop, way, decisions, cloth), decisions.white, crop_px, facts),
         white_first=method.plate_order[0] == "white",
         bend=wrap.bend_of(size, decisions.place.below_collar_um / 1000) if isinstance(size, MugSize) else None,
     )  # fmt: skip
+
+
+def separated_into(shop: Shop, way: Way) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What the way's profile separates into on its printer, and the light inks that are split off afterwards."""
+    profile, printer = shop.profiles.get(way.profile), shop.printers[way.printer]
+    if profile is None or profile.space == "RGB":
+        return FOUR, ()
+    inks = profile.inks_on(printer) or profile.inks or FOUR
+    return inks, split_off(printer.inks, inks)
 
 
 def condition_of(shop: Shop, way: Way) -> Condition | None:

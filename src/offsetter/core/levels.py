@@ -3,6 +3,7 @@
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
+from offsetter.core.facts.inks import name_of
 from offsetter.core.quantities import in_metres
 from offsetter.core.values import Finding
 from offsetter.core.wording import several
@@ -57,7 +58,7 @@ def short_supplies(
             where = f"in {printer.name}, by its level" if channel in inside else "left"
             found.append(Finding(
                 code=f"ink-short-{channel}", severity="caution",
-                message=f"{CHANNEL_NAMES.get(channel, channel)} ends at print {lasts + 1} of {len(layout.places)}",
+                message=f"{name_of(channel).capitalize()} ends at print {lasts + 1} of {len(layout.places)}",
                 degree=len(layout.places) - lasts,
                 why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}{'' if is_toner else ' mL'}.", fix_text=_split(layout, lasts, "Change the cartridge" if is_toner else "Fill it"),
             ))  # fmt: skip
@@ -84,9 +85,6 @@ def short_coloured(levels: Levels, sheet: ColouredSheet, need: int) -> tuple[Fin
         code="coloured-short", severity="caution", message=f"{several(left, f'{sheet.name} sheet', 'is')} in store, this run takes {need}",
         why="One sheet gives one image its colour.", fix_text="Choose another colour, or order sheets first.",
     ),)  # fmt: skip
-
-
-CHANNEL_NAMES = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}
 
 
 def drifted(shop: Shop, printer: str, media: str, mode: str) -> tuple[Finding, ...]:

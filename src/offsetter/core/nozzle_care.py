@@ -3,8 +3,8 @@
 from datetime import datetime
 from typing import Literal
 
-from offsetter.core.compute.nozzles import Channel
 from offsetter.core.facts import Method, Printer
+from offsetter.core.facts.inks import WHITE, name_of
 from offsetter.core.values import Frozen
 from offsetter.core.wording import several
 
@@ -48,18 +48,17 @@ class NextStep(Frozen):
     """The cleaning to do; None: none."""
 
 
-def channels_of(printer: Printer, methods: dict[str, Method]) -> tuple[Channel, ...]:
+def channels_of(printer: Printer, methods: dict[str, Method]) -> tuple[str, ...]:
     """What its heads carry; none where it prints with toner."""
     own = [methods[f.method] for f in printer.feeds if f.method in methods]
     if not own or all(m.colorant == "toner" for m in own):
         return ()
-    white: tuple[Channel, ...] = ("W",) if any(m.white == "plate" for m in own) else ()
-    return ("C", "M", "Y", "K", *white)
+    white = (WHITE,) if any(m.white == "plate" for m in own) else ()
+    return (*printer.inks, *white)
 
 
 SHOWS_FROM_PCT = 0.5
 """Coverage of a channel from which a missing line is seen (from memory)."""
-NAMES = {"C": "cyan", "M": "magenta", "Y": "yellow", "K": "black", "W": "white"}
 
 
 def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> str:
@@ -70,9 +69,9 @@ def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> 
         return ""
     seen = {c: n for c, n in out.items() if coverage_pct.get(c, 0.0) >= SHOWS_FROM_PCT}
     if not seen:
-        named = " and ".join(NAMES.get(c, c) for c in out)
+        named = " and ".join(name_of(c) for c in out)
         return f"Lines of {named} are missing, and this print hardly uses it: it would not show."
-    told = "; ".join(f"{NAMES.get(c, c)} misses {several(len(n), 'line')}, and this print covers {coverage_pct[c]:.0f} % with it" for c, n in seen.items())  # fmt: skip
+    told = "; ".join(f"{name_of(c)} misses {several(len(n), 'line')}, and this print covers {coverage_pct[c]:.0f} % with it" for c, n in seen.items())  # fmt: skip
     return f"{told[0].upper()}{told[1:]}: stripes would show. Clean first."
 
 

@@ -29,7 +29,7 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
                 note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
     ]  # fmt: skip
     if ink:
-        said = f"CMYK {sum(v for c, v in ink.items() if c != 'W'):.2f}"
+        said = f"{'colours' if spec.colour.inks or spec.colour.light else 'CMYK'} {sum(v for c, v in ink.items() if c != 'W'):.2f}"
         row.append(Reading(key="ink", label="Ink", value=sum(ink.values()), unit="mL", decimals=2, quality=quality,
                            note=f"W {ink['W']:.2f}, {said}" if "W" in ink else said))  # fmt: skip
     else:

@@ -159,7 +159,7 @@ class ColourStep(Frozen):
     asked: str
     printed: str
     on_cloth: str
-    cmyk_pct: tuple[float, float, float, float]
+    ink_pct: dict[str, float]
     delta_e_2000: float
     share: float
 

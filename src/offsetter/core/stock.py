@@ -7,7 +7,6 @@ What is counted only ever changes by an act; what a job took and still wants fol
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable
 from datetime import date, timedelta
 from typing import Literal
 
@@ -17,7 +16,8 @@ from offsetter.core.acts import Printed, Renewed, job_standing, standing
 from offsetter.core.compute.cost import is_powdered, white_m2_of
 from offsetter.core.context import Context
 from offsetter.core.decisions import kind_of
-from offsetter.core.facts import Levels, Shop
+from offsetter.core.facts import Levels, Printer, Shop
+from offsetter.core.facts.inks import name_of
 from offsetter.core.ledger import Ledger
 from offsetter.core.runs import Run
 from offsetter.core.values import Frozen
@@ -183,8 +183,8 @@ def items_of(shop: Shop) -> dict[str, str]:
         for feed in printer.feeds:
             if feed.kind != "garment":
                 found[f"{feed.kind}/{feed.media}"] = feed.media.replace("-", " ")
-        for channel in channels_of(shop, printer.methods):
-            found[f"ink/{printer.id}/{channel}"] = f"{INKS.get(channel, channel)} ink, {printer.name}"
+        for channel in channels_of(shop, printer):
+            found[f"ink/{printer.id}/{channel}"] = f"{name_of(channel)} ink, {printer.name}"
     if any(is_powdered(r.stages, shop.methods[r.method]) for r in shop.recipes.values() if r.method in made):
         found[POWDER] = "adhesive powder"
     for cover in sorted(shop.prices.cover_uses):
@@ -195,12 +195,10 @@ def items_of(shop: Shop) -> dict[str, str]:
     return found
 
 
-def channels_of(shop: Shop, methods: Iterable[str]) -> tuple[str, ...]:
-    """What a printer that does these takes by volume: those whose laydown is known."""
-    return tuple(dict.fromkeys(c for m in methods for c in shop.methods[m].laydown_ml_m2))
-
-
-INKS = {"C": "cyan", "M": "magenta", "Y": "yellow", "K": "black", "W": "white"}
+def channels_of(shop: Shop, printer: Printer) -> tuple[str, ...]:
+    """What a printer takes by volume: its inks, where a laydown of one of its methods is known."""
+    known = dict.fromkeys(str(c) for m in printer.methods for c in shop.methods[m].laydown_ml_m2)
+    return tuple(dict.fromkeys((*printer.inks, *known))) if known else ()
 
 
 def outlook(

@@ -10,6 +10,7 @@ from offsetter.core.compute.cost import pages_at_5
 from offsetter.core.compute.cutting import expected_cut_m
 from offsetter.core.compute.ink_fit import InkFit, fit_ink
 from offsetter.core.facts import Printer, WornPart
+from offsetter.core.facts.inks import name_of
 from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
 from offsetter.core.printer_told import Supply
 from offsetter.core.runs import Run
@@ -70,7 +71,6 @@ PART_WORDS: dict[WornPart, tuple[str, ...]] = {
     "fuser": ("fuser", "fusing"),
     "waste": ("waste",),
 }
-CHANNELS = {"C": "Cyan", "M": "Magenta", "Y": "Yellow", "K": "Black", "W": "White"}
 
 
 def channels_of(printer: Printer) -> tuple[str, ...]:
@@ -168,7 +168,7 @@ def _one(
     lasts = _lasts(left, pace, spread / 2)
     body = filled.body if filled and isinstance(filled.body, Filled) else None
     return Stands(
-        channel=channel, name=CHANNELS.get(channel, channel), unit=unit, holds=holds, pct=pct, read_at=read.at if read else None,
+        channel=channel, name=name_of(channel).capitalize(), unit=unit, holds=holds, pct=pct, read_at=read.at if read else None,
         by_hand=bool(read and isinstance(read.body, Levels) and read.body.by_hand), left=round(left, 2) if left is not None else None,
         wanted=round(wanted * factor, 2), pace=round(pace, 3), lasts=lasts,
         ends=today + timedelta(days=math.floor(left / pace)) if lasts and left is not None and pace else None,

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from offsetter.core import facts as shipped
 from offsetter.core.care import Due, Used, before_first, due_tasks, room_said
 from offsetter.core.facts import MACHINES, Machine, MachineSort, OwnCare, Printer, Shop, tasks_of
+from offsetter.core.facts.inks import WHITE
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
 from offsetter.core.stock import StockAct
@@ -103,7 +104,9 @@ class MachinesAtWork:
             history = store.newest(machine_id, ("levels", "took"), READ, now - LOOK_BACK)
             history += store.newest(machine_id, ("filled", "loaded", "cared", "room"), DONE)
             history = tuple(sorted(history, key=lambda a: a.at))
-            shelves = StockStore(session).shelves([f"ink/{machine_id}/{c}" for c in "CMYKW"])
+            shelves = StockStore(session).shelves(
+                [f"ink/{machine_id}/{c}" for c in (*machine.inks, WHITE)] if isinstance(machine, Printer) else []
+            )
             care = self._care(store, shop, machine, heard, history, now)
             care = tuple(self._priced(d, ActStore(session), NozzleStore(session), machine_id) for d in care)
         supplies: tuple[Stands, ...] = ()

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.colour import Colours, DriverColours
+from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.plates import Plates, make_plates
@@ -107,7 +107,7 @@ class BenchPlates:
         return found
 
     def ink(self, spec: PlateSpec) -> Bytes:
-        """The bench picture's CMYK: no slider of White or Order changes it."""
+        """The bench picture's inks: no slider of White or Order changes it."""
         key = digest(
             spec.artwork,
             spec.crop_px,
@@ -135,7 +135,7 @@ class BenchPlates:
         """The transforms of the spec's ink profile."""
         found = self._profiles.get(spec.colour.profile)
         if found is None:
-            found = self._profiles[spec.colour.profile] = _warming(Colours(self._profile(spec.colour.profile)))
+            found = self._profiles[spec.colour.profile] = _warming(ink_colours(self._profile(spec.colour.profile)))
         return found
 
     def driver(self, spec: PlateSpec) -> DriverColours:

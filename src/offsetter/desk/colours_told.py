@@ -86,14 +86,14 @@ class ColoursTold:
         row = np.dstack([rgb, np.full(rgb.shape[:2], 255, np.uint8)])
         planes = make_plates(row, spec.model_copy(update={"crop_px": (0, 0, len(chosen), 1), "white": _flat(spec)}),
                              self._bench.colours(spec), scale=0.5).planes  # fmt: skip
-        colours, curves = self._bench.colours(spec), spec.colour.curves
+        colours = self._bench.colours(spec)
         driver = self._bench.driver(spec) if spec.colour.driver else None
         driven = driver.to_screen(driver.to_rgb(row, spec.colour)) if driver else None
-        printed = (driven if driven is not None else colours.to_screen(asked_ink(planes, curves)))[0]
-        seen = look_at("cloth", colours, planes, row[..., 3], scene.ground, printed=driven, curves=curves)[0]
+        printed = (driven if driven is not None else colours.to_screen(asked_ink(planes, spec.colour)))[0]
+        seen = look_at("cloth", colours, planes, row[..., 3], scene.ground, printed=driven, spec=spec.colour)[0]
         return tuple(
             ColourStep(asked=_hex(rgb[0, i]), printed=_hex(printed[i]), on_cloth=_hex(seen[i]),
-                       cmyk_pct=tuple(round(float(v) / 2.55, 1) for v in planes[0, i, :4]),
+                       ink_pct={n: round(float(v) / 2.55, 1) for n, v in zip(spec.colour.lays, planes[0, i], strict=False)},
                        delta_e_2000=round(float(apart[i]), 2), share=round(shares[i], 4))
             for i in range(len(chosen))
         )  # fmt: skip

@@ -6,6 +6,7 @@ from typing import Any
 
 from offsetter.core.compute.colour import Colours, DriverColours, transforms_of
 from offsetter.core.facts import Condition, Drift, Feed, Measurement, Printer, Profile, Shop, condition_id
+from offsetter.core.facts.inks import name_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
@@ -28,10 +29,17 @@ class ConditionView(Frozen):
     mode_name: str
     methods: tuple[str, ...]
     takes: str
+    fits: tuple[str, ...]
+    """Profiles that are for what it is sent."""
     condition: Condition | None
     measurements: tuple[Measurement, ...]
     """Oldest first."""
     drift: Drift | None
+
+
+def fits(profile: Profile, printer: Printer) -> bool:
+    """It is for what the printer is sent: RGB, or inks that it holds."""
+    return profile.space == "RGB" if printer.takes == "rgb" else profile.inks_on(printer) is not None
 
 
 class Conditions:
@@ -87,15 +95,13 @@ class Conditions:
         profile = shop.profiles.get(profile_id)
         if profile is None:
             raise Refusal("no-such-profile", "The shop has no such profile.", KEPT, "Add it first.")
-        wants = "RGB" if machine.takes == "rgb" else "CMYK"
-        if profile.space != wants:
-            how = "separates by itself and is sent RGB" if wants == "RGB" else "is sent ink shares"
-            raise Refusal(
-                "wrong-profile",
-                f"“{profile.name}” is for {profile.space}, and {machine.name} {how}.",
-                KEPT,
-                f"Choose a profile for {wants}.",
-            )
+        if machine.takes == "rgb" and not fits(profile, machine):
+            raise Refusal("wrong-profile", f"“{profile.name}” is for {profile.space}, and {machine.name} separates by itself and is sent RGB.", KEPT,
+                          "Choose a profile for RGB.")  # fmt: skip
+        if not fits(profile, machine):
+            its = ", ".join(name_of(i) for i in profile.inks) or profile.space
+            raise Refusal("wrong-profile", f"“{profile.name}” is for {its}, and {machine.name} holds {', '.join(name_of(i) for i in machine.inks)}.", KEPT,
+                          "Choose a profile for its inks, or say at Machines what it holds.")  # fmt: skip
         said = f"given the profile “{profile.name}”"
         return self.change(
             printer, media, mode, by, lambda _: {"profile": profile_id, "curves": (), "why": said, "measurement": ""}
@@ -110,7 +116,7 @@ class Conditions:
                 for mode in printer.modes:
                     key = condition_id(printer.id, media, mode.id)
                     found.append(ConditionView(
-                        id=key, printer=printer.id, printer_name=printer.name, media=media, mode=mode.id, mode_name=mode.name, takes=printer.takes,
+                        id=key, printer=printer.id, printer_name=printer.name, media=media, mode=mode.id, mode_name=mode.name, takes=printer.takes, fits=tuple(p.id for p in shop.profiles.values() if fits(p, printer)),
                         methods=tuple(f.method for f in printer.offers if f.media == media), condition=shop.conditions.get(key),
                         measurements=tuple(m for m in measured if m.condition == key and m.kind == "condition"), drift=shop.drift.get(key),
                     ))  # fmt: skip

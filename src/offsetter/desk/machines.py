@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from offsetter.core import facts as shipped
-from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer, Probe
+from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer, Probe, Shop
 from offsetter.core.facts.kinds import machine_body, still_unchecked
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -60,6 +60,7 @@ class Machines:
             _refuse_taken(shop.machines, now.name, machine_id)
             if isinstance(now, Printer) and isinstance(known, Printer):
                 _refuse_lost(known, now)
+                _refuse_unprinted(shop, now)
                 if not may_price and {f.method: f.price for f in now.feeds} != {f.method: f.price for f in known.feeds}:
                     raise owner_prices()
                 unknown = next((f.method for f in now.feeds if f.method not in shop.methods), "")
@@ -116,6 +117,19 @@ def _refuse_taken(known: dict[str, Any], name: str, own_id: str) -> None:
     taken = next((m for m in known.values() if m.name.casefold() == name.strip().casefold() and m.id != own_id), None)
     if taken is not None:
         raise Refusal("name-taken", f"There is a machine called {taken.name} already.", NOTHING, "Give this one another name: it is said aloud in the shop.")  # fmt: skip
+
+
+def _refuse_unprinted(shop: Shop, now: Printer) -> None:
+    """A profile that is assigned to it separates into inks that it would not hold any more."""
+    given = (shop.profiles.get(c.profile) for c in shop.conditions.values() if c.printer == now.id)
+    lost = (
+        next((p for p in given if p and p.space != "RGB" and p.inks_on(now) is None), None)
+        if now.takes == "inks"
+        else None
+    )
+    if lost is not None:
+        raise Refusal("profile-needs-inks", f"It prints with the profile “{lost.name}”, which is for other inks.", NOTHING,
+                      "Give it a profile of the four inks at Colour first.")  # fmt: skip
 
 
 def _refuse_lost(was: Printer, now: Printer) -> None:

@@ -11,6 +11,7 @@ from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.tone import DRIFT_LIMIT, DifferenceReport, report_of
 from offsetter.core.facts import Condition, Drift, Feed, Lab, Measurement, Profile, Shop
+from offsetter.core.facts.inks import FOUR, split_off
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.conditions import KEPT, Conditions
@@ -44,7 +45,9 @@ class Measuring:
         shop, _ = self._jobs.shop()
         condition, profile = self._conditions.with_profile(shop, printer, media, mode)
         machine, feed = self._conditions.feed(shop, printer, media, mode)
-        patches = [(group, asked, None) for group, asked in condition_patches(profile.space)]
+        patches = [
+            (group, asked, None) for group, asked in condition_patches(profile.space, profile.inks_on(machine) or FOUR)
+        ]
         title = f"{machine.name}, {media}, {mode}, {self._base.now():%d %b %Y}"
         return self._keep_chart(shop, condition, profile, feed, patches, "condition", title)
 
@@ -100,7 +103,7 @@ class Measuring:
         before = earlier[-1] if earlier else None
         condition = shop.conditions.get(one.condition)
         cannot = ""
-        if chart.space != "CMYK":
+        if chart.space == "RGB":
             cannot = "This printer separates by itself: its own driver's calibration, or a profile made anew from this file, brings it back."
         elif condition is None or condition.profile != chart.profile:
             cannot = "The condition has another profile since: print and measure its chart again."
@@ -188,8 +191,10 @@ class Measuring:
     def _keep_chart(
         self, shop: Shop, condition: Condition, profile: Profile, feed: Feed, patches: list[Any], kind: str, title: str
     ) -> Chart:
-        method = shop.methods[feed.method]
-        chart = lay_chart(patches, feed, condition.curves, most_columns=STRIP_COLUMNS if kind == "strip" else 99, kind=kind, title=title, space=profile.space, condition=condition.id,
+        method, printer = shop.methods[feed.method], shop.printers[condition.printer]
+        inks = profile.inks_on(printer) or FOUR
+        light = () if profile.space == "RGB" else split_off(printer.inks, inks)
+        chart = lay_chart(patches, feed, condition.curves, most_columns=STRIP_COLUMNS if kind == "strip" else 99, kind=kind, title=title, space=profile.space, inks=() if inks == FOUR else inks, light=light, condition=condition.id,
                           condition_version=condition.version, profile=profile.id, mirrored=method.mirror, white=method.white == "plate")  # fmt: skip
         with self._base.session() as session, session.begin():
             store = ShopStore(session)

@@ -4,7 +4,7 @@ import secrets
 import tempfile
 from pathlib import Path
 
-from offsetter.core.compute.nozzles import Channel, NozzleReading, NozzleSheet, sheet_for
+from offsetter.core.compute.nozzles import NozzleReading, NozzleSheet, sheet_for
 from offsetter.core.facts import Printer
 from offsetter.core.nozzle_care import Checked, Cleaning, NextStep, channels_of, next_step
 from offsetter.core.values import Frozen, Refusal
@@ -103,7 +103,7 @@ class Nozzles:
             raise Refusal("no-such-printer", "The shop has no such printer.", "Nothing was changed.", "Choose one of its machines.")  # fmt: skip
         return found
 
-    def _channels(self, printer: Printer) -> tuple[Channel, ...]:
+    def _channels(self, printer: Printer) -> tuple[str, ...]:
         return channels_of(printer, self._jobs.shop()[0].methods)
 
     def _sheet(self, printer_id: str) -> NozzleSheet:

@@ -116,10 +116,8 @@ class Pictures:
         if kind.startswith("lens"):
             planes, alpha = self._lens_planes(spec)
             if kind == "lens-white":
-                return _encode(_white_of(planes))
-            return _encode(
-                look_at("pressed", self.bench.colours(spec), planes, alpha, ground, curves=spec.colour.curves)
-            )
+                return _encode(_white_of(planes, has_white=spec.white is not None))
+            return _encode(look_at("pressed", self.bench.colours(spec), planes, alpha, ground, spec=spec.colour))
         if kind == "asked":
             return _encode(self.bench.rgba(spec))
         if kind == "holes":
@@ -139,13 +137,11 @@ class Pictures:
             return _encode(np.where(ink > spec.colour.ink_limit_pct * 2.55, 255, 0).astype(np.uint8))
         planes = self.bench.made(spec).planes
         if kind == "white":
-            return _encode(_white_of(planes))
+            return _encode(_white_of(planes, has_white=spec.white is not None))
         printed = self.bench.driven_picture(spec) if spec.colour.driver else None
         look = "cloth" if kind == "on-cup" else next(n for n in LOOKS if n == kind)
         alpha = self.bench.rgba(spec)[..., 3]
-        seen = look_at(
-            look, self.bench.colours(spec), planes, alpha, ground, printed=printed, curves=spec.colour.curves
-        )
+        seen = look_at(look, self.bench.colours(spec), planes, alpha, ground, printed=printed, spec=spec.colour)
         if kind == "on-cup":
             if scene.cup is None:
                 raise Refusal("no-cup", "This goes on nothing round.", "The job is as it was.", "Look at it flat.")
@@ -207,9 +203,9 @@ class Pictures:
         return np.ascontiguousarray(planes[inside]), np.ascontiguousarray(alpha[inside])
 
 
-def _white_of(planes: Bytes) -> Bytes:
+def _white_of(planes: Bytes, *, has_white: bool) -> Bytes:
     """The white plate; nothing where there is none."""
-    return planes[..., 4] if planes.shape[2] > 4 else np.zeros(planes.shape[:2], np.uint8)
+    return planes[..., -1] if has_white else np.zeros(planes.shape[:2], np.uint8)
 
 
 def _window(whole: Bytes, left: float, top: float, width: float, height: float) -> Bytes:

@@ -6,6 +6,7 @@ from typing import Any
 from offsetter.core import facts as shipped
 from offsetter.core.compute.cost import hour_money
 from offsetter.core.facts import Prices
+from offsetter.core.facts.inks import INKS, alike
 from offsetter.core.facts.kinds import still_unchecked, unchecked
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -56,8 +57,15 @@ class ShopPrices:
                 store.replace("prices", "prices", {**first, "sources": unchecked(first, {})})
 
     def look(self) -> PricesView:
-        prices = self._jobs.shop()[0].prices
-        return PricesView(prices=prices, example=_example(prices))
+        shop = self._jobs.shop()[0]
+        prices, held = shop.prices, {i for p in shop.printers.values() if not p.retired for i in p.inks}
+        # An ink that nobody gave a price counts with that of the ink it is most like.
+        inks = {
+            c: prices.ink_ml[like]
+            for c in INKS
+            if (c in held or c in prices.ink_ml) and (like := alike(c, prices.ink_ml)) in prices.ink_ml
+        }
+        return PricesView(prices=prices.model_copy(update={"ink_ml": inks or prices.ink_ml}), example=_example(prices))
 
     def weigh(self, body: dict[str, Any]) -> PriceOfOne:
         """What these rates would make of a plain piece, before they are saved."""

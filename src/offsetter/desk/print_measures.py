@@ -7,7 +7,7 @@ from offsetter.core.values import digest
 from offsetter.desk.pictures import Pictures
 from offsetter.desk.scenes import Scene
 
-EDITION = 1
+EDITION = 2
 """Raised when plates or colours come out otherwise than before: what was kept is then measured anew."""
 
 

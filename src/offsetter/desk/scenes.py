@@ -40,7 +40,7 @@ class PointView(Frozen):
     asked_rgb: tuple[int, int, int]
     asked_lab: Lab
     ink_pct: dict[str, float]
-    """C, M, Y, K and, with a white plate, W; of a driver that separates by itself R, G and B in 255ths."""
+    """Its inks and, with a white plate, W; of a driver that separates by itself R, G and B in 255ths."""
     printed_lab: Lab
     """On full white."""
     on_cloth: str
@@ -52,24 +52,20 @@ class PointView(Frozen):
 def point_view(
     planes: NDArray[np.uint8], rgba: NDArray[np.uint8], scene: Scene, colours: Colours, driver: DriverColours | None
 ) -> PointView:
-    """planes: C, M, Y, K and W of one dot; rgba: the artwork there."""
+    """planes: the channels of one dot; rgba: the artwork there."""
     spec = scene.spec.colour
     one, dot = rgba.reshape(1, 1, 4), np.ascontiguousarray(planes.reshape(1, 1, -1))
     alpha = np.ascontiguousarray(one[..., 3])
     full = np.minimum(255, dot.astype(np.uint16) * 255 // max(1, int(alpha[0, 0]))).astype(np.uint8)
     driven = driver.to_rgb(one, spec) if driver else None
-    lab = (
-        driver.to_lab(driven)[0, 0]
-        if driver and driven is not None
-        else colours.to_lab(asked_ink(full, spec.curves))[0, 0]
-    )
-    seen = look_at("cloth", colours, dot, alpha, scene.ground, curves=spec.curves,
+    lab = driver.to_lab(driven)[0, 0] if driver and driven is not None else colours.to_lab(asked_ink(full, spec))[0, 0]
+    seen = look_at("cloth", colours, dot, alpha, scene.ground, spec=spec,
                    printed=driver.to_screen(driven) if driver and driven is not None else None)[0, 0]  # fmt: skip
     asked = lab_of_srgb(one[0, 0, :3])
     if driven is not None:
         ink = {n: float(v) for n, v in zip("RGB", driven[0, 0], strict=True)}
     else:
-        ink = {n: round(float(v) / 2.55, 1) for n, v in zip("CMYKW", planes, strict=False)}
+        ink = {n: round(float(v) / 2.55, 1) for n, v in zip(scene.spec.channels, planes, strict=True)}
     printed = bool(planes.any())
     cloth = tuple(int(v) for v in seen[:3]) if printed else _rgb(scene.ground.cloth)
     return PointView(

@@ -19,7 +19,7 @@ LABELS = ("SAMPLE_LOC", "SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID")
 
 def write_chart(chart: Chart, measured: dict[str, Lab] | None = None) -> str:
     """The chart's patches with what is printed, and what was measured where it is given."""
-    inks = [f"{chart.space}_{n}" for n in chart.space]
+    inks = [f"{chart.space}_{n}" for n in (range(1, len(chart.inks) + 1) if chart.inks else chart.space)]
     fields = ["SAMPLE_ID", "SAMPLE_LOC", *inks, *(("LAB_L", "LAB_A", "LAB_B") if measured else ())]
     rows = [(n, p) for n, p in enumerate(chart.patches, 1) if measured is None or p.label in measured]
     lines = [

@@ -6,6 +6,9 @@ from reportlab.lib.colors import CMYKColor, CMYKColorSep, Color
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.chart import GAP_MM, LABEL_MM, MARK_MM, Chart, label_of
+from offsetter.core.compute.light_inks import split
+from offsetter.core.facts.inks import FOUR, INKS
+from offsetter.formats.plates_tiff import plate_name
 from offsetter.formats.typeface import settable, use_font
 
 POINTS_PER_MM = 72 / 25.4
@@ -24,6 +27,9 @@ def write_chart_pdf(chart: Chart) -> bytes:
     side, step = chart.patch_mm, chart.patch_mm + GAP_MM
     left, top = chart.at_mm(0)
     used_wide, used_high = chart.columns * step - GAP_MM, chart.rows * step - GAP_MM
+    if len(chart.channels) + len(chart.light) > len(FOUR) and not chart.white:
+        page.setFillOverprint(True)
+        page.setOverprintMask(True)
     if chart.white:
         # Below on the page, so that a screen shows the patches; they overprint, so that its plate stays whole.
         edge = LABEL_MM + MARK_MM
@@ -39,8 +45,9 @@ def write_chart_pdf(chart: Chart) -> bytes:
         page.setFillOverprint(True)
         page.setOverprintMask(True)
     for patch, (x, y) in ((p, chart.at_mm(i)) for i, p in enumerate(chart.patches)):
-        page.setFillColor(_colour(chart, patch.printed))
-        page.rect(x, chart.height_mm - y - side, side, side, stroke=0, fill=1)
+        for colour in _colours(chart, patch.printed):
+            page.setFillColor(colour)
+            page.rect(x, chart.height_mm - y - side, side, side, stroke=0, fill=1)
     _marks(page, chart, left, top, used_wide, used_high)
     page.showPage()
     page.save()
@@ -49,7 +56,7 @@ def write_chart_pdf(chart: Chart) -> bytes:
 
 def _marks(page: Canvas, chart: Chart, left: float, top: float, wide: float, high: float) -> None:
     """Row letters, column numbers, four corner discs; the first patch's corner wears a ring."""
-    black = CMYKColor(0, 0, 0, 1) if chart.space == "CMYK" else Color(0, 0, 0)
+    black = Color(0, 0, 0) if chart.space == "RGB" else CMYKColor(0, 0, 0, 1)
     page.setFillColor(black)
     page.setStrokeColor(black)
     page.setFont(use_font(), 3.2)
@@ -67,6 +74,10 @@ def _marks(page: Canvas, chart: Chart, left: float, top: float, wide: float, hig
     page.circle(left - LABEL_MM - MARK_MM / 2, up - (top - LABEL_MM - MARK_MM / 2), 3, stroke=1, fill=0)
 
 
-def _colour(chart: Chart, device: tuple[float, ...]) -> Color:
-    shares = [v / 100 for v in device]
-    return CMYKColor(*shares) if chart.space == "CMYK" else Color(*shares)
+def _colours(chart: Chart, device: tuple[float, ...]) -> list[Color]:
+    """Laid one over the other: the four inks as they are, each further one as a spot colour of its plate's name."""
+    if chart.space == "RGB":
+        return [Color(*(v / 100 for v in device))]
+    shares = split({c: v / 100 for c, v in zip(chart.channels, device, strict=True)}, chart.light)
+    spots = [CMYKColorSep(*INKS[c].cmyk, spotName=plate_name(c), density=v) for c, v in shares.items() if c not in FOUR and v > 0]  # fmt: skip
+    return [CMYKColor(*(shares[c] for c in FOUR)), *spots]

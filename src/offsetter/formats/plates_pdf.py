@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Iterable
+from itertools import product
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -15,8 +16,9 @@ from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.contour import CutPath, dense
 from offsetter.core.compute.sheet import Place, Points, RunLayout
+from offsetter.core.facts.inks import FOUR, INKS, WHITE
 from offsetter.core.values import Frozen
-from offsetter.formats.plates_tiff import let_go
+from offsetter.formats.plates_tiff import let_go, plate_name
 from offsetter.formats.qr import draw_qr
 from offsetter.formats.typeface import settable, use_font, wide_pt
 
@@ -57,12 +59,12 @@ class RunLabels(Frozen):
 
 
 def write_pdf(
-    path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float, profile: bytes | None = None
-) -> None:
-    """One page, exactly as large as the print. profile: of a driver's RGB, when planes has three channels."""
+    path: Path, planes: NDArray[np.uint8], width_mm: float, height_mm: float, channels: tuple[str, ...], profile: bytes | None = None
+) -> None:  # fmt: skip
+    """One page, exactly as large as the print. channels: of planes; none where they are a driver's RGB, which profile is then of."""
     with TemporaryDirectory(dir=path.parent) as beside:
         prints = _Prints(Path(beside), profile)
-        prints.add("Print", planes)
+        prints.add("Print", planes, channels)
         pdf = prints.pdf
         form = prints.form("Print", width_mm, height_mm)
         page = pdf.add_blank_page(page_size=(width_mm * POINTS_PER_MM, height_mm * POINTS_PER_MM))
@@ -74,18 +76,18 @@ def write_pdf(
 
 
 def write_run_pdf(
-    path: Path, plates: Iterable[NDArray[np.uint8]], layout: RunLayout, labels: RunLabels, profile: bytes | None = None,
+    path: Path, plates: Iterable[tuple[NDArray[np.uint8], tuple[str, ...]]], layout: RunLayout, labels: RunLabels, profile: bytes | None = None,
     cuts: tuple[tuple[CutPath, ...], ...] = (),
 ) -> None:  # fmt: skip
-    """A page a cut length, as wide as the roll. plates: of each sort, unturned.
+    """A page a cut length, as wide as the roll. plates: of each sort, unturned, with its channels.
 
     Beside every print and outside it: what it is, ticks on its centre line, an arrow to its top, its distance from the collar.
     """
     turned = {p.sort: p.quarters for p in layout.places}
     with TemporaryDirectory(dir=path.parent) as beside:
         prints = _Prints(Path(beside), profile)
-        for sort, planes in enumerate(plates):
-            prints.add(f"Print{sort}", np.rot90(planes, turned[sort]) if turned[sort] else planes)
+        for sort, (planes, channels) in enumerate(plates):
+            prints.add(f"Print{sort}", np.rot90(planes, turned[sort]) if turned[sort] else planes, channels)
         forms = {
             f"/Print{sort}": prints.form(f"Print{sort}", size.width_um / 1000, size.height_um / 1000, size.outline)
             for sort, size in enumerate(layout.sorts)
@@ -102,21 +104,23 @@ class _Prints:
         self.pdf.Root.Prints = Dictionary()
         self._beside, self._profile, self._held, self._files = beside, profile, 0, 0
         self._bands: dict[str, list[tuple[float, float]]] = {}
-        self._inks: dict[str, int] = {}
+        self._white: dict[str, bool] = {}
 
-    def add(self, name: str, planes: NDArray[np.uint8]) -> None:
-        """planes: rows, columns, 3 to 5, as they lie."""
+    def add(self, name: str, planes: NDArray[np.uint8], channels: tuple[str, ...]) -> None:
+        """planes: rows, columns, channels, as they lie; no channels: of a driver's RGB."""
         rows, columns, inks = planes.shape
         deep = max(1, BAND_BYTES // (columns * inks))
+        has_white = WHITE in channels
+        colours = channels[:-1] if has_white else channels
         self.pdf.Root.Prints[f"/{name}"] = Dictionary()
-        self._bands[name], self._inks[name] = [], inks
+        self._bands[name], self._white[name] = [], has_white
         for at, top in enumerate(range(0, rows, deep)):
             # One row more than its own, which the next lays over it: no seam is ever bare.
             end = min(rows, top + deep + 1)
             band, images = planes[top:end], self.pdf.Root.Prints[f"/{name}"]
-            images[f"/Colour{at or ''}"] = _image(self.pdf, band[..., :4], self._space(inks))
-            if inks == 5:
-                images[f"/White{at or ''}"] = _image(self.pdf, band[..., 4], _spot(Name.White, WHITE_ON_SCREEN))
+            images[f"/Colour{at or ''}"] = _image(self.pdf, band[..., : len(colours) or inks], self._space(colours))
+            if has_white:
+                images[f"/White{at or ''}"] = _image(self.pdf, band[..., -1], _spot(Name.White, WHITE_ON_SCREEN))
             self._bands[name].append((1 - end / rows, (end - top) / rows))
             let_go(planes)
             self._held += band.nbytes
@@ -131,7 +135,7 @@ class _Prints:
             points = [f"{x / 1000 * POINTS_PER_MM:.4f} {y / 1000 * POINTS_PER_MM:.4f}" for x, y in outline]
             path = " ".join(f"{point} {'l' if at else 'm'}" for at, point in enumerate(points))
             content.append(f"{path} h W n")
-        for of in ("Colour", "White")[: 1 + (self._inks[name] == 5)]:
+        for of in ("Colour", "White")[: 1 + self._white[name]]:
             for at, (low, deep) in enumerate(self._bands[name]):
                 over = "/Over gs " if of == "White" else ""
                 content.append(f"q {over}{wide:.5f} 0 0 {deep * high:.5f} 0 {low * high:.5f} cm /{of}{at or ''} Do Q")
@@ -142,9 +146,11 @@ class _Prints:
         )  # fmt: skip
         return self.pdf.make_indirect(form)
 
-    def _space(self, inks: int) -> pikepdf.Object:
-        if inks != 3:
+    def _space(self, colours: tuple[str, ...]) -> pikepdf.Object:
+        if colours == FOUR:
             return Name.DeviceCMYK
+        if colours:
+            return _many_inks(self.pdf, colours)
         if not self._profile:
             return Name.DeviceRGB
         # Tagged with the printer's own profile: a program that manages colour then leaves the values alone.
@@ -327,6 +333,18 @@ def _spot(name: pikepdf.Name, on_screen: list[float]) -> pikepdf.Object:
     """A plate of its own. on_screen: C, M, Y, K that stand for it where there is none."""
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=on_screen, N=1)
     return Array([Name.Separation, name, Name.DeviceCMYK, tint])
+
+
+def _many_inks(pdf: pikepdf.Pdf, colours: tuple[str, ...]) -> pikepdf.Object:
+    """A picture of more than four inks (ISO 32000-1, 8.6.6.5, DeviceN). Where a program knows four, each solid of several inks is the
+    sum of what stands for them, and between solids it is straight."""
+    on = np.array(list(product((0, 1), repeat=len(colours))))[:, ::-1]  # the first ink runs fastest (7.10.2)
+    stand = np.minimum(1.0, on @ np.array([INKS[c].cmyk for c in colours]))
+    tint = pdf.make_indirect(Stream(
+        pdf, np.rint(stand * 255).astype(np.uint8).tobytes(), FunctionType=0, Domain=[0, 1] * len(colours), Range=[0, 1] * 4, Size=[2] * len(colours),
+        BitsPerSample=8,
+    ))  # fmt: skip
+    return Array([Name.DeviceN, Array([Name(f"/{plate_name(c)}") for c in colours]), Name.DeviceCMYK, tint])
 
 
 def _image(pdf: pikepdf.Pdf, samples: NDArray[np.uint8], space: pikepdf.Object) -> pikepdf.Object:

@@ -2,14 +2,17 @@
 
 python -m offsetter.intake.icc SOURCE NAME OUT
 Leaves the profile's facts as JSON at OUT; prints one line of JSON: {"ok": true} or the three parts of a refusal.
-Layout of header and tag table: ICC.1:2010, 7.2 and 7.3.
+Layout of header and tag table: ICC.1:2010, 7.2 and 7.3; of the names of its inks: 10.5 (colorantTableType).
 """
 
 import json
 import struct
 import sys
 from pathlib import Path
+from typing import get_args
 
+from offsetter.core.facts import Space
+from offsetter.core.facts.inks import BY_NAME
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
 
@@ -34,7 +37,7 @@ def main(source: Path, name: str, out: Path) -> int:
 
 def read_profile(data: bytes, name: str) -> dict[str, object]:
     """Facts of a profile that prints can be made with. Raises Refusal for any other."""
-    device_class, space, tags = _told(data, name)
+    device_class, space, tags, places = _told(data, name)
     if device_class != "prtr":
         what = CLASSES.get(device_class, f"“{device_class}”")
         raise _unfit(
@@ -42,8 +45,8 @@ def read_profile(data: bytes, name: str) -> dict[str, object]:
             f"“{name}” describes {what}, not a printer",
             "Choose the profile that was made for this printer and medium",
         )
-    if space not in ("CMYK", "RGB"):
-        raise _unfit("wrong-space", f"“{name}” is for {space}; prints here are made of CMYK or of a driver's RGB",
+    if space not in get_args(Space):
+        raise _unfit("wrong-space", f"“{name}” is for {space}; prints here are made of four to eight inks or of a driver's RGB",
                      "Make a profile of the printer for one of these")  # fmt: skip
     missing = [t for t in ("A2B0", "B2A0", "wtpt") if t not in tags]
     if missing:
@@ -52,11 +55,37 @@ def read_profile(data: bytes, name: str) -> dict[str, object]:
             f"“{name}” lacks {' and '.join(missing)}",
             "Make the profile as an output profile with both directions",
         )
-    return _opened(data, name, device_class, space, tags)
+    return _opened(data, name, device_class, space, tags) | {"inks": _inks(data, name, space, places.get("clrt", 0))}
 
 
-def _told(data: bytes, name: str) -> tuple[str, str, dict[str, int]]:
-    """Device class, colour space and tag sizes, every offset checked."""
+def _inks(data: bytes, name: str, space: str, at: int) -> list[str]:
+    """Channels of more than four inks in the profile's order; none where it does not name them."""
+    if space in ("CMYK", "RGB") or not at:
+        return []
+    count = struct.unpack(">I", data[at + 8 : at + 12])[0] if at + 12 <= len(data) else 0
+    if count != int(space[0]):
+        raise _unfit(
+            "broken-profile",
+            f"“{name}” is broken: it is for {space[0]} inks and names {count}",
+            "Export it again from where it came",
+        )
+    rows = [data[at + 12 + i * 38 : at + 44 + i * 38].split(b"\0")[0].decode("latin-1") for i in range(count)]
+    inks = [BY_NAME.get(" ".join(r.casefold().split()), "") for r in rows]
+    if unknown := [r for r, ink in zip(rows, inks, strict=True) if not ink]:
+        raise _unfit(
+            "unknown-ink",
+            f"“{name}” has an ink called “{unknown[0][:32]}”; known are {', '.join(BY_NAME)}",
+            "Name its inks so where the profile was made",
+        )
+    if len(set(inks)) < count:
+        raise _unfit(
+            "broken-profile", f"“{name}” is broken: it names an ink twice", "Export it again from where it came"
+        )
+    return inks
+
+
+def _told(data: bytes, name: str) -> tuple[str, str, dict[str, int], dict[str, int]]:
+    """Device class, colour space, tag sizes and where they lie, every offset checked."""
     if not data:
         raise _unfit("empty-file", f"“{name}” is empty", "Export the profile again")
     if len(data) > MOST_BYTES:
@@ -72,12 +101,14 @@ def _told(data: bytes, name: str) -> tuple[str, str, dict[str, int]]:
     if told > len(data) or count > MOST_TAGS or HEADER + 4 + count * ENTRY > len(data):
         raise broken
     tags: dict[str, int] = {}
+    places: dict[str, int] = {}
     for i in range(count):
         signature, offset, size = struct.unpack(">4sII", data[HEADER + 4 + i * ENTRY : HEADER + 4 + (i + 1) * ENTRY])
         if offset < HEADER or offset + size > len(data):
             raise broken
         tags[signature.decode("latin-1").strip()] = size
-    return data[12:16].decode("latin-1").strip(), data[16:20].decode("latin-1").strip(), tags
+        places[signature.decode("latin-1").strip()] = offset
+    return data[12:16].decode("latin-1").strip(), data[16:20].decode("latin-1").strip(), tags, places
 
 
 def _opened(data: bytes, name: str, device_class: str, space: str, tags: dict[str, int]) -> dict[str, object]:
@@ -92,7 +123,7 @@ def _opened(data: bytes, name: str, device_class: str, space: str, tags: dict[st
     try:
         profile = open_profile(data, must_be=space).profile
         colours = transforms_of(data)
-        ground = np.zeros((1, 1, 4)) if space == "CMYK" else np.ones((1, 1, 3))
+        ground = np.ones((1, 1, 3)) if space == "RGB" else np.zeros((1, 1, colours.channels))
         white = colours.lab_of(ground, "absolute")[0, 0]
         back = colours.of_lab(np.array([[[50.0, 0.0, 0.0]]]), ColourSpec(profile=""))
         colours.to_screen(np.rint(back * 255).astype(np.uint8))

@@ -9,6 +9,7 @@ from starlette.concurrency import run_in_threadpool
 
 from offsetter.core.acts import Prepared, Printed, job_standing, standing
 from offsetter.core.facts import Blank, Press, Printer
+from offsetter.core.facts.inks import INKS
 from offsetter.core.proof import proof_of
 from offsetter.core.values import Frozen
 from offsetter.desk.jobs import JobLine
@@ -54,6 +55,7 @@ def read_shop(desk: Desk) -> ShopOut:
         presses=_by_name(shop.presses.values()), ovens=tuple(shop.ovens.values()), cutters=tuple(shop.cutters.values()), probes=tuple(shop.probes.values()),
         now=desk.base.now(),
         method_names={m.id: m.name for m in shop.methods.values()},
+        ink_names={c: ink.name for c, ink in INKS.items()},
     )  # fmt: skip
 
 

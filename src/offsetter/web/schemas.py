@@ -195,6 +195,8 @@ class ShopOut(Frozen):
     cutters: tuple[Cutter, ...]
     probes: tuple[Probe, ...]
     method_names: dict[str, str]
+    ink_names: dict[str, str]
+    """Every ink that a printer may hold, white among them, in their order."""
     now: datetime
 
 

@@ -168,15 +168,16 @@ def _write_plates(
     from offsetter.formats.plates_tiff import write_tiff
 
     report(0, 2, "files")
-    planes = made.planes
+    planes, channels = made.planes, spec.channels
     if wanted.get("driver"):
         # What a driver that separates by itself is sent; the ink shares above were an estimate of what it lays.
         profile = Path(wanted["driver"]).read_bytes()
+        channels = ()
         planes = driver_picture(rgba, spec, DriverColours(profile), into=_room(half_made, spec, 3))
-    write_tiff(half_made / "print.tif", planes, spec.dpi, profile)
+    write_tiff(half_made / "print.tif", planes, spec.dpi, channels, profile)
     report(1, 2, "files")
     wide_um, high_um = spec.printed_um
-    write_pdf(half_made / "print.pdf", planes, wide_um / 1000, high_um / 1000, profile)
+    write_pdf(half_made / "print.pdf", planes, wide_um / 1000, high_um / 1000, channels, profile)
     # What a cutter's line is drawn from, as it is worn.
     cv2.imwrite(str(half_made / EDGE), rgba[:, :, 3])
     (half_made / "measure.json").write_text(made.measure.model_dump_json())

@@ -82,8 +82,8 @@ function verdict(condition: Condition, limit: number): string {
 
 function Assign({ condition, room, mayAct }: { condition: Condition; room: ColourRoom; mayAct: boolean }) {
   const { run, wrong } = useDeed();
-  const wants = condition.takes === "rgb" ? "RGB" : "CMYK";
-  const fit = room.profiles.filter((p) => p.space === wants);
+  const wants = condition.takes === "rgb" ? "RGB" : "its inks";
+  const fit = room.profiles.filter((p) => condition.fits.includes(p.id));
   return (
     <div className="w-80">
       <label>

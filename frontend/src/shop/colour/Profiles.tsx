@@ -1,6 +1,7 @@
 import { api, problemOf, sent } from "../../api/client";
 import type { ColourRoom, Profile } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
 import { useDeed } from "./useColour";
 import { Wrong } from "./Wrong";
@@ -69,6 +70,7 @@ function OneProfile({
   room: ColourRoom;
   onRemove: (() => void) | undefined;
 }) {
+  const { nameOf } = useInkNames();
   const used = room.conditions.filter((c) => c.condition?.profile === p.id);
   return (
     <li className="rounded-lg border border-hair2 bg-panel p-4">
@@ -90,6 +92,7 @@ function OneProfile({
           said={`Lab ${p.white_lab.map((v) => (Math.round(v * 10) / 10 + 0).toFixed(1)).join("  ")}`}
           isFigure
         />
+        {!!p.inks?.length && <Fact name="its inks" said={p.inks.map(nameOf).join(", ")} />}
         <Fact name="intents" said={p.intents?.join(", ") || "none named"} />
         <Fact
           name="version"

@@ -5,13 +5,13 @@ import { keep } from "../../api/keep";
 import type { Checked, NozzlesView, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { FileButton } from "../../ui/FileButton";
+import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { when } from "../../ui/when";
 
 const DAYS = 28;
 const DAY_MS = 86_400_000;
-const INKS: Record<string, string> = { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" };
 
 /** A printer's nozzles: what the last check showed, the weeks before it as a strip, and the next step. */
 export function Nozzles({ printer }: { printer: Printer }) {
@@ -19,6 +19,7 @@ export function Nozzles({ printer }: { printer: Printer }) {
   const me = useMe();
   const [isReading, setReading] = useState(false);
   const [isSent, setSent] = useState(false);
+  const { nameOf } = useInkNames();
   const { wrong, tell } = useSaying();
   const key = ["nozzles", printer.id];
   const path = { printer: printer.id };
@@ -106,12 +107,12 @@ export function Nozzles({ printer }: { printer: Printer }) {
           <Strip channels={seen.channels} history={seen.history} />
           <div className="min-w-0">
             <p className="text-sm text-soft">
-              Checked {when(last.at)} by {last.by}: {outOf(last)}
+              Checked {when(last.at)} by {last.by}: {outOf(last, nameOf)}
             </p>
             {last.picture && (
               <img
                 src={`/api/photos/${last.picture}.jpg`}
-                alt={`The scan with each missing line ringed: ${outOf(last)}`}
+                alt={`The scan with each missing line ringed: ${outOf(last, nameOf)}`}
                 className="mt-1 max-h-72 rounded border border-hair"
               />
             )}
@@ -122,26 +123,27 @@ export function Nozzles({ printer }: { printer: Printer }) {
   );
 }
 
-function outOf(check: Checked): string {
+function outOf(check: Checked, nameOf: (channel: string) => string): string {
   const rows = Object.entries(check.missing ?? {}).filter(([, lines]) => lines.length);
   if (!rows.length) return `all ${check.lines} lines are there`;
   return rows
     .map(
       ([c, lines]) =>
-        `${INKS[c] ?? c} ${lines.slice(0, 6).join(", ")}${lines.length > 6 ? ` and ${lines.length - 6} more` : ""}`,
+        `${nameOf(c)} ${lines.slice(0, 6).join(", ")}${lines.length > 6 ? ` and ${lines.length - 6} more` : ""}`,
     )
     .join("; ");
 }
 
 /** Four weeks: of each day and channel how many lines were missing; a day without a check is a gap, a cleaning a stroke under it. */
 function Strip({ channels, history }: { channels: string[]; history: Checked[] }) {
+  const { nameOf } = useInkNames();
   const today = new Date().setHours(0, 0, 0, 0);
   const days = Array.from({ length: DAYS }, (_, i) => today - (DAYS - 1 - i) * DAY_MS);
   const on = (day: number, kind: Checked["kind"]) =>
     history.filter((c) => c.kind === kind && new Date(c.at).setHours(0, 0, 0, 0) === day);
   const told = history
     .filter((c) => c.kind === "check")
-    .map((c) => `${when(c.at)}: ${outOf(c)}`)
+    .map((c) => `${when(c.at)}: ${outOf(c, nameOf)}`)
     .slice(-6)
     .join(". ");
   return (

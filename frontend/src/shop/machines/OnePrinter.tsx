@@ -5,6 +5,7 @@ import { Bench, useView } from "../../bench/Bench";
 import { may, useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { useAtWork } from "../../ui/atMachine";
+import { INKS, useInkNames } from "../../ui/inks";
 import { useMoney } from "../../ui/money";
 import { Button, Pick, Switch } from "../../ui/parts";
 import { usePrices } from "../prices/PricesPage";
@@ -85,6 +86,7 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
           onChange={(takes) => void changes.change({ takes })}
         />
       </div>
+      <Inks printer={printer} changes={changes} />
       <Holds printer={printer} changes={changes} />
       <Parts printer={printer} changes={changes} />
       <Words
@@ -307,6 +309,39 @@ function AnotherWay({
   );
 }
 
+/** The inks beside the four: each has its own plate, tank, price and row on a nozzle sheet. */
+function Inks({ printer, changes }: { printer: Printer; changes: Changes }) {
+  const { names, nameOf } = useInkNames();
+  const held = printer.inks ?? [];
+  if (Object.keys(printer.yields ?? {}).length) return null;
+  const set = (ink: string, isHeld: boolean) =>
+    void changes.change({ inks: Object.keys(names).filter((c) => (c === ink ? isHeld : held.includes(c))) });
+  return (
+    <fieldset>
+      <legend className="font-semibold">Inks besides cyan, magenta, yellow and black</legend>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {Object.keys(names)
+          .filter((c) => !["C", "M", "Y", "K", "W"].includes(c))
+          .map((c) => (
+            <button
+              key={c}
+              type="button"
+              aria-pressed={held.includes(c)}
+              onClick={() => set(c, !held.includes(c))}
+              className="flex min-h-9 items-center gap-1.5 rounded-md border border-hair2 bg-panel px-2 text-sm aria-pressed:border-act aria-pressed:bg-act-soft aria-pressed:font-semibold"
+            >
+              <span className="size-3 rounded-full" style={{ background: INKS[c]?.fill }} />
+              {nameOf(c)}
+            </button>
+          ))}
+      </div>
+      <p className="mt-1 text-sm text-soft">
+        Light inks share the tones of their full ones by themselves; others want a profile made for all its inks.
+      </p>
+    </fieldset>
+  );
+}
+
 /** What each container holds when it is full: with it, levels become millilitres, pages and days. */
 function Holds({ printer, changes }: { printer: Printer; changes: Changes }) {
   const tanks = printer.tanks_ml ?? {};
@@ -316,6 +351,7 @@ function Holds({ printer, changes }: { printer: Printer; changes: Changes }) {
     ...new Set([...Object.keys(tanks), ...Object.keys(yields), ...(now?.supplies ?? []).map((s) => s.channel)]),
   ];
   if (!known.length) return null;
+  known.push(...(printer.inks ?? []).filter((c) => !known.includes(c)));
   const isToner = Object.keys(yields).length > 0;
   const field = isToner ? "yields" : "tanks_ml";
   const kept = isToner ? yields : tanks;

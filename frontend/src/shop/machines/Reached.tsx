@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { AtWork, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { useInkNames } from "../../ui/inks";
 import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
@@ -87,12 +88,10 @@ export function Reached({ printer, now }: { printer: Printer; now: AtWork }) {
 function Naming({ printer, names }: { printer: Printer; names: string[] }) {
   const queries = useQueryClient();
   const { wrong, tell } = useSaying();
+  const { nameOf } = useInkNames();
   const inks = [
     { id: "", name: "no ink" },
-    ...["C", "M", "Y", "K", "W"].map((id) => ({
-      id,
-      name: { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" }[id] ?? id,
-    })),
+    ...["C", "M", "Y", "K", ...(printer.inks ?? []).slice(4), "W"].map((id) => ({ id, name: nameOf(id) })),
   ];
   return (
     <details className="mt-2">

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Stands } from "../../api/types";
-import { INKS } from "./inks";
+import { INKS } from "../../ui/inks";
 
 const TALL = 180;
 const WIDE = 74;

@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { api, told } from "../../api/client";
 import type { PricesView } from "../../api/types";
 import { may, useMe } from "../../settings/me";
+import { useInkNames } from "../../ui/inks";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -14,6 +15,7 @@ type Values = PricesView["prices"];
 /** What hands, machines and materials cost, and what a plain piece makes of it while a figure moves. */
 export default function PricesPage() {
   const { money: priced } = useMoney();
+  const { nameOf } = useInkNames();
   const me = useMe();
   useEffect(() => {
     document.title = "Prices · Offsetter";
@@ -83,7 +85,7 @@ export default function PricesPage() {
           {Object.entries(prices.ink_ml).map(([channel, price]) => (
             <Plain
               key={channel}
-              label={`A mL of ${INKS[channel] ?? channel}`}
+              label={`A mL of ${nameOf(channel)}`}
               value={Number(price)}
               decimals={3}
               field="ink_ml"
@@ -144,8 +146,6 @@ export default function PricesPage() {
     </main>
   );
 }
-
-const INKS: Record<string, string> = { C: "cyan", M: "magenta", Y: "yellow", K: "black", W: "white" };
 
 /** The sum, part by part. */
 export function Example({ view }: { view: PricesView }) {

@@ -134,16 +134,15 @@ export function CameOutOff({ colour, jobLine, onClose }: { colour: string; jobLi
   );
 }
 
-function InkRow({ name, values }: { name: string; values: number[] }) {
-  const inks = values.length === 3 ? ["R", "G", "B"] : ["C", "M", "Y", "K"];
+function InkRow({ name, values }: { name: string; values: Record<string, number> }) {
   return (
     <tr>
       <th scope="row" className="pr-4 text-left font-normal text-soft">
         {name}
       </th>
-      {values.map((v, i) => (
-        <td key={inks[i]} className="num pr-3">
-          {inks[i]} {v.toFixed(0)}
+      {Object.entries(values).map(([ink, v]) => (
+        <td key={ink} className="num pr-3">
+          {ink} {v.toFixed(0)}
         </td>
       ))}
     </tr>

@@ -6,6 +6,18 @@ import { CameOutOff } from "./CameOutOff";
 
 type Colours = DrawingOf<"colour">;
 
+/** Four inks in their order; of more, those that are laid, by name. */
+function inksSaid(inks: Record<string, number>): string {
+  const told = Object.entries(inks).map(([ink, v]) => [ink, v.toFixed(0)] as const);
+  if (told.length === 4) return told.map(([, v]) => v).join(" ");
+  return (
+    told
+      .filter(([, v]) => v !== "0")
+      .map(([ink, v]) => `${ink} ${v}`)
+      .join(" ") || "none"
+  );
+}
+
 /** The picture's own main colours, and the customer's: asked, printed on white, on this cloth, and how far apart. */
 export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine }) {
   const [off, setOff] = useState<string | null>(null);
@@ -33,7 +45,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
               <span className={`num block font-semibold ${c.delta_e_2000 > 3 ? "text-need" : ""}`}>
                 ΔE {c.delta_e_2000.toFixed(1)}
               </span>
-              <span className="num block text-sm text-soft">{c.cmyk_pct.map((v) => v.toFixed(0)).join(" ")}</span>
+              <span className="num block text-sm text-soft">{inksSaid(c.ink_pct)}</span>
             </span>
             {me.role !== "viewer" && (
               <button

@@ -9,6 +9,7 @@ import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
+import { INKS, useInkNames } from "../../ui/inks";
 import { MediumFaces } from "../../ui/MediumFaces";
 import { Button, Key, NumberField } from "../../ui/parts";
 import { RunFiles } from "../../ui/RunFiles";
@@ -313,20 +314,17 @@ function Offers({ job }: { job: Job }) {
   );
 }
 
-const CHANNELS: [string, string, string][] = [
-  ["C", "Cyan", "#1597c2"],
-  ["M", "Magenta", "#c22a7c"],
-  ["Y", "Yellow", "#d9ae00"],
-  ["K", "Black", "#2a2f33"],
-  ["W", "White", "url(#bar-white)"],
-];
+const PLAIN = "grid-cols-[66px_1fr_58px_70px]";
+const WITH_LIGHT = "grid-cols-[100px_1fr_58px_70px]";
 
 /** What each channel covers, and what that is in ink for the whole run. */
 function InkBars({ station }: { station: StationProps["station"] }) {
   const drawing = drawingOf(station, "print");
+  const { nameOf } = useInkNames();
   const measure = drawing?.measure;
   if (!measure) return null;
   const most = Math.max(10, ...Object.values(measure.coverage_pct));
+  const columns = "LC" in measure.coverage_pct || "LM" in measure.coverage_pct ? WITH_LIGHT : PLAIN;
   return (
     <section aria-label="By channel">
       <h3 className="font-semibold">Measured on the plates</h3>
@@ -339,14 +337,14 @@ function InkBars({ station }: { station: StationProps["station"] }) {
         </defs>
       </svg>
       <ul className="mt-1">
-        {CHANNELS.filter(([c]) => c in measure.coverage_pct).map(([c, name, fill]) => (
-          <li key={c} className="grid grid-cols-[66px_1fr_58px_70px] items-center gap-2 text-sm">
-            <span>{name}</span>
+        {Object.keys(measure.coverage_pct).map((c) => (
+          <li key={c} className={`grid ${columns} items-center gap-2 text-sm`}>
+            <span className="first-letter:uppercase">{nameOf(c)}</span>
             <svg height="10" width="100%" aria-hidden="true">
               <rect
                 width={`${((measure.coverage_pct[c] ?? 0) / most) * 100}%`}
                 height="10"
-                fill={fill}
+                fill={c === "W" ? "url(#bar-white)" : INKS[c]?.fill}
                 stroke="var(--hair2)"
               />
             </svg>

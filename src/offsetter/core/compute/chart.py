@@ -9,6 +9,7 @@ from pydantic import Field
 
 from offsetter.core.compute.tone import printed_tones
 from offsetter.core.facts import Curve, Feed, Lab, Space
+from offsetter.core.facts.inks import FOUR
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal, digest
 
@@ -26,11 +27,11 @@ class Patch(Frozen):
     label: str
     """Row letter and column number, as printed beside the patches."""
     asked: tuple[float, ...]
-    """Device values before any correction, 0 to 100: C, M, Y, K, or red, green and blue."""
+    """Device values before any correction, 0 to 100: the profile's inks, or red, green and blue."""
     printed: tuple[float, ...]
     """What is sent: asked, through the condition's curves."""
     group: str = "mixed"
-    """bare, ramp-C .. ramp-K, limit, mixed."""
+    """bare, a ramp of each ink (ramp-C), limit, mixed."""
     lab: Lab | None = None
     """Of a strip: the colour this patch tries."""
 
@@ -42,6 +43,10 @@ class Chart(Frozen):
     kind: ChartKind
     title: str
     space: Space
+    inks: tuple[str, ...] = ()
+    """Of more than four: channels in the profile's order."""
+    light: tuple[str, ...] = ()
+    """Light inks that are split off the patches' full ones when they are printed."""
     condition: str
     condition_version: int
     profile: str
@@ -58,6 +63,10 @@ class Chart(Frozen):
     patches: tuple[Patch, ...] = Field(min_length=1, max_length=2000)
 
     @property
+    def channels(self) -> tuple[str, ...]:
+        return self.inks or tuple(self.space)
+
+    @property
     def rows(self) -> int:
         return ceil(len(self.patches) / self.columns)
 
@@ -68,8 +77,8 @@ class Chart(Frozen):
         return self.left_mm + MARK_MM + LABEL_MM + column * step, self.top_mm + MARK_MM + LABEL_MM + row * step
 
 
-def condition_patches(space: Space) -> list[tuple[str, tuple[float, ...]]]:
-    """Group and device values of the chart that tells a whole condition."""
+def condition_patches(space: Space, inks: tuple[str, ...] = FOUR) -> list[tuple[str, tuple[float, ...]]]:
+    """Group and device values of the chart that tells a whole condition: each ink's ramp, and mixtures of the first four."""
     if space == "RGB":
         steps = (0.0, 25.0, 50.0, 75.0, 100.0)
         greys = [("mixed", (v, v, v)) for v in (12.5, 37.5, 62.5, 87.5)]
@@ -78,14 +87,16 @@ def condition_patches(space: Space) -> list[tuple[str, tuple[float, ...]]]:
             *(("mixed", p) for p in product(steps, repeat=3) if p != (100.0,) * 3),
             *greys,
         ]
-    found: list[tuple[str, tuple[float, ...]]] = [("bare", (0.0,) * 4)]
-    for i, ink in enumerate("CMYK"):
-        found += [(f"ramp-{ink}", tuple(float(v) if j == i else 0.0 for j in range(4))) for v in RAMP]
-    found += [("limit", _ladder(total)) for total in TOTALS]
-    found += [("mixed", (float(c), float(m), float(y), 0.0)) for c, m, y in product(MIXED, repeat=3)]
+    many = len(inks)
+    found: list[tuple[str, tuple[float, ...]]] = [("bare", (0.0,) * many)]
+    for i, ink in enumerate(inks):
+        found += [(f"ramp-{ink}", tuple(float(v) if j == i else 0.0 for j in range(many))) for v in RAMP]
+    four: list[tuple[str, tuple[float, ...]]] = [("limit", _ladder(total)) for total in TOTALS]
+    four += [("mixed", (float(c), float(m), float(y), 0.0)) for c, m, y in product(MIXED, repeat=3)]
     solids = ((100, 100, 0, 0), (100, 0, 100, 0), (0, 100, 100, 0), (60, 45, 45, 20), (40, 30, 30, 0), (20, 15, 15, 0))
-    found += [("mixed", tuple(float(v) for v in s)) for s in solids]
-    return found
+    four += [("mixed", tuple(float(v) for v in s)) for s in solids]
+    places = [FOUR.index(i) if i in FOUR else -1 for i in inks]
+    return found + [(group, tuple(shares[p] if p >= 0 else 0.0 for p in places)) for group, shares in four]
 
 
 def _ladder(total: float) -> tuple[float, ...]:
@@ -149,7 +160,7 @@ def lay_chart(
         Patch(
             label=label_of(i, columns),
             asked=asked,
-            printed=printed_tones(curves, asked) if about["space"] == "CMYK" else asked,
+            printed=asked if about["space"] == "RGB" else printed_tones(curves, asked),
             group=group,
             lab=lab,
         )

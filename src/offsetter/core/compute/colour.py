@@ -11,6 +11,7 @@ from PIL import Image, ImageCms, ImageFilter
 
 from offsetter.core.compute.artwork import ColourShare
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
+from offsetter.core.compute.ink_engine import End, InkTransform
 from offsetter.core.compute.plate_spec import ColourSpec, Intent
 from offsetter.core.compute.shifts import shifted
 from offsetter.core.values import Refusal
@@ -52,7 +53,7 @@ def space_of(data: bytes) -> str:
 class _Transforms:
     """Transforms of one profile, made once and lent out: littleCMS keeps a cache in a transform, so one user each."""
 
-    space = "CMYK"
+    space, channels = "CMYK", 4
 
     def __init__(self, profile: bytes) -> None:
         self._data = profile
@@ -93,11 +94,6 @@ class _Transforms:
                 self._idle.setdefault((kind, intent, point), []).append(made)
 
     def _apply(self, kind: str, picture: Bytes, mode: str, intent: Intent, black_point: bool) -> Bytes:
-        height, width = picture.shape[:2]
-        if mode == "RGB":
-            image = Image.frombytes("RGB", (width, height), np.ascontiguousarray(picture).tobytes())
-        else:
-            image = Image.frombuffer(mode, (width, height), np.ascontiguousarray(picture), "raw", mode, 0, 1)
         key = (kind, intent, black_point)
         with self._lock:
             idle = self._idle.setdefault(key, [])
@@ -105,10 +101,18 @@ class _Transforms:
         if transform is None:
             transform = self._made(kind, intent, black_point)
         try:
-            return np.asarray(ImageCms.applyTransform(image, transform))
+            return self._run(transform, picture, mode)
         finally:
             with self._lock:
                 self._idle[key].append(transform)
+
+    def _run(self, transform: Any, picture: Bytes, mode: str) -> Bytes:
+        height, width = picture.shape[:2]
+        if mode == "RGB":
+            image = Image.frombytes("RGB", (width, height), np.ascontiguousarray(picture).tobytes())
+        else:
+            image = Image.frombuffer(mode, (width, height), np.ascontiguousarray(picture), "raw", mode, 0, 1)
+        return np.asarray(ImageCms.applyTransform(image, transform))
 
     def _made(self, kind: str, intent: Intent, black_point: bool) -> Any:
         printer, srgb = open_profile(self._data, must_be=self.space), ImageCms.createProfile("sRGB")
@@ -124,16 +128,18 @@ class Colours(_Transforms):
     """What becomes of colours by ink shares."""
 
     def to_ink(self, rgba: Bytes, spec: ColourSpec) -> Bytes:
-        """CMYK (0 to 255, full ink) of sRGB with alpha; alpha does not enter. The tones are those of the profile, uncorrected."""
+        """Inks (0 to 255, full ink) of sRGB with alpha; alpha does not enter. The tones are those of the profile, uncorrected."""
         if spec.composite_black:
-            return np.full((*rgba.shape[:2], 4), round(min(400.0, spec.ink_limit_pct) / 4 * 2.55), np.uint8)
+            return np.full(
+                (*rgba.shape[:2], self.channels), round(min(400.0, spec.ink_limit_pct) / self.channels * 2.55), np.uint8
+            )
         return self._apply("to-device", shifted(rgba, spec.shifts), "RGBA", spec.intent, spec.black_point)
 
 
 class DriverColours(_Transforms):
     """What becomes of colours on a printer whose driver takes RGB and separates by itself."""
 
-    space = "RGB"
+    space, channels = "RGB", 3
 
     def to_rgb(self, rgba: Bytes, spec: ColourSpec) -> Bytes:
         """The driver's RGB (0 to 255) of sRGB with alpha; alpha does not enter."""
@@ -141,9 +147,48 @@ class DriverColours(_Transforms):
         return self._apply("to-device", rgb, "RGB", spec.intent, spec.black_point)
 
 
+class ManyInks(Colours):
+    """The same by a profile of five to eight inks, through littleCMS itself: Pillow has no mode for them."""
+
+    def __init__(self, profile: bytes) -> None:
+        self.space = space_of(profile)
+        self.channels = inks_in(self.space)
+        super().__init__(profile)
+
+    def lab_of(self, shares: NDArray[np.floating[Any]], intent: Intent = "relative") -> Floats:
+        made = self._through("inks", "lab", intent, doubles=True, black_point=False)
+        return np.asarray(made.apply(np.asarray(shares, np.float64) * 100.0))
+
+    def of_lab(self, lab: Floats, spec: ColourSpec) -> Floats:
+        made = self._through("lab", "inks", spec.intent, doubles=True, black_point=spec.black_point)
+        return np.asarray(np.clip(made.apply(lab) / 100.0, 0, 1))
+
+    def _made(self, kind: str, intent: Intent, black_point: bool) -> Any:
+        ends: dict[str, tuple[End, End]] = {"to-device": ("srgb", "inks"), "to-screen": ("inks", "srgb")}
+        return self._through(*ends[kind], intent, doubles=False, black_point=black_point)
+
+    def _run(self, transform: Any, picture: Bytes, mode: str) -> Bytes:
+        return np.asarray(transform.apply(picture))
+
+    def _through(self, source: End, target: End, intent: Intent, *, doubles: bool, black_point: bool) -> InkTransform:
+        return InkTransform(
+            self._data, self.channels, source, target, int(INTENTS[intent]), doubles=doubles, black_point=black_point
+        )
+
+
+def inks_in(space: str) -> int:
+    """Inks of a profile's colour space; 0 where it is of something else than four to eight inks."""
+    return {"CMYK": 4, "5CLR": 5, "6CLR": 6, "7CLR": 7, "8CLR": 8}.get(space, 0)
+
+
+def ink_colours(profile: bytes) -> Colours:
+    """The transforms of a profile of inks, however many. Raises Refusal for one of something else."""
+    return ManyInks(profile) if inks_in(space_of(profile)) > 4 else Colours(profile)
+
+
 def transforms_of(profile: bytes) -> Colours | DriverColours:
-    """The transforms that fit a profile's own colour space. Raises Refusal for one that is neither CMYK nor RGB."""
-    return DriverColours(profile) if space_of(profile) == "RGB" else Colours(profile)
+    """The transforms that fit a profile's own colour space. Raises Refusal for one that is neither of inks nor RGB."""
+    return DriverColours(profile) if space_of(profile) == "RGB" else ink_colours(profile)
 
 
 def out_of_gamut_share(colours: Colours | DriverColours, shares: tuple[ColourShare, ...], spec: ColourSpec) -> float:

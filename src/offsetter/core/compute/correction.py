@@ -9,7 +9,7 @@ from offsetter.core.compute.cielab import delta_e_2000, hex_of_lab
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.plate_spec import ColourSpec, Shift
 from offsetter.core.compute.reach import nearest_reachable
-from offsetter.core.compute.tone import INKS, DifferenceReport, correcting_curve, ink_limit_of, report_of, tone_values
+from offsetter.core.compute.tone import DifferenceReport, correcting_curve, ink_limit_of, report_of, tone_values
 from offsetter.core.facts import Curve, Lab
 from offsetter.core.values import Frozen, Refusal
 
@@ -43,7 +43,7 @@ def correction_of(
     Raises Refusal for a chart without ramps.
     """
     bare = next((p for p in chart.patches if p.group == "bare"), None)
-    ramps = {ink: [p for p in chart.patches if p.group == f"ramp-{ink}"] for ink in INKS}
+    ramps = {ink: [p for p in chart.patches if p.group == f"ramp-{ink}"] for ink in chart.channels}
     if bare is None or not all(ramps.values()):
         raise Refusal(
             "no-ramps",
@@ -53,7 +53,7 @@ def correction_of(
         )
     meant = expected(chart, colours)
     curves = []
-    for at, ink in enumerate(INKS):
+    for at, ink in enumerate(chart.channels):
         steps = ramps[ink]
         labels = [bare.label, *(p.label for p in steps)]
         solid = steps[-1].label
@@ -78,8 +78,8 @@ class OffColour(Frozen):
     delta_e: float
     words: str
     """Too dark, too red and the like."""
-    before_pct: tuple[float, ...]
-    after_pct: tuple[float, ...]
+    before_pct: dict[str, float]
+    after_pct: dict[str, float]
     shift: Shift
     left_delta_e: float
     """What the inks cannot follow of it."""
@@ -98,7 +98,8 @@ def off_colour(colours: Colours | DriverColours, spec: ColourSpec, colour: str, 
         float(np.clip(before[2] - off[2], -128, 127)),
     )
     both = colours.of_lab(np.array([[before, target]]), spec)[0]
-    now, then = (tuple(round(float(v) * 100, 1) for v in device) for device in both)
+    inks = spec.separates if isinstance(colours, Colours) else tuple(colours.space)
+    now, then = ({n: round(float(v) * 100, 1) for n, v in zip(inks, device, strict=True)} for device in both)
     return OffColour(
         wanted=wanted, seen=seen, shown=(hex_of_lab(wanted), hex_of_lab(seen)), off=(off[0], off[1], off[2]), delta_e=round(float(delta_e_2000(wanted, seen)), 2), words=in_words(off),
         before_pct=now, after_pct=then, left_delta_e=nearest_reachable(colours, target, spec).delta_e,

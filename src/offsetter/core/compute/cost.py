@@ -7,6 +7,7 @@ from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import Blank, Feed, Method, Prices, PrintMode, Stage
+from offsetter.core.facts.inks import alike
 from offsetter.core.values import Frozen
 
 INSPECT_S = 20  # a look at both sides and a count: from memory
@@ -54,7 +55,7 @@ def ink_ml(
 ) -> dict[str, float]:
     """Millilitres a channel for one print: share x area x laydown (mL/m2 at 100 %)."""
     area_m2 = width_mm * height_mm / 1e6
-    return {c: round(p / 100 * area_m2 * laydown.get(c, 0.0), 4) for c, p in coverage_pct.items()}
+    return {c: round(p / 100 * area_m2 * laydown.get(alike(c, laydown), 0.0), 4) for c, p in coverage_pct.items()}
 
 
 A4_M2 = 0.210 * 0.297
@@ -151,7 +152,10 @@ def ink_money(used: Used, prices: Prices, method: Method) -> Decimal:
     """Of one print: by the millilitre, or by the area covered where no laydown is known."""
     if not used.ink_ml:
         return _by_area(used.colour_m2, method.cost.colour_m2) + _by_area(used.white_m2, method.cost.white_m2)
-    return sum((Decimal(str(ml)) * prices.ink_ml.get(c, Decimal(0)) for c, ml in used.ink_ml.items()), Decimal(0))
+    return sum(
+        (Decimal(str(ml)) * prices.ink_ml.get(alike(c, prices.ink_ml), Decimal(0)) for c, ml in used.ink_ml.items()),
+        Decimal(0),
+    )
 
 
 def is_powdered(stages: Iterable[Stage], method: Method) -> bool:

@@ -5,25 +5,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 Bytes = NDArray[np.uint8]
-SUMS = 12
-"""C, M, Y, K, W levels; dots with C, M, Y, K, W; [10] dots over the limit; [11] printed dots."""
+OVER, PRINTED, FAINT, KNOCKED = 0, 1, 2, 3
+"""Counts of dots: over the limit, printed, cut for being faint, knocked out."""
 
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
 def fill_planes(
-    rgba: Bytes, cmyk: Bytes, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
+    rgba: Bytes, inks: Bytes, black: int, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
     luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
     difference: NDArray[np.float32], is_far: NDArray[np.bool_], knock_out: float, ramp: float, floor: float, limit: int,
-    mirror: bool, out: Bytes, sums: NDArray[np.int64], parts: NDArray[np.int64],
+    mirror: bool, out: Bytes, levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
 ) -> int:  # fmt: skip
-    """Write C, M, Y, K and, with has_white, W of one strip into out (rows, columns, 4 or 5).
+    """Write a strip's inks in their order and, with has_white, W as the last plane into out (rows, columns, planes).
 
-    rgba, cmyk: the strip; kept: share of white left by the choke; level 0 to 1; difference: the cloth's table; is_far:
-    its cells that lie beyond the ramp whole; knock_out: CIEDE2000 or negative for none; mirror: write right to left; floor: white share under which the dot is cut; limit: sum of
-    the four inks in 255ths. Adds to sums (SUMS long) and parts (faint dots cut, dots knocked out); gives the highest
-    total before the limit, in 255ths.
+    rgba, inks: the strip; black: the ink that carries the drawing, negative for none; kept: share of white left by the choke;
+    level 0 to 1; difference: the cloth's table; is_far: its cells that lie beyond the ramp whole; knock_out: CIEDE2000 or negative
+    for none; mirror: write right to left; floor: white share under which the dot is cut; limit: sum of the inks in 255ths. Adds to
+    levels and dots (one a plane of out) and counts; gives the highest total before the limit, in 255ths.
     """
     rows, columns = rgba.shape[0], rgba.shape[1]
+    many, white_at = inks.shape[2], out.shape[2] - 1
     highest = 0
     top = difference.shape[0] - 1
     for y in range(rows):
@@ -49,45 +50,42 @@ def fill_planes(
                                 far += weight * difference[ir + i, ig + j, ib + k]
                     share = (far - knock_out) / ramp
                     if share <= 0.0:
-                        parts[1] += 1
+                        counts[KNOCKED] += 1
                         continue
                     if share < 1.0:
                         shown *= share
             white = shown * ((1.0 - level) * grey + level)
             if has_white and floor > 0.0 and shown < floor:
-                parts[0] += 1
+                counts[FAINT] += 1
                 continue
-            c, m, yy, kk = (
-                int(cmyk[y, x, 0] * shown + 0.5), int(cmyk[y, x, 1] * shown + 0.5),
-                int(cmyk[y, x, 2] * shown + 0.5), int(cmyk[y, x, 3] * shown + 0.5),
-            )  # fmt: skip
-            total = c + m + yy + kk
+            at = columns - 1 - x if mirror else x
+            total = 0
+            for i in range(many):
+                v = int(inks[y, x, i] * shown + 0.5)
+                out[y, at, i] = v
+                total += v
             highest = max(highest, total)
             if total > limit:
-                # Black carries the drawing: only the three chromatic inks give way, and always downwards.
-                sums[10] += 1
-                scale = max(0.0, (limit - kk) / (c + m + yy)) if c + m + yy > 0 else 0.0
-                c, m, yy = int(c * scale), int(m * scale), int(yy * scale)
-                kk = min(kk, limit)
-            at = columns - 1 - x if mirror else x
-            out[y, at, 0], out[y, at, 1], out[y, at, 2], out[y, at, 3] = c, m, yy, kk
-            sums[0] += c
-            sums[1] += m
-            sums[2] += yy
-            sums[3] += kk
-            sums[5] += c > 0
-            sums[6] += m > 0
-            sums[7] += yy > 0
-            sums[8] += kk > 0
+                # Black carries the drawing: only the chromatic inks give way, and always downwards.
+                counts[OVER] += 1
+                carries = np.int64(out[y, at, black]) if black >= 0 else 0
+                scale = max(0.0, (limit - carries) / (total - carries)) if total > carries else 0.0
+                for i in range(many):
+                    out[y, at, i] = int(out[y, at, i] * scale)
+                if black >= 0:
+                    out[y, at, black] = min(carries, limit)
+            for i in range(many):
+                levels[i] += out[y, at, i]
+                dots[i] += out[y, at, i] > 0
             w = 0
             if has_white:
                 if has_kept:
                     white *= kept[y, x]
                 w = int(white * 255.0 + 0.5)
-                out[y, at, 4] = w
-                sums[4] += w
-                sums[9] += w > 0
-            sums[11] += total > 0 or w > 0
+                out[y, at, white_at] = w
+                levels[white_at] += w
+                dots[white_at] += w > 0
+            counts[PRINTED] += total > 0 or w > 0
     return highest
 
 
@@ -115,18 +113,18 @@ def mix_look(
 ) -> None:  # fmt: skip
     """Write the RGBA of a print into out. look: 0 on the carrier, 1 pressed on full white, 2 on the cloth.
 
-    planes: C, M, Y, K, W of a full dot; alpha: share of dots (255 all); seen: sRGB of the colour inks on white;
+    planes: inks and, as the last, W of a full dot; alpha: share of dots (255 all); seen: sRGB of the colour inks on white;
     cloth: linear light; strength: share of the colour that the cloth keeps; to_linear and to_srgb: tables.
     """
     steps = to_srgb.shape[0] - 1
     for y in range(planes.shape[0]):
         for x in range(planes.shape[1]):
             most = 0
-            for i in range(5):
+            for i in range(planes.shape[2]):
                 most = max(most, planes[y, x, i])
             if most == 0:
                 continue
-            white = planes[y, x, 4] / 255.0 * opacity
+            white = planes[y, x, planes.shape[2] - 1] / 255.0 * opacity
             share = alpha[y, x] / 255.0
             for i in range(3):
                 light = to_linear[seen[y, x, i]]

@@ -10,8 +10,9 @@ from pydantic import Field
 from offsetter.core.compute.cielab import linear_of_srgb, rgb_of_hex, srgb_of_linear
 from offsetter.core.compute.colour import Colours
 from offsetter.core.compute.dots import full_dots, mix_look
+from offsetter.core.compute.light_inks import joined
+from offsetter.core.compute.plate_spec import ColourSpec
 from offsetter.core.compute.tone import uncorrected
-from offsetter.core.facts import Curve
 from offsetter.core.values import Frozen
 
 Bytes = NDArray[np.uint8]
@@ -41,24 +42,30 @@ DULL_SHARE, DULL_GREY = 0.45, 0.30
 """A dye on its paper: this share of its light is an even grey of this light. From memory; practice says dull, and gives no figure."""
 
 
-def asked_ink(planes: Bytes, curves: tuple[Curve, ...]) -> Bytes:
-    """The inks (rows, columns, 4) that were asked for, from planes whose tones were corrected for the printer."""
-    ink = np.ascontiguousarray(planes[..., :4])
-    return np.asarray(cv2.LUT(ink, uncorrected(curves)[None])) if curves else ink
+PLAIN = ColourSpec(profile="")
+
+
+def asked_ink(planes: Bytes, spec: ColourSpec = PLAIN) -> Bytes:
+    """The profile's inks (rows, columns, inks) that were asked for, from planes that were split and corrected for the printer."""
+    inks = len(spec.separates)
+    ink = np.ascontiguousarray(planes[..., :inks])
+    if spec.light:
+        ink = joined(ink, planes[..., inks : inks + len(spec.light)], spec.splits)
+    return np.asarray(cv2.LUT(ink, uncorrected(spec.curves)[None])) if spec.curves else ink
 
 
 def look_at(
-    look: Look, colours: Colours, planes: Bytes, alpha: Bytes, ground: Ground, *, printed: Bytes | None = None, curves: tuple[Curve, ...] = ()
+    look: Look, colours: Colours, planes: Bytes, alpha: Bytes, ground: Ground, *, printed: Bytes | None = None, spec: ColourSpec = PLAIN
 ) -> Bytes:  # fmt: skip
-    """RGBA of a print as it is seen (last axis of planes: C, M, Y, K and, with a white plate, W; alpha: the artwork's own).
+    """RGBA of a print as it is seen (last axis of planes: what spec lays and, with a white plate, W; alpha: the artwork's own).
 
     carrier: the printed side of the film: white lies over the colour. pressed: colour over full white, as on a
     proof. cloth: colour over the white there is, over the cloth, in linear light. Where the artwork fades, its dots
     stand apart: each is full colour on full white, and between them lies the ground. printed: sRGB on white of a
-    printer that separates by itself, in place of what the planes give. curves: what corrected the planes' tones.
+    printer that separates by itself, in place of what the planes give.
     """
     alpha = np.ascontiguousarray(alpha)
-    if planes.shape[2] == 4:
+    if planes.shape[2] == len(spec.lays):
         covers = ground.white == "sheet" or ground.sheet_colour
         under = alpha if covers else np.zeros_like(alpha)
         planes = np.dstack([planes, under])
@@ -68,7 +75,7 @@ def look_at(
     elif printed is not None:
         seen = np.ascontiguousarray(printed)
     else:
-        seen = colours.to_screen(asked_ink(planes, curves))
+        seen = colours.to_screen(asked_ink(planes, spec))
     if look == "carrier" and ground.is_dye:
         light = _TO_LINEAR[seen] * (1 - DULL_SHARE) + DULL_SHARE * DULL_GREY
         light = np.where(seen.min(axis=2, keepdims=True) > 250, _TO_LINEAR[seen], light)

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from offsetter.core.facts.inks import INKS
 from offsetter.core.values import Frozen, Refusal, digest
 
 Bytes = NDArray[np.uint8]
@@ -36,13 +37,11 @@ PATCH_LEAST = 12.0
 """Grey levels that a full patch differs from its ground at least, where its ink was printed at all."""
 LEAST_DPI = 150
 
-LIGHT_OF = {"C": 0, "M": 1, "Y": 2, "R": 1, "G": 0, "B": 0, "O": 2, "c": 0, "m": 1}
+LIGHT_OF = {"C": 0, "M": 1, "Y": 2, "R": 1, "G": 0, "B": 0, "V": 1, "O": 2, "LC": 0, "LM": 1, "c": 0, "m": 1}
 """Channel to the band (red, green, blue) that its ink takes most from; others by grey."""
-INK_RGB: dict[str, tuple[int, int, int]] = {
-    "C": (0, 150, 220), "M": (220, 20, 130), "Y": (255, 225, 30), "K": (25, 25, 25), "W": (250, 250, 250), "O": (245, 120, 20),
-    "G": (0, 150, 70), "R": (210, 30, 40), "B": (40, 60, 160), "c": (150, 210, 240), "m": (245, 170, 205),
-}  # fmt: skip
-Channel = Literal["C", "M", "Y", "K", "W", "O", "G", "R", "B", "c", "m"]
+INK_RGB = {c: ink.rgb for c, ink in INKS.items()} | {"c": INKS["LC"].rgb, "m": INKS["LM"].rgb}
+"""c and m: light inks as sheets of the first versions name them."""
+Channel = Literal["C", "M", "Y", "K", "W", "O", "G", "R", "B", "V", "LC", "LM", "LK", "c", "m"]
 
 
 class Row(Frozen):
@@ -83,7 +82,7 @@ class NozzleReading(Frozen):
     """Middles of the lines that are not there, in the scan."""
 
 
-def sheet_for(channels: tuple[Channel, ...], lines: int = 96, name: str = "") -> NozzleSheet:
+def sheet_for(channels: tuple[str, ...], lines: int = 96, name: str = "") -> NozzleSheet:
     """A sheet of so many lines a channel. name: what makes its code differ from other sheets'.
 
     Raises Refusal for channels that are not known, named twice, or too many lines.

@@ -7,6 +7,7 @@ from pydantic import Field, field_validator
 
 from offsetter.core.compute.wrap import Bend
 from offsetter.core.facts import Curve
+from offsetter.core.facts.inks import FOUR, INKS, WHITE
 from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Frozen, digest
 
@@ -40,9 +41,28 @@ class ColourSpec(Frozen):
     """One even layer of all four toners wherever the picture is, whatever its colours."""
     driver: str = ""
     """Hash of the RGB profile of a printer that separates by itself; its ink shares are then an estimate with profile."""
+    inks: tuple[str, ...] = ()
+    """Channels that the profile separates into, in its order; empty: C, M, Y, K."""
+    light: tuple[str, ...] = ()
+    """Light inks that are split off their full ones afterwards."""
     curves: tuple[Curve, ...] = ()
-    """What corrects this printer's tones, C, M, Y, K: asked to printed, 0 to 100."""
+    """What corrects this printer's tones, a channel each of the profile's: asked to printed, 0 to 100."""
     shifts: tuple[Shift, ...] = ()
+
+    @property
+    def separates(self) -> tuple[str, ...]:
+        """The profile's channels."""
+        return self.inks or FOUR
+
+    @property
+    def lays(self) -> tuple[str, ...]:
+        """All its colour channels, as their planes lie."""
+        return self.separates + self.light
+
+    @property
+    def splits(self) -> tuple[int, ...]:
+        """Of each light ink, the plane of its full one."""
+        return tuple(self.separates.index(INKS[c].full) for c in self.light)
 
 
 class WhiteSpec(Frozen):
@@ -108,6 +128,11 @@ class PlateSpec(Frozen):
         return um_of(wide), um_of(high)
 
     @property
+    def channels(self) -> tuple[str, ...]:
+        """As its planes lie."""
+        return (*self.colour.lays, WHITE) if self.white else self.colour.lays
+
+    @property
     def width_px(self) -> int:
         return px_of(self.width_um / 1000, self.dpi)
 
@@ -134,7 +159,7 @@ class PlateSpec(Frozen):
                 del told["white"][later]
             if self.white.by == "level":
                 del told["white"]["lights_from"]
-        for later in ("composite_black", "driver", "curves", "shifts"):
+        for later in ("composite_black", "driver", "curves", "shifts", "inks", "light"):
             if not told["colour"][later]:  # keys made before there was such a thing stay what they were
                 del told["colour"][later]
         return digest("plates", 1, told)

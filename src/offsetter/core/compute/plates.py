@@ -7,6 +7,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cache
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -15,24 +16,25 @@ from numpy.typing import NDArray
 from offsetter.core.compute import white as white_plate
 from offsetter.core.compute.bending import bent
 from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
-from offsetter.core.compute.colour import Colours, DriverColours
-from offsetter.core.compute.dots import SUMS, alike_where_clear, fill_planes
+from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
+from offsetter.core.compute.dots import FAINT, KNOCKED, OVER, PRINTED, alike_where_clear, fill_planes
+from offsetter.core.compute.light_inks import LIGHT, split_light
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.resample import Sized
 from offsetter.core.compute.tone import curve_table
+from offsetter.core.facts.inks import LIGHT_STRENGTH
 from offsetter.core.units import MM_PER_INCH
 
 Bytes = NDArray[np.uint8]
 STRIP_ROWS = 160
 THREADS = 2
 SMALL_PX = 300_000
-CHANNELS = ("C", "M", "Y", "K", "W")
 _NO_TABLE, _NO_CELLS = np.zeros((TABLE, TABLE, TABLE), np.float32), np.zeros((1, 1, 1), np.bool_)
 
 
 @dataclass(frozen=True, slots=True)
 class Plates:
-    """planes: (rows, columns, 4 or 5) of C, M, Y, K and W, 255 full ink, as the wearer sees them unless as printed."""
+    """planes: (rows, columns, channels of the spec), 255 full ink, as the wearer sees them unless as printed."""
 
     planes: Bytes
     measure: PlateMeasure
@@ -53,7 +55,7 @@ def make_plates(
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
 
     scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
-    then hold the picture's CMYK, worked out before with the same intent. mask (rows, columns, at any size): of the
+    then hold the picture's inks, worked out before with the same intent. mask (rows, columns, at any size): of the
     picture as it is given, 255 where all the white may lie. as_printed gives the planes as they lie on
     the carrier: mirrored where the spec says so. into: an array of nothing that the planes are written to, instead of one in memory.
     report is called with rows done and rows in all, from the calling thread.
@@ -67,7 +69,7 @@ def make_plates(
         flat_dots, dot_mm2 = spec.width_px * spec.height_px, (spec.width_um / 1000 / spec.width_px) ** 2
         sized = _as_it_lies(rgba, spec)
     rows, columns = sized.shape
-    colours = profile if isinstance(profile, Colours) else Colours(profile)
+    colours = profile if isinstance(profile, Colours) else ink_colours(profile)
     if mask is not None and spec.white is not None:
         mask = _mask_as_it_lies(mask, spec, columns, rows, is_preview=is_preview)
     work = _Strips(sized, spec, colours, scale, ink, mask, as_printed and spec.mirrored, into)
@@ -117,12 +119,22 @@ def driver_picture(
 
 def planes_shape(spec: PlateSpec) -> tuple[int, int, int]:
     """Of the full-size planes of what is not bent: rows, columns, inks."""
-    return spec.height_px, spec.width_px, 5 if spec.white else 4
+    return spec.height_px, spec.width_px, len(spec.channels)
 
 
 @cache
 def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(THREADS, thread_name_prefix="plates")
+
+
+class _Counted(NamedTuple):
+    """Of one strip: levels and dots by plane, counts of dots, the highest total, dots that the guard saved."""
+
+    levels: NDArray[np.int64]
+    dots: NDArray[np.int64]
+    counts: NDArray[np.int64]
+    highest: int
+    saved: int
 
 
 class _Strips:
@@ -137,7 +149,10 @@ class _Strips:
             self._mask = np.ascontiguousarray(self._mask[:, ::-1])
         self._curves = curve_table(spec.colour.curves)[None] if spec.colour.curves else None
         white = spec.white
-        self.planes = np.zeros((*sized.shape, 5 if white else 4), np.uint8) if into is None else into
+        self.planes = np.zeros((*sized.shape, len(spec.channels)), np.uint8) if into is None else into
+        inks = spec.colour.separates
+        self._black = inks.index("K") if "K" in inks else -1
+        self._full = np.array(spec.colour.splits, np.int64)
         dots_per_mm = spec.dpi * scale / MM_PER_INCH
         self._choke_px = white.choke_um / 1000 * dots_per_mm if white else 0.0
         self._guard_px = white.guard_um / 1000 * dots_per_mm if white else 0.0
@@ -150,7 +165,7 @@ class _Strips:
         self._level = (white.level_pct if white else 0.0) / 100
         if white and white.by == "lights" and white.lights_from is not None:
             self._lightness, self._level = white_plate.lights(self._lightness, white.lights_from), 0.0
-        self._totals: list[tuple[NDArray[np.int64], NDArray[np.int64], int, int]] = []
+        self._totals: list[_Counted] = []
 
     def fill(self, top: int) -> int:
         """Make the strip that begins at row top; gives its height."""
@@ -160,7 +175,14 @@ class _Strips:
         above = max(0, top - pad)
         around = np.ascontiguousarray(self._sized.rows(above, min(self._sized.shape[0], end + pad)))
         strip = around[top - above : end - above]
-        sums, parts, highest, saved = np.zeros(SUMS, np.int64), np.zeros(2, np.int64), 0, 0
+        many = self.planes.shape[2]
+        levels, dots, counts, highest, saved = (
+            np.zeros(many, np.int64),
+            np.zeros(many, np.int64),
+            np.zeros(4, np.int64),
+            0,
+            0,
+        )
         if strip[..., 3].any() or (white and self._choke_px < 0):
             kept = None
             if white and self._choke_px != 0:
@@ -174,18 +196,20 @@ class _Strips:
             if self._curves is not None and not self._spec.colour.composite_black:
                 ink = np.asarray(cv2.LUT(np.ascontiguousarray(ink), self._curves))
             highest = fill_planes(
-                strip, ink,
+                strip, ink, self._black,
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
                 self._luminance, self._lightness, self._level,
                 self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
                 self._mirror,
-                self.planes[top:end], sums, parts,
+                self.planes[top:end], levels, dots, counts,
             )  # fmt: skip
+            if len(self._full):
+                split_light(self.planes[top:end], len(self._spec.colour.separates), self._full, LIGHT, LIGHT_STRENGTH, limit, levels, dots)  # fmt: skip
             if self._mask is not None:
-                plate = white_plate.masked(np.ascontiguousarray(self.planes[top:end, :, 4]), self._mask[top:end])
-                self.planes[top:end, :, 4] = plate
-                sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
-        self._totals.append((sums, parts, highest, saved))
+                plate = white_plate.masked(np.ascontiguousarray(self.planes[top:end, :, -1]), self._mask[top:end])
+                self.planes[top:end, :, -1] = plate
+                levels[-1], dots[-1] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
+        self._totals.append(_Counted(levels, dots, counts, highest, saved))
         return int(end - top)
 
     def _kept(self, alpha: Bytes, top: int, end: int, floor: float) -> tuple[NDArray[np.float32] | None, int]:
@@ -196,27 +220,28 @@ class _Strips:
         # Only its own rows are kept: strips of an A3 page in two threads add up.
         return None if kept is None else kept[top:end].copy(), saved
 
-    def measured(self, dot_mm2: float, dots: int, quality: str) -> PlateMeasure:
-        """dots: of the print before it is bent, so that its shares are the same however it lies."""
+    def measured(self, dot_mm2: float, whole: int, quality: str) -> PlateMeasure:
+        """whole: dots of the print before it is bent, so that its shares are the same however it lies."""
         white = self._spec.white
         if white and self._choke_px < 0:
             self._spread(-self._choke_px, white.faint_floor)
-        sums = np.sum([t[0] for t in self._totals], axis=0)
-        parts = np.sum([t[1] for t in self._totals], axis=0)
+        levels = np.sum([t.levels for t in self._totals], axis=0)
+        dots = np.sum([t.dots for t in self._totals], axis=0)
+        counts = np.sum([t.counts for t in self._totals], axis=0)
         if white and self._choke_px < 0:
-            plate = self.planes[..., 4]
-            sums[4], sums[9] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
-        names = CHANNELS[: self.planes.shape[2]]
-        visible = max(1, int(sums[11] + parts[0] + parts[1]))
+            plate = self.planes[..., -1]
+            levels[-1], dots[-1] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
+        names = self._spec.channels
+        visible = max(1, int(counts[PRINTED] + counts[FAINT] + counts[KNOCKED]))
         return PlateMeasure.model_validate({
             "quality": quality,
-            "coverage_pct": {n: round(float(sums[i]) / 255 / dots * 100, 3) for i, n in enumerate(names)},
-            "area_mm2": {n: round(float(sums[5 + i]) * dot_mm2, 2) for i, n in enumerate(names)},
-            "total_max_pct": round(max((t[2] for t in self._totals), default=0) / 2.55, 1),
-            "over_limit_share": round(float(sums[10]) / max(1, int(sums[11])), 5),
-            "thin_kept": sum(t[3] for t in self._totals),
-            "faint_cut_share": round(float(parts[0]) / visible, 5),
-            "knocked_out_share": round(float(parts[1]) / visible, 5),
+            "coverage_pct": {n: round(float(levels[i]) / 255 / whole * 100, 3) for i, n in enumerate(names)},
+            "area_mm2": {n: round(float(dots[i]) * dot_mm2, 2) for i, n in enumerate(names)},
+            "total_max_pct": round(max((t.highest for t in self._totals), default=0) / 2.55, 1),
+            "over_limit_share": round(float(counts[OVER]) / max(1, int(counts[PRINTED])), 5),
+            "thin_kept": sum(t.saved for t in self._totals),
+            "faint_cut_share": round(float(counts[FAINT]) / visible, 5),
+            "knocked_out_share": round(float(counts[KNOCKED]) / visible, 5),
         })  # fmt: skip
 
     def _spread(self, spread_px: float, floor: float) -> None:
@@ -225,5 +250,5 @@ class _Strips:
         support = white_plate.support_of(np.concatenate(strips), round(floor * 255))
         if self._mirror:
             support = np.ascontiguousarray(support[:, ::-1])
-        plate = white_plate.spread(np.ascontiguousarray(self.planes[..., 4]), support, spread_px)
-        self.planes[..., 4] = plate
+        plate = white_plate.spread(np.ascontiguousarray(self.planes[..., -1]), support, spread_px)
+        self.planes[..., -1] = plate

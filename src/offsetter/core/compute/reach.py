@@ -26,14 +26,16 @@ class Reached(Frozen):
 def nearest_reachable(colours: Colours | DriverColours, lab: Lab, spec: ColourSpec) -> Reached:
     """The printable colour nearest to lab in CIEDE2000, relative to the ground, under the spec's ink limit."""
     asked = np.array(lab, dtype=np.float64)
-    channels = len(colours.space)
+    channels = colours.channels
     here = colours.of_lab(asked.reshape(1, 1, 3), spec)[0, 0]
     moves = np.array(list(product((-1, 0, 1), repeat=channels)), dtype=np.float64)
+    if channels > 4:  # two at a time: all of eight inks' neighbours would be 6,561
+        moves = moves[np.count_nonzero(moves, axis=1) <= 2]
     best, best_lab, best_at = np.inf, asked, here
     for step in STEPS:
         for _ in range(ROUNDS):
             tried = np.clip(here + moves * step, 0, 1)
-            if channels == 4:
+            if channels >= 4:
                 tried = tried[tried.sum(axis=1) <= spec.ink_limit_pct / 100 + 1e-9]
                 if not len(tried):
                     tried = here[None] * (spec.ink_limit_pct / 100 / max(1e-9, here.sum()))

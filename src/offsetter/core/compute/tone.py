@@ -1,7 +1,7 @@
 """What measured patches say of a print condition: tones, the curves that correct them, the ink it holds, and how far it is off.
 
 Tone value: Murray, Davies (1936), on the tristimulus value that the ink takes most from (X for cyan, Y for magenta and black, Z for
-yellow), as ISO 12647-1 allows for a colorimeter; the choice of channels is from memory.
+yellow), as ISO 12647-1 allows for a colorimeter; the choice of channels, and that for other inks, is from memory.
 """
 
 from collections.abc import Callable, Mapping, Sequence
@@ -15,8 +15,7 @@ from offsetter.core.facts import Curve, Lab
 from offsetter.core.values import Frozen, Refusal
 
 Floats = NDArray[np.float64]
-INKS = "CMYK"
-TAKES_FROM = {"C": 0, "M": 1, "Y": 2, "K": 1}
+TAKES_FROM = {"C": 0, "M": 1, "Y": 2, "K": 1, "O": 2, "G": 0, "R": 1, "B": 1, "V": 1, "LC": 0, "LM": 1, "LK": 1}
 KNOTS = tuple(range(0, 101, 5))
 STEEPEST = 2.5  # a curve that would lift a tone to more than this times what was asked is no correction: from memory
 DEEPER_L = 0.6  # L* that more ink has to win on a ramp to be worth laying: from memory

@@ -5,9 +5,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
 
+from offsetter.core.facts.inks import FOUR, INKS
+from offsetter.core.facts.machines import Printer
 from offsetter.core.values import Frozen, digest
 
-Space = Literal["CMYK", "RGB"]
+Space = Literal["CMYK", "RGB", "5CLR", "6CLR", "7CLR", "8CLR"]
+"""As an ICC profile's header names it."""
 Lab = tuple[float, float, float]
 GivenLab = tuple[
     Annotated[float, Field(ge=0, le=100)],
@@ -34,6 +37,8 @@ class Profile(Frozen):
     file_name: str = ""
     device_class: str = "prtr"
     space: Space
+    inks: tuple[str, ...] = ()
+    """Of more than four: channels in its order, where it names them (ICC.1, 10.5)."""
     connection: str = "Lab"
     version: str
     white_lab: Lab
@@ -44,6 +49,17 @@ class Profile(Frozen):
     copyright: str = ""
     added_at: datetime | None = None
     added_by: str = ""
+
+    def inks_on(self, printer: Printer) -> tuple[str, ...] | None:
+        """What it separates into on a printer; None: it is for other inks. Light inks may be left to be split off afterwards."""
+        if self.space == "RGB":
+            return None
+        if self.space == "CMYK":
+            return FOUR
+        if self.inks:
+            return self.inks if {*self.inks} <= {*printer.inks} else None
+        many, full = int(self.space[0]), tuple(i for i in printer.inks if not INKS[i].full)
+        return next((inks for inks in (printer.inks, full) if len(inks) == many), None)
 
 
 class Condition(Frozen):

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from offsetter.core.facts.inks import FOUR, INKS, WHITE, InkChannel
 from offsetter.core.values import Frozen
 
 SPEAKS_OF_FACES = re.compile(r"\bface (up|down)\b|face to the heads", re.IGNORECASE)
@@ -14,7 +15,6 @@ MachineName = Annotated[str, Field(min_length=2, max_length=40)]
 Word = Annotated[str, Field(min_length=1, max_length=60)]
 Line = Annotated[str, Field(min_length=1, max_length=240)]
 PlatenMm = Annotated[float, Field(ge=30, le=3000)]
-InkChannel = Annotated[str, Field(pattern=r"^[A-Z][A-Za-z]{0,7}$")]
 Sources = dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]]
 """Field to where its value comes from; a value that the shop has looked at is not among them."""
 
@@ -103,6 +103,8 @@ class Printer(Owned):
     care_before: Annotated[str, Field(max_length=240)]
     takes: Literal["inks", "rgb"] = "inks"
     """What is sent to it: ink shares, or the RGB of a driver that separates by itself."""
+    inks: tuple[InkChannel, ...] = Field(FOUR, min_length=4, max_length=10)
+    """Of colour, that it holds; white is the method's."""
     feeds: tuple[Feed, ...] = Field(min_length=1, max_length=20)
     tanks_ml: dict[InkChannel, Annotated[float, Field(gt=0, le=20_000)]] = Field({}, max_length=16)
     """What each ink's tank or cartridge holds when it is full; empty: nobody said, and levels stay shares."""
@@ -122,6 +124,12 @@ class Printer(Owned):
             feed = {n: body[n] for n in names} | {"length_mm": 840, "verdict": "matte face up, leading edge square"}
             return {**{k: v for k, v in body.items() if k not in names}, "feeds": [feed]}
         return body
+
+    @model_validator(mode="after")
+    def holds_known_inks(self) -> "Printer":
+        if self.inks[:4] != FOUR or len(set(self.inks)) < len(self.inks) or not {*self.inks} <= INKS.keys() - {WHITE}:
+            raise ValueError("its inks are C, M, Y and K, and after them others that are known, each once")
+        return self
 
     @property
     def offers(self) -> tuple[Feed, ...]:

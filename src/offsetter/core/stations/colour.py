@@ -9,6 +9,7 @@ from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure
 from offsetter.core.context import Context
 from offsetter.core.decisions import ColourDoc
 from offsetter.core.facts import Condition, Method, Profile
+from offsetter.core.facts.inks import LIGHT_STRENGTH, name_of
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -37,6 +38,8 @@ class Inputs(Frozen):
     """The condition as it is now, where it prints other dots than the way pinned."""
     brands: tuple[BrandStep, ...] = ()
     misses_share: float = 0.0
+    idle: tuple[str, ...] = ()
+    """Inks that the printer holds and these plates have no use for."""
     mirrored: bool = False
     carrier: str = CLEAR_FILM
     art_kind: Literal["photo", "lettering", "graphic"] = "graphic"
@@ -69,7 +72,8 @@ def inputs(ctx: Context) -> Inputs:
         doc=ctx.decisions.colour, spec=spec.colour, method=ctx.method, measure=ctx.measured, steps=measured.steps, garment=ctx.garment,
         profile=shop.profiles.get(way.profile), is_own_profile=derive.has_own_profile(shop, way), polyester=derive.polyester_of(ctx.blank),
         condition=f"{ctx.printer.name} · {ctx.feed.media.replace('-', ' ')} · {mode}", pinned=derive.condition_of(shop, way),
-        newer=derive.newer_condition(shop, way), brands=measured.brands, misses_share=measured.misses, mirrored=spec.mirrored,
+        newer=derive.newer_condition(shop, way), brands=measured.brands, misses_share=measured.misses,
+        idle=() if spec.colour.driver else tuple(i for i in ctx.printer.inks if i not in spec.colour.lays), mirrored=spec.mirrored,
         carrier=ctx.blank.colour if ctx.feed.kind == "garment" else bare, art_kind=ctx.asked.artwork.kind,
         has_words=ctx.has_words, sheet=ctx.coloured_sheet.name if ctx.coloured_sheet else "the sheet's colour" if ctx.method.composite_black else "",
     )  # fmt: skip
@@ -189,8 +193,19 @@ def _condition(inputs: Inputs) -> list[Finding]:
         half = [round(next(y for x, y in c if x == 50.0)) for c in inputs.pinned.curves]
         found.append(Finding(
             code="corrected", severity="note", message="Tones are corrected for this printer: 50 % is sent as " + ", ".join(
-                f"{n} {v}" for n, v in zip("CMYK", half, strict=True)),
+                f"{n} {v}" for n, v in zip(inputs.spec.separates, half, strict=True)),
             why=f"{inputs.pinned.why}, so that it prints as its profile says.",
+        ))  # fmt: skip
+    if inputs.idle and not inputs.sheet:
+        named = " and ".join(name_of(i) for i in inputs.idle)
+        found.append(Finding(
+            code="inks-idle", severity="note", message=f"{named.capitalize()} {'is' if len(inputs.idle) == 1 else 'are'} not printed with: the profile is for {', '.join(name_of(i) for i in inputs.spec.separates)}",
+            why="Only a profile made for all its inks says what they add.", fix_text="Give this printer the profile of all its inks at Colour in the shop's areas.",
+        ))  # fmt: skip
+    if inputs.spec.light:
+        found.append(Finding(
+            code="light-inks", severity="note", message=f"Light tones go to {' and '.join(name_of(i) for i in inputs.spec.light)}",
+            why=f"Small pale dots are seen less than few dark ones; a light ink counts {LIGHT_STRENGTH:.0%} of its full one (from memory), and the tone stays the same.",
         ))  # fmt: skip
     if inputs.spec.driver:
         found.append(Finding(
