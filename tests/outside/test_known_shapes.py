@@ -2,7 +2,9 @@
 
 import numpy as np
 import pytest
+from scipy.ndimage import distance_transform_edt, gaussian_filter
 
+from offsetter.core.compute.distance import distance_to_ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import STRIP_ROWS, make_plates
 from offsetter.core.compute.strokes import thin_spots
@@ -110,3 +112,17 @@ def test_white_by_a_mask_lies_where_the_mask_says_and_the_choke_holds_beside(is_
     assert area(white_of(square(400, 520), mask=mask_of(clear, (0, 0, 1, 1), is_dark=is_dark), choke_um=250)) == 0
     coarse = np.tile(np.linspace(0, 255, 260).astype(np.uint8), (260, 1))
     assert area(white_of(square(400, 520), mask=coarse, choke_um=250)) == pytest.approx(side**2 / 2, rel=0.006)
+
+
+@pytest.mark.parametrize("reach", [0.5, 3.2, 7.0, 15.0, 40.0])
+def test_distances_are_those_of_another_library_as_far_as_they_are_asked_for(reach):
+    chance = np.random.default_rng(11)
+    for blur in (1.2, 2.5, 6.0):
+        field = gaussian_filter(chance.random((90, 130)), blur)
+        inside = (field > np.quantile(field, 0.35)).astype(np.uint8)
+        for edge_is_ground in (True, False):
+            exact = distance_transform_edt(np.pad(inside, 1, constant_values=1 - edge_is_ground))[1:-1, 1:-1]
+            ours = distance_to_ground(inside, reach, edge_is_ground=edge_is_ground)
+            near = exact <= reach
+            assert np.allclose(ours[near], exact[near], atol=1e-4)
+            assert (ours[~near] > reach).all()

@@ -13,7 +13,7 @@ function inksSaid(inks: Record<string, number>): string {
   return (
     told
       .filter(([, v]) => v !== "0")
-      .map(([ink, v]) => `${ink} ${v}`)
+      .map(([ink, v]) => `${ink}\u00a0${v}`)
       .join(" ") || "none"
   );
 }

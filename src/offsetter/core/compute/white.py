@@ -1,8 +1,7 @@
 """The white plate's geometry: where it may lie once the edge is pulled in or let out.
 
 w = alpha * ((1 - t) * g + t), t the level, g = L*/100 (D50) of the colour; then the cloth's own colour is
-knocked out over a soft ramp of CIEDE2000; then the edge is moved. Distances are exact (cv2 PRECISE),
-so a straight anti-aliased edge lands where it should to a part of a dot.
+knocked out over a soft ramp of CIEDE2000; then the edge is moved. Distances are exact, so a straight anti-aliased edge lands where it should to a part of a dot.
 """
 
 import math
@@ -10,6 +9,8 @@ import math
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from offsetter.core.compute.distance import distance_to_ground
 
 Grey = NDArray[np.uint8]
 Shares = NDArray[np.float32]
@@ -80,14 +81,10 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
     """
     if choke_px <= 0 or not support.any():
         return None, None
-    # One row of ground all round: a picture that runs to its edge ends there.
-    inside = cv2.copyMakeBorder(support, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0)
-    distance = np.asarray(
-        cv2.distanceTransform(inside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)[1:-1, 1:-1], dtype=np.float32
-    )
+    reach = choke_px + max(0.0, guard_px) / 2
+    distance = distance_to_ground(support, max(choke_px + 1, reach), edge_is_ground=True)
     if guard_px <= 0:
         return _less(distance, choke_px), None
-    reach = choke_px + guard_px / 2
     core = (distance > reach).astype(np.uint8)
     # The second distance only decides what counts as thin: the quick 5x5 mask is within 2 % of a few dots.
     to_core = cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_5)
@@ -95,19 +92,18 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
     del to_core, core
     if not thin.any():
         return _less(distance, choke_px), None
-    # All in two arrays, because strips of an A3 page in two threads add up. A square neighbourhood is dilated row by row, then
-    # column by column: many times quicker than a disc.
+    # A square neighbourhood is dilated row by row, then column by column: many times quicker than a disc.
     size = 2 * math.ceil(reach) + 1
-    choke = np.where(thin, distance, np.float32(0))
-    cv2.dilate(choke, np.ones((size, size), np.uint8), dst=choke)
-    # Half the stroke, less half of what must stand.
-    choke -= np.float32(guard_px / 2)
-    np.clip(choke, 0, np.float32(choke_px), out=choke)
-    guarded = np.subtract(distance, choke, out=choke)
-    np.clip(guarded, 0, 1, out=guarded)
+    widest = np.where(thin, distance, np.float32(0))
+    cv2.dilate(widest, np.ones((size, size), np.uint8), dst=widest)
+    # Few dots are thin: the rest is worked out at them alone. Half the stroke, less half of what must stand.
+    at = np.nonzero(thin)
+    choke = np.clip(widest[at] - np.float32(guard_px / 2), 0, np.float32(choke_px))
+    guarded = np.clip(distance[at] - choke, 0, 1)
     kept = _less(distance, choke_px)
-    saved = thin & (guarded > kept)
-    np.copyto(kept, guarded, where=thin)
+    thin[at] = guarded > kept[at]
+    kept[at] = guarded
+    saved = thin
     return kept, saved
 
 
