@@ -13,7 +13,7 @@ from offsetter.core.compute.resample import resample
 from offsetter.core.context import Context, LineInputs, Measured
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.derive import proposed_way
-from offsetter.core.facts import profile_bytes
+from offsetter.core.facts import Profile, profile_bytes
 from offsetter.core.line import evaluate
 from offsetter.core.prints import JobPrint
 from offsetter.core.quantities import METRIC, told
@@ -125,6 +125,17 @@ def hot(shop):
     return shop.model_copy(update={"presses": {"gannet": press}})
 
 
+def with_inks(*more):
+    """Every printer holds further inks."""
+
+    def changed(shop):
+        held = {i: p.model_copy(update={"inks": (*p.inks, *more)}) for i, p in shop.printers.items()}
+        own = Profile(id="p", name="Film", space="CMYK", version="2.4", white_lab=(95.0, 0.0, 0.0), size_bytes=1)
+        return shop.model_copy(update={"printers": held, "profiles": {"p": own}})
+
+    return changed
+
+
 def tender(shop):
     blank = shop.blanks["tee-black"].model_copy(update={"scorch_c": 150.0})
     return shop.model_copy(update={"blanks": {**shop.blanks, "tee-black": blank}})
@@ -219,6 +230,31 @@ CASES = [
         "blocker",
         {"shop_of": small_oven, "place": {"width_um": 100_000}, "picture": "tall", "sheet": {"turned": False}},
     ),
+    (
+        "sheet",
+        "in-parts",
+        "caution",
+        {"shop_of": small_oven, "place": {"width_um": 200_000}, "sheet": {"in_parts": True}},
+    ),
+    (
+        "sheet",
+        "overlap-twice",
+        "caution",
+        {
+            "by": "sub-toner",
+            "blank": "scarf",
+            "place": {"width_um": 300_000},
+            "sheet": {"in_parts": True, "overlap_um": 10_000},
+        },
+    ),
+    (
+        "sheet",
+        "no-cut-in-parts",
+        "caution",
+        {"by": "print-cut", "place": {"width_um": 1_400_000}, "sheet": {"in_parts": True}},
+    ),
+    ("colour", "inks-idle", "note", {"shop_of": with_inks("O", "V")}),
+    ("colour", "light-inks", "note", {"shop_of": with_inks("LC")}),
     ("sheet", "one-more-across", "note", {"place": {"width_um": 225_000}}),
     ("sheet", "gap-small", "caution", {"sheet": {"gap_um": 2_000}}),
     ("order", "no-file", "blocker", {"facts_of": lambda facts: None, "place": {"file": None}}),

@@ -5260,6 +5260,8 @@ export interface components {
              *       "cut_through": false,
              *       "cut_turns": "",
              *       "gap_um": 8000,
+             *       "in_parts": false,
+             *       "overlap_um": 0,
              *       "settled": false,
              *       "weed_boxes": true
              *     }
@@ -9329,6 +9331,11 @@ export interface components {
             sheet_um: number;
             /** Sorts */
             sorts: components["schemas"]["Sort"][];
+            /**
+             * Tiles
+             * @default []
+             */
+            tiles: components["schemas"]["Tile"][];
             /** Waste Share */
             waste_share: number;
         };
@@ -9347,6 +9354,8 @@ export interface components {
             is_cut: boolean;
             /** Length Um */
             length_um: number;
+            /** Lengths */
+            lengths: number;
             /** Names */
             names: string[];
             /** Number */
@@ -9778,6 +9787,16 @@ export interface components {
              * @default 8000
              */
             gap_um: number;
+            /**
+             * In Parts
+             * @default false
+             */
+            in_parts: boolean;
+            /**
+             * Overlap Um
+             * @default 0
+             */
+            overlap_um: number;
             /** Rows Per Cut */
             rows_per_cut?: number | null;
             /** Seen */
@@ -10619,6 +10638,30 @@ export interface components {
             choices: {
                 [key: string]: string;
             };
+        };
+        /**
+         * Tile
+         * @description One part, on a cut length or sheet of its own. In whole micrometres.
+         */
+        Tile: {
+            /** Column */
+            column: number;
+            /** Height Um */
+            height_um: number;
+            /** Left Um */
+            left_um: number;
+            /** Low Um */
+            low_um: number;
+            /** Number */
+            number: number;
+            /** Row */
+            row: number;
+            /** Width Um */
+            width_um: number;
+            /** X Um */
+            x_um: number;
+            /** Y Um */
+            y_um: number;
         };
         /** TodayView */
         TodayView: {

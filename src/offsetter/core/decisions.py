@@ -269,6 +269,10 @@ class SheetDoc(Decision):
     weed_boxes: bool = True
     crop_marks: bool = False
     """At the corners of every print, outside it."""
+    in_parts: bool = False
+    """A print that is too large is printed in parts."""
+    overlap_um: int = Field(0, ge=0, le=50_000)
+    """Of such parts; 0: edge to edge."""
 
 
 DOCUMENTS: dict[str, type[Decision]] = {

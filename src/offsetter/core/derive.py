@@ -9,7 +9,7 @@ from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.platen import Laying, PlatenLayout, lay_on
-from offsetter.core.compute.sheet import LayoutAsk, Want, fits
+from offsetter.core.compute.sheet import LayoutAsk, Want, fits, lay_out
 from offsetter.core.decisions import Decisions, Way, WhiteDoc
 from offsetter.core.facts import (
     Blank,
@@ -430,10 +430,19 @@ def layout_ask(shop: Shop, decisions: Decisions, way: Way, wants: tuple[Want, ..
         printable_um=um_of(feed.printable_mm), longest_cut_um=um_of(longest), widest_cut_um=um_of(widest),
         across=decisions.sheet.across, rows_per_cut=decisions.sheet.rows_per_cut, turned=bool(decisions.sheet.turned),
         labels=not is_garment, sheet_um=0 if feed.kind == "roll" else um_of(feed.length_mm), is_garment=is_garment,
+        overlap_um=decisions.sheet.overlap_um if decisions.sheet.in_parts and not is_garment else None,
     )  # fmt: skip
+    turns = (False, True) if decisions.sheet.turned is None else (ask.turned,)
+    if ask.overlap_um is not None and wants:
+        press = shop.presses[way.press]
+        across, deep = um_of(press.platen_width_mm), um_of(press.platen_height_mm)
+        boxes = ((0, 0),) if press.is_mug else ((across, deep), (deep, across))
+        # In as few parts as can be; whole where it goes.
+        tried = [(laid.parts, at, o) for at, o in enumerate(
+            ask.model_copy(update={"turned": t, "part_um": box}) for t in turns for box in boxes) if (laid := lay_out(o))]  # fmt: skip
+        return min(tried, key=lambda t: t[:2])[2] if tried else ask
     if not wants or fits(ask):
         return ask
     # Turned a quarter where nobody said otherwise; then labels and marks give way to the print.
-    turns = (False, True) if decisions.sheet.turned is None else (ask.turned,)
     others = (ask.model_copy(update={"turned": t, "labels": has}) for has in (ask.labels, False) for t in turns)
     return next((o for o in others if fits(o)), ask)

@@ -189,6 +189,7 @@ def advice_job(shop: Shop, one: JobPrint, kind: str) -> AdviceJob:
         blank=derive.advice_blank(blank, tuple(dict.fromkeys(o.kind for o in under))),
         artwork=AdviceArt(kind=art, colours=max(1, min(colours, 10_000)), full_bleed=bleeds), width_mm=width / 1000,
         height_mm=max(1.0, height / 1000), quantity=order.pieces, laying=derive.usual_laying(shop, blank, kind_of(slot).split("/")[1]),
+        in_parts=one.decisions.sheet.in_parts,
     )  # fmt: skip
 
 

@@ -89,8 +89,7 @@ def took_of(run: Run, printer: Printer, done: int, count: int, sign: Literal[1, 
         each = pages_at_5(item.measure.coverage_pct, wide, high) if printer.yields else item.ink_ml
         for channel, amount in each.items():
             expected[channel] += amount * copies
-    ended = [p.cut for p in run.plan.layout.places[done : done + count]]
-    return Took(job=run.job, run=run.id, count=count, sheets=len(set(ended)), m2=round(m2, 4), sign=sign,
+    return Took(job=run.job, run=run.id, count=count, sheets=run.plan.layout.lengths_of(done, count), m2=round(m2, 4), sign=sign,
                 expected={c: round(v, 3) for c, v in expected.items() if v > 0})  # fmt: skip
 
 

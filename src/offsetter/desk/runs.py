@@ -203,7 +203,7 @@ class Runs:
             "plates": json.dumps([str(self.plate_file(i.spec.key, "print.tif")) for i in plan.items]),
             "cut": json.dumps([
                 {"spec": i.cut.model_dump(), "width_um": i.spec.width_um, "mirrored": i.spec.mirrored} for i in plan.items if i.cut
-            ]) if all(i.cut for i in plan.items) else "",
+            ]) if all(i.cut for i in plan.items) and not plan.layout.tiles else "",
             "layout": plan.layout.model_dump_json(), "out": str(self.run_file(run.id)),
             "labels": json.dumps({
                 "title": title, "run": f"R{run.number}", "mirrored": plan.items[0].spec.mirrored, "crop_marks": plan.crop_marks,

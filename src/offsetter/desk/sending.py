@@ -447,7 +447,10 @@ def _per_sheet(run: Run) -> tuple[int, ...]:
 
 def _left(run: Run, printed: int) -> tuple[int, int]:
     """The first sheet that is not printed in full, and how many there are from it on."""
-    whole = 0
+    layout, whole = run.plan.layout, 0
+    if layout.tiles:
+        done, every = printed * layout.parts, len(layout.tiles)
+        return (done + 1, every - done) if done < every else (1, 0)
     for at, count in enumerate(_per_sheet(run), 1):
         whole += count
         if whole > printed:

@@ -16,6 +16,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.compute.contour import CutPath, dense
 from offsetter.core.compute.sheet import Place, Points, RunLayout
+from offsetter.core.compute.tiles import Tile
 from offsetter.core.facts.inks import FOUR, INKS, WHITE
 from offsetter.core.values import Frozen
 from offsetter.formats.plates_tiff import let_go, plate_name
@@ -176,9 +177,14 @@ def _write_pages(
         marks = pdf.copy_foreign(labelled.pages[cut - 1].as_form_xobject())
         page.Resources = Dictionary(XObject=Dictionary({**forms, "/Labels": marks}))
         drawn = ["/Labels Do"]
-        for place in (p for p in layout.places if p.cut == cut):
-            x, y = place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM
-            drawn.append(f"q 1 0 0 1 {x:.4f} {y:.4f} cm /Print{place.sort} Do Q")
+        for place, tile in _on(layout, cut):
+            x, y = _pt(place.x_um), _pt(place.y_um)
+            clip = (
+                f"{_pt(tile.x_um):.4f} {_pt(tile.y_um):.4f} {_pt(tile.width_um):.4f} {_pt(tile.height_um):.4f} re W n "
+                if tile
+                else ""
+            )
+            drawn.append(f"q {clip}1 0 0 1 {x:.4f} {y:.4f} cm /Print{place.sort} Do Q")
         if cuts:
             page.Resources.ColorSpace = Dictionary(Cut=_spot(Name.Cut, [0.0, 1.0, 0.0, 0.0]))
             page.Resources.ExtGState = Dictionary(Over=Dictionary(OP=True, op=True, OPM=1))
@@ -186,6 +192,21 @@ def _write_pages(
         page.Contents = Stream(pdf, "\n".join(drawn).encode())
     _intend(pdf, profile)
     pdf.save(path, compress_streams=False)
+
+
+def _on(layout: RunLayout, cut: int) -> list[tuple[Place, Tile | None]]:
+    """What lies on a length: whole prints, or one part of a print with where the whole of it would lie."""
+    if not layout.tiles:
+        return [(p, None) for p in layout.places if p.cut == cut]
+    tile = layout.tiles[cut - 1]
+    whole = layout.places[tile.number - 1]
+    return [
+        (whole.model_copy(update={"cut": cut, "x_um": tile.x_um - tile.left_um, "y_um": tile.y_um - tile.low_um}), tile)
+    ]
+
+
+def _pt(um: int) -> float:
+    return um / 1000 * POINTS_PER_MM
 
 
 def _intend(pdf: Any, profile: bytes | None) -> None:
@@ -219,12 +240,14 @@ def _labels(layout: RunLayout, labels: RunLabels) -> bytes:
         page.setFillColorCMYK(0, 0, 0, 1)
         page.setStrokeColorCMYK(0, 0, 0, 1)
         page.setLineWidth(0.6)
-        for place in (
-            p for p in layout.places if p.cut == cut and labels.crop_marks and not layout.sorts[p.sort].strip
-        ):
+        here = _on(layout, cut)
+        for place in (p for p, tile in here if labels.crop_marks and not tile and not layout.sorts[p.sort].strip):
             _crop_marks(page, place, layout)
+        for place, tile in here:
+            if tile:
+                _part_label(page, place, tile, layout, labels)
         # No strip, no labels: garments carry none, nor prints that fill their sheet.
-        for place in (p for p in layout.places if p.cut == cut and layout.label_um):
+        for place in (p for p, tile in here if layout.label_um and not tile):
             page.saveState()
             page.translate(place.x_um / 1000 * POINTS_PER_MM, place.y_um / 1000 * POINTS_PER_MM)
             if layout.sorts[place.sort].strip is None:
@@ -249,6 +272,41 @@ def _crop_marks(page: Canvas, place: Place, layout: RunLayout) -> None:
         (x, y + way * CROP_FROM_MM, x, y + way * far) for x in (left, right) for y, way in ((low, -1), (up, 1))
     ] + [(x + way * CROP_FROM_MM, y, x + way * far, y) for y in (low, up) for x, way in ((left, -1), (right, 1))]
     page.lines([tuple(v * POINTS_PER_MM for v in line) for line in lines])
+
+
+def _part_label(page: Canvas, place: Place, tile: Tile, layout: RunLayout, labels: RunLabels) -> None:
+    """Which part it is, and ticks in its margins where its neighbours end."""
+    sort = labels.sorts[place.sort]
+    parts = [t for t in layout.tiles if t.number == tile.number]
+    tick = TICK_MM * POINTS_PER_MM
+    left, low, wide, high = (_pt(v) for v in (tile.x_um, tile.y_um, tile.width_um, tile.height_um))
+    for other in parts:
+        begin, end = other.left_um - tile.left_um, other.left_um + other.width_um - tile.left_um
+        for at in (
+            a
+            for a in (begin, end)
+            if other.row == tile.row and abs(other.column - tile.column) == 1 and 0 <= a <= tile.width_um
+        ):
+            page.line(left + _pt(at), low - tick, left + _pt(at), low)
+            page.line(left + _pt(at), low + high, left + _pt(at), low + high + tick)
+        begin, end = other.low_um - tile.low_um, other.low_um + other.height_um - tile.low_um
+        for at in (
+            a
+            for a in (begin, end)
+            if other.column == tile.column and abs(other.row - tile.row) == 1 and 0 <= a <= tile.height_um
+        ):
+            page.line(left - tick, low + _pt(at), left, low + _pt(at))
+            page.line(left + wide, low + _pt(at), left + wide + tick, low + _pt(at))
+    if not layout.label_um:
+        return
+    columns, rows = max(t.column for t in parts) + 1, max(t.row for t in parts) + 1
+    across = f"column {tile.column + 1} of {columns} from the left" if columns > 1 else ""
+    along = f"row {tile.row + 1} of {rows} from below" if rows > 1 else ""
+    said = f"{sort.title or labels.title} · {labels.run}-{tile.number} · {sort.name} · part {parts.index(tile) + 1} of {len(parts)}: {' · '.join(filter(None, (across, along)))}, as printed"
+    page.saveState()
+    page.translate(left, low)
+    _fitted(page, settable(said), 12, -_pt(layout.label_um) * 0.6, wide - 24)
+    page.restoreState()
 
 
 def _label(page: Canvas, place: Place, layout: RunLayout, labels: RunLabels) -> None:

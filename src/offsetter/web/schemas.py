@@ -60,6 +60,8 @@ class RunOut(Frozen):
     names: tuple[str, ...]
     length_um: int
     copies_per_cut: tuple[int, ...]
+    lengths: int
+    """Or sheets, that it lies on."""
     sheet_um: int = 0
     widths_um: tuple[int, ...]
     released_at: datetime
@@ -311,6 +313,6 @@ def run_out(run: Run, printed: int, prepared: dict[str, int], others: tuple[str,
     return RunOut(
         id=run.id, number=run.number, state=run.state, copies=run.copies, printed=printed, prepared=prepared,
         signatures=tuple(i.signature for i in items), prints=tuple(dict.fromkeys(i.print for i in items)), names=tuple(i.name for i in items),
-        length_um=layout.length_um, sheet_um=layout.sheet_um, copies_per_cut=per_cut, widths_um=tuple(i.spec.width_um for i in items),
-        released_at=run.released_at, released_by=run.released_by, is_cut=all(i.cut for i in items), others=others,
+        length_um=layout.length_um, sheet_um=layout.sheet_um, copies_per_cut=per_cut, lengths=len(layout.cut_lengths_um), widths_um=tuple(i.spec.width_um for i in items),
+        released_at=run.released_at, released_by=run.released_by, is_cut=not layout.tiles and all(i.cut for i in items), others=others,
     )  # fmt: skip

@@ -208,8 +208,8 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
       </h3>
       <p className="text-sm text-soft">
         {run.sheet_um
-          ? `${several(run.copies_per_cut.length, "sheet")}, `
-          : `${units.metres(run.length_um / 1e6)} in ${several(run.copies_per_cut.length, "length")}, `}
+          ? `${several(run.lengths, "sheet")}, `
+          : `${units.metres(run.length_um / 1e6)} in ${several(run.lengths, "length")}, `}
         {run.names.length > 1
           ? `${run.names.length} kinds of print`
           : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}

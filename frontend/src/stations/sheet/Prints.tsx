@@ -1,3 +1,4 @@
+import { useId } from "react";
 import type { CutView, RunLayout } from "../../api/types";
 import { lying, Numbered } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
@@ -23,6 +24,18 @@ export function Prints({
   lines?: CutView[] | undefined;
 }) {
   const label = (layout.label_um / 1000) * scale;
+  const tile = layout.tiles?.[cut - 1];
+  if (tile)
+    return (
+      <Part
+        layout={layout}
+        tile={tile}
+        href={hrefs[layout.places[tile.number - 1]?.sort ?? 0] ?? ""}
+        x={x}
+        y={y}
+        scale={scale}
+      />
+    );
   return (
     <>
       {layout.places
@@ -57,6 +70,51 @@ export function Prints({
           );
         })}
     </>
+  );
+}
+
+type PartProps = {
+  layout: RunLayout;
+  tile: NonNullable<RunLayout["tiles"]>[number];
+  href: string;
+  x: number;
+  y: number;
+  scale: number;
+};
+
+/** One part of a print that is too large for one length: the rest of it is not there. */
+function Part({ layout, tile, href, x, y, scale }: PartProps) {
+  const id = useId();
+  const place = layout.places[tile.number - 1];
+  const size = layout.sorts[place?.sort ?? 0];
+  if (!place || !size) return null;
+  const px = (um: number) => (um / 1000) * scale;
+  // Along the roll lies what is up on the print.
+  const [tx, ty, tw, th] = [x + px(tile.y_um), y + px(tile.x_um), px(tile.height_um), px(tile.width_um)];
+  const at = lying(
+    (place.turned ? 1 : 0) + (place.half ? 2 : 0),
+    tx - px(tile.low_um),
+    ty - px(tile.left_um),
+    px(size.height_um),
+    px(size.width_um),
+  );
+  return (
+    <g>
+      <clipPath id={id}>
+        <rect x={tx} y={ty} width={tw} height={th} />
+      </clipPath>
+      <g clipPath={`url(#${id})`}>
+        <g transform={at.turn}>
+          <SteadyImage href={href} width={at.width} height={at.height} />
+        </g>
+      </g>
+      <rect x={tx} y={ty} width={tw} height={th} fill="none" stroke="#d8e2e5" strokeDasharray="3 3" />
+      {tw > 26 && (
+        <Numbered x={tx} y={ty}>
+          {`${tile.number}.${((layout.tiles ?? []).indexOf(tile) % (layout.tiles ?? []).filter((t) => t.number === tile.number).length) + 1}`}
+        </Numbered>
+      )}
+    </g>
   );
 }
 

@@ -359,6 +359,27 @@ export function SheetCard({ station, jobLine }: StationProps) {
         value={doc.turned ?? layout?.places[0]?.turned ?? false}
         onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
       />
+      {(doc.in_parts || !layout) && (
+        <Switch
+          label="In parts"
+          hint={`a print that is too large for one ${feed === "sheet" ? "sheet" : "length"} lies on several`}
+          value={doc.in_parts ?? false}
+          onChange={(in_parts) => jobLine.done("sheet", { in_parts })}
+        />
+      )}
+      {!!layout?.tiles?.length && (
+        <Slider
+          label="The parts overlap"
+          value={(doc.overlap_um ?? 0) / 1000}
+          min={0}
+          max={30}
+          step={1}
+          shown={units.length((doc.overlap_um ?? 0) / 1000)}
+          ends={["edge to edge", "easier to lay"]}
+          onMove={(v) => jobLine.move("sheet", { overlap_um: v * 1000 })}
+          onDone={(v) => jobLine.done("sheet", { overlap_um: v * 1000 })}
+        />
+      )}
       {drawing.cut && <CutCard jobLine={jobLine} cut={drawing.cut} isWeeded={drawing.weeds ?? false} />}
       {layout && (
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">

@@ -66,6 +66,8 @@ class AdviceJob(Frozen):
     quantity: int = Field(ge=1, le=MOST_PIECES)
     laying: Laying = ONE_BY_ONE
     """How pieces come under the press that is asked about."""
+    in_parts: bool = False
+    """A print that is too large may be made of parts."""
 
 
 class AdviceHere(Frozen):
@@ -192,7 +194,7 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     if here is None or advised.verdict == "ruled-out" or method.id not in here.methods:
         return advised
     room = here.rooms_mm.get(method.id)
-    if room is not None and not _goes_on(job, room):
+    if room is not None and not _goes_on(job, room) and not job.in_parts:
         small = _no(
             "size-here",
             f"{a_size(job.width_mm, job.height_mm)} do not fit on the {a_size(room[0], room[1])} that this shop prints of it",
@@ -449,6 +451,8 @@ def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
     if not wide:
         return []
     if not _goes_on(job, method.largest_mm):
+        if job.in_parts and method.makes == "transfer":
+            return [_care("size", f"Larger than its {a_size(wide, high)}: it is made of parts, and a seam shows")]
         return [_no("size", f"{a_size(job.width_mm, job.height_mm)} do not fit on its {a_size(wide, high)}")]
     return []
 

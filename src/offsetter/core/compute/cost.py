@@ -84,10 +84,12 @@ def minutes_for(
     def times(stage: Stage) -> int:
         if stage.first_only:
             return 1
-        return cuts if stage.each == "cut" and not hover else laying.things(pieces)
+        each = layout.parts if stage.part == "press" else 1
+        return cuts if stage.each == "cut" and not hover else laying.things(pieces) * each
 
     def loads(stage: Stage) -> int:
-        return laying.loads(pieces) if stage.part == "press" and not stage.first_only else times(stage)
+        # A print in parts is pressed part by part.
+        return laying.loads(pieces) * layout.parts if stage.part == "press" and not stage.first_only else times(stage)
 
     hands = SET_UP_MIN * 60 + INSPECT_S * pieces
     hands += sum(s.hands_s * times(s) + (0 if s.alone else s.time_s) * loads(s) for s in (*prepare, *press))
@@ -190,7 +192,7 @@ def piece_cost(
     laid = [c for s in stages if s.temperature_c is not None and not s.first_only for c in covers_of(s)]
     parts = {
         "blank": blank.price, "media": media_money(layout, feed, prices) / pieces, "ink": ink_money(used, prices, method) * copies,
-        "powder": powder_money(used, stages, prices, method) * copies, "covers": cover_money(laid, prices) * laying.loads(pieces) / pieces,
+        "powder": powder_money(used, stages, prices, method) * copies, "covers": cover_money(laid, prices) * laying.loads(pieces) * layout.parts / pieces,
         "hands": hour_money(minutes.hands, prices.hands_hour) / pieces, "machines": hour_money(minutes.machines, prices.machine_hour) / pieces,
     }  # fmt: skip
     parts["spoilage"] = sum(parts.values(), Decimal(0)) * prices.spoil_share

@@ -1,9 +1,11 @@
 """A run laid out: prints of one or several sorts in rows, on a roll cut into lengths or on sheets, or one on each garment."""
 
+from functools import lru_cache
 from typing import Any
 
 from pydantic import model_validator
 
+from offsetter.core.compute.tiles import MOST_PARTS, Tile, parted
 from offsetter.core.values import Frozen
 
 LABEL_MM = 7.0
@@ -70,6 +72,9 @@ class RunLayout(Frozen):
     """What the other way round would take, 0 when it does not fit."""
     sheet_um: int = 0
     """Length of one sheet, or of a garment printer's platen; 0 on a roll."""
+    tiles: tuple[Tile, ...] = ()
+    """Of prints that are in parts, one for each length or sheet. A place is then where its last part lies, and its corner where
+    the whole print would begin."""
     share: float = 1.0
     """Of its lengths or sheets, where other jobs' prints lie on them too."""
 
@@ -77,6 +82,16 @@ class RunLayout(Frozen):
     def sheets(self) -> float:
         """That it takes, where it is no roll: parts of them where they are shared."""
         return len(self.cut_lengths_um) * self.share
+
+    @property
+    def parts(self) -> int:
+        """That one print is laid together from."""
+        return len(self.tiles) // len(self.places) if self.tiles else 1
+
+    def lengths_of(self, first: int, count: int) -> int:
+        """Lengths or sheets that count prints after the first ones lie on."""
+        places = self.places[first : first + count]
+        return len(places) * self.parts if self.tiles else len({p.cut for p in places})
 
     def with_sorts(self, kept: list[int]) -> "RunLayout":
         """The same run with some of its sorts alone; their share of it goes by area, label and gap with it."""
@@ -122,6 +137,10 @@ class LayoutAsk(Frozen):
     labels: bool = True
     sheet_um: int = 0
     """Length of one sheet; 0 on a roll."""
+    overlap_um: int | None = None
+    """Of a print's parts, where one that is too large may be printed in parts; None: it may not."""
+    part_um: tuple[int, int] = (0, 0)
+    """Widest and longest part, unturned, that goes under the press at once; 0: whatever is printed."""
     is_garment: bool = False
     """One print each: what is printed is the piece itself."""
 
@@ -143,6 +162,7 @@ def fits(ask: LayoutAsk) -> bool:
     return bool(sizes) and all(w <= usable and h + label + ask.gap_um <= longest for w, h in sizes)
 
 
+@lru_cache(maxsize=64)
 def lay_out(ask: LayoutAsk) -> RunLayout | None:
     """Places for every copy, or None when one of the sorts fits on no cut length."""
     laid = _lay(ask)
@@ -155,7 +175,7 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
 def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
     """The print width (whole mm, in micrometres) at which one more fits across, and the run it makes; None when that
     needs a print narrower by more than a tenth, saves next to nothing, or the run carries several sorts."""
-    if ask.turned or ask.sheet_um or len(ask.wants) != 1:
+    if ask.turned or ask.sheet_um or len(ask.wants) != 1 or laid.tiles:
         return None
     (want,) = ask.wants
     usable = widest_print_um(ask)
@@ -187,6 +207,8 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
              Sort(width_um=w.width_um, height_um=w.height_um) for w in ask.wants]  # fmt: skip
     label = round(LABEL_MM * 1000) if ask.labels else 0
     usable, longest = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
+    if ask.overlap_um is not None and not (fits(ask) and _goes_under(ask)):
+        return _in_parts(ask, sorts, label)
     if not fits(ask):
         return None
     rows = _rows(ask, sorts, usable)
@@ -200,7 +222,10 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
         y = (ask.sheet_um - rows[at].height_um) // 2 if ask.is_garment else ask.margin_um
         for row, pitch in zip(rows[at : at + count], pitches[at : at + count], strict=True):
             places += [
-                Place(number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)
+                # A slider lays thousands a second, and every value is made here: none is checked again.
+                Place.model_construct(
+                    number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort
+                )
                 for i, (sort, x) in enumerate(row.prints, 1)
             ]
             y += pitch
@@ -214,6 +239,42 @@ def _lay(ask: LayoutAsk) -> RunLayout | None:
         places=tuple(places), label_um=label,
         gap_um=ask.gap_um, length_um=length, waste_share=round(1 - printed / (length * ask.media_um), 4), grid_length_um=0,
         sheet_um=ask.sheet_um,
+    )  # fmt: skip
+
+
+def _goes_under(ask: LayoutAsk) -> bool:
+    wide, high = ask.part_um
+    return all(w.width_um <= (wide or w.width_um) and w.height_um <= (high or w.height_um) for w in ask.wants)
+
+
+def _in_parts(ask: LayoutAsk, sorts: list[Sort], label_um: int) -> RunLayout | None:
+    """Every part on a length of its own: how they are laid together again matters more than the medium between them."""
+    wide, high = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um - label_um
+    broad_part, long_part = ask.part_um[::-1] if ask.turned else ask.part_um
+    wide, high = min(wide, broad_part or wide), min(high, long_part or high)
+    places: list[Place] = []
+    tiles: list[Tile] = []
+    lengths: list[int] = []
+    for sort, (size, want) in enumerate(zip(sorts, ask.wants, strict=True)):
+        across, along = (
+            parted(of, most, ask.overlap_um or 0) for of, most in ((size.width_um, wide), (size.height_um, high))
+        )
+        if not 1 <= len(across) * len(along) <= MOST_PARTS:
+            return None
+        for _ in range(want.copies):
+            number, y = len(places) + 1, ask.margin_um + label_um
+            for row, (low, tall) in enumerate(along):
+                for column, (left, broad) in enumerate(across):
+                    tiles.append(Tile(number=number, column=column, row=row, left_um=left, low_um=low, width_um=broad, height_um=tall,
+                                      x_um=(ask.media_um - broad) // 2, y_um=y))  # fmt: skip
+                    lengths.append(ask.sheet_um or y + tall + ask.margin_um)
+            last = tiles[-1]
+            places.append(Place(number=number, cut=len(lengths), x_um=last.x_um - last.left_um, y_um=y - last.low_um, turned=ask.turned, sort=sort))  # fmt: skip
+    printed = sum(w.width_um * w.height_um * w.copies for w in ask.wants)
+    return RunLayout(
+        media_um=ask.media_um, printable_um=ask.printable_um, sorts=tuple(sorts), across=1, rows_per_cut=1, cut_lengths_um=tuple(lengths),
+        places=tuple(places), label_um=label_um, gap_um=ask.gap_um, length_um=sum(lengths),
+        waste_share=round(1 - min(1.0, printed / (sum(lengths) * ask.media_um)), 4), grid_length_um=0, sheet_um=ask.sheet_um, tiles=tuple(tiles),
     )  # fmt: skip
 
 

@@ -44,6 +44,8 @@ class Inputs(Frozen):
     """The piece's other prints on this side."""
     held: tuple[HeldFact, ...] = ()
     """Blanks that measure otherwise today."""
+    in_parts: bool = False
+    """It is printed and pressed part by part."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -54,7 +56,7 @@ def inputs(ctx: Context) -> Inputs:
         order=ctx.order, place=ctx.shown, focus=ctx.kind, blanks=ctx.blanks, height_um=usual_um, text_widths_um=texts,
         has_file=ctx.facts is not None, printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()),
         ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in, beside=ctx.beside,
-        held=tuple(h for h in shop.held if h.sort == "blanks"),
+        held=tuple(h for h in shop.held if h.sort == "blanks"), in_parts=ctx.decisions.sheet.in_parts,
     )  # fmt: skip
 
 
@@ -193,11 +195,11 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     if place.text is not None:
         return _text_findings(inputs, place.text, widest, why)
     width = mm_of(max([place.width_um, *place.widths_um.values()]))
-    if width > widest:
+    if width > widest and not inputs.in_parts:
         kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
         found.append(Finding(
             code="too-wide", severity="blocker", message=f"The print is {a_length(width)} wide; the shop can make {a_length(widest)}",
-            why=f"{why}.", fix_text=f"Make it {a_length(widest)}",
+            why=f"{why}. Sheet can print it in parts.", fix_text=f"Make it {a_length(widest)}",
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
     # A print larger than a hard blank is a bleed, and wanted.
@@ -368,7 +370,7 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     if press is None:
         return []
     found = _press_fit(press, inputs)
-    if not inputs.has_file or inputs.place.text is not None:
+    if not inputs.has_file or inputs.place.text is not None or inputs.in_parts:
         return found
     place = inputs.place
     wide = mm_of(max(place.width_for(s) for s, _, _ in _taken(inputs)) if _taken(inputs) else place.width_um)
@@ -389,7 +391,7 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     largest = _largest(wide, high, across, deep)
     return [*found, Finding(
         code="over-platen", severity="blocker", message=f"{a_size(wide, high)} do not go under {press.name} in one press",
-        why=f"{platen}, turned a quarter or not.", fix_text=f"Make it {a_length(largest)} wide",
+        why=f"{platen}, turned a quarter or not. Sheet can print it in parts.", fix_text=f"Make it {a_length(largest)} wide",
         patch=Patch(station="place", changes={"width_um": um_of(largest), "widths_um": {}}),
     )]  # fmt: skip
 

@@ -11,8 +11,9 @@ from offsetter.core.facts import Cutter, Feed, Method, Printer
 from offsetter.core.quantities import a_length, a_size, in_metres
 from offsetter.core.results import SheetDrawing, StationResult, state_of
 from offsetter.core.values import Finding, Frozen, Patch
+from offsetter.core.wording import several
 
-VERSION = 6
+VERSION = 7
 LINES_APART_UM = 1_000
 """Between two cut lines: a blade tears what is narrower (from memory)."""
 
@@ -60,14 +61,20 @@ def judge(inputs: Inputs) -> StationResult:
     findings: list[Finding] = []
     if layout is None:
         turned = lay_out(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
+        parted = (
+            lay_out(ask.model_copy(update={"overlap_um": inputs.doc.overlap_um}))
+            if ask.overlap_um is None and not inputs.bends
+            else None
+        )
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
             message=f"{_largest(ask)} fits on no {'cut length' if inputs.feed.kind == 'roll' else inputs.feed.kind if inputs.feed.kind == 'sheet' else 'platen'}",
             why=f"{a_length(ask.printable_um / 1000)} are printable, {inputs.cure_what or inputs.printer.name} takes "
             f"{a_size(ask.widest_cut_um / 1000, ask.longest_cut_um / 1000)}.",
-            fix_text="Turn it a quarter" if turned else "Make the print smaller at Order, or choose another way at Method.",
-            patch=Patch(station="sheet", changes={"turned": not ask.turned}) if turned else None,
+            fix_text="Turn it a quarter" if turned else f"Print it in {parted.parts} parts" if parted else "Make the print smaller at Order, or choose another way at Method.",
+            patch=Patch(station="sheet", changes={"turned": not ask.turned} if turned else {"in_parts": True}) if turned or parted else None,
         ))  # fmt: skip
+    findings += _in_parts(inputs, layout)
     if inputs.bends:
         radius, angle = inputs.bends
         findings.append(Finding(
@@ -101,26 +108,27 @@ def judge(inputs: Inputs) -> StationResult:
             f"{in_metres((layout.length_um - shorter.length_um) / 1e6)} more {inputs.method.medium}.",
             fix_text=f"Make the print {a_length(width / 1000)}", patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
-    if ask.gap_um < 5000 and inputs.feed.kind != "garment" and not inputs.cut:
+    if ask.gap_um < 5000 and inputs.feed.kind != "garment" and not inputs.cut and not (layout and layout.tiles):
         findings.append(Finding(
             code="gap-small", severity="caution", message=f"{a_length(ask.gap_um / 1000)} between prints is hard to cut by hand",
             why=f"Scissors want about {a_length(5)} (from memory).", fix_text=f"Gap {a_length(8)}",
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
-    if inputs.cut and inputs.cut.marks and inputs.cutter is None:
+    cut = None if layout and layout.tiles else inputs.cut
+    if cut and cut.marks and inputs.cutter is None:
         findings.append(Finding(
             code="no-cutter", severity="caution", message=f"No cutter of the shop reaches {a_length(ask.printable_um / 1000)} across",
             why="It is decided to be cut apart from its printer, by printed marks.", fix_text="Add the cutter at Machines, or cut it in the printer: Method asks.",
         ))  # fmt: skip
-    if inputs.cut and 2 * inputs.cut.offset_um + LINES_APART_UM > ask.gap_um:
-        wanted = -(-(2 * inputs.cut.offset_um + LINES_APART_UM) // 1000) * 1000
+    if cut and 2 * cut.offset_um + LINES_APART_UM > ask.gap_um:
+        wanted = -(-(2 * cut.offset_um + LINES_APART_UM) // 1000) * 1000
         findings.append(Finding(
-            code="cuts-meet", severity="caution", degree=inputs.cut.offset_um / 1000, message="The cut lines of neighbours meet between the prints",
-            why=f"Each lies {a_length(inputs.cut.offset_um / 1000, 1)} outside its print, and {a_length(ask.gap_um / 1000)} are between them.",
+            code="cuts-meet", severity="caution", degree=cut.offset_um / 1000, message="The cut lines of neighbours meet between the prints",
+            why=f"Each lies {a_length(cut.offset_um / 1000, 1)} outside its print, and {a_length(ask.gap_um / 1000)} are between them.",
             fix_text=f"Gap {a_length(wanted / 1000)}", patch=Patch(station="sheet", changes={"gap_um": wanted}),
         ))  # fmt: skip
-    if inputs.cut and inputs.cut.through and not has_room_through(ask.gap_um, inputs.cut.offset_um):
-        wanted = int(2 * (inputs.cut.offset_um / 1000 + THROUGH_MM)) * 1000 + 1000
+    if cut and cut.through and not has_room_through(ask.gap_um, cut.offset_um):
+        wanted = int(2 * (cut.offset_um / 1000 + THROUGH_MM)) * 1000 + 1000
         findings.append(Finding(
             code="no-room-through", severity="caution", message="The prints are not cut apart: no line goes through the carrier",
             why=f"A box round each wants {a_length(THROUGH_MM)} outside its line, and {a_length(ask.gap_um / 1000)} are between the prints.",
@@ -129,7 +137,7 @@ def judge(inputs: Inputs) -> StationResult:
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
                            media_name=f"{a_length(ask.media_um / 1000)} {inputs.method.medium}", colour=inputs.cloth, spares=inputs.spares,
                            spares_why=inputs.spares_why, names=inputs.names, feed=inputs.feed.kind, medium=inputs.method.medium,
-                           order_said=_order_said(inputs.method, inputs.feed), cut=inputs.cut, weeds=inputs.method.is_weeded)  # fmt: skip
+                           order_said=_order_said(inputs.method, inputs.feed), cut=cut, weeds=inputs.method.is_weeded)  # fmt: skip
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else "does not fit", verdict=_verdict(layout, inputs),
@@ -138,6 +146,35 @@ def judge(inputs: Inputs) -> StationResult:
         f"{a_length(ask.media_um / 1000)} · {inputs.pieces} ordered and {inputs.spares} spare",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
+
+
+def _in_parts(inputs: Inputs, layout: RunLayout | None) -> list[Finding]:
+    """What a print in parts asks of whoever lays them together again."""
+    if layout is None or not layout.tiles:
+        return []
+    across, along, overlap = (
+        max(t.column for t in layout.tiles) + 1,
+        max(t.row for t in layout.tiles) + 1,
+        inputs.doc.overlap_um,
+    )
+    meet = f"overlap by {a_length(overlap / 1000)}" if overlap else "meet edge to edge"
+    found = [Finding(
+        code="in-parts", severity="caution", degree=layout.parts,
+        message=f"Each print is in {layout.parts} parts, {across} across and {along} along, that {meet}",
+        why=f"No {'sheet' if layout.sheet_um else 'length'} takes it whole. Each part is laid and pressed by itself, and a seam is seen from near by (common practice, no source).",
+        fix_text="Trim each part along its ticks, and lay them from the middle outwards.",
+    )]  # fmt: skip
+    if overlap and inputs.method.lies == "in":
+        found.append(Finding(
+            code="overlap-twice", severity="caution", message="Where the parts overlap, the dye is pressed twice and comes out darker",
+            why="It goes into the fibre each time.", fix_text="Let them meet edge to edge", patch=Patch(station="sheet", changes={"overlap_um": 0}),
+        ))  # fmt: skip
+    if inputs.cut:
+        found.append(Finding(
+            code="no-cut-in-parts", severity="caution", message="The cutter's line is left out: it would run across the seams",
+            why="A cutter follows what lies on one length.", fix_text="Cut the parts by hand, or make the print smaller at Order.",
+        ))  # fmt: skip
+    return found
 
 
 def _largest(ask: LayoutAsk) -> str:
@@ -170,6 +207,8 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
     cuts, prints = len(layout.cut_lengths_um), len(layout.places)
     if inputs.feed.kind == "garment":
         return f"{prints} garments, one after the other on {inputs.printer.name}'s platen"
+    if layout.tiles:
+        return f"{several(prints, 'print')} in {layout.parts} parts each, on {several(cuts, 'sheet' if layout.sheet_um else 'length')}"
     if layout.sheet_um:
         return f"{prints} prints on {cuts} {'sheet' if cuts == 1 else 'sheets'} of {a_size(layout.media_um / 1000, layout.sheet_um / 1000)}"
     lengths = "one length" if cuts == 1 else f"{cuts} lengths"

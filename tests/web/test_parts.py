@@ -1,0 +1,48 @@
+"""A print larger than its printer takes, from the refusal at Sheet to the printed parts."""
+
+import io
+
+import pikepdf
+
+from tests.web.conftest import Counter
+
+DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" width="480mm" height="480mm"><circle cx="50" cy="50" r="50" fill="#c83c28"/></svg>'
+
+
+def sheet(job: dict) -> dict:
+    return next(s for s in job["line"]["stations"] if s["station"] == "sheet")
+
+
+def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
+    job = counter.order(title="Banner aprons", lines=[{"blank": "apron-navy", "counts": {"one": 2}}])
+    file = counter.upload(DRAWING, "sun.svg").json()["file"]
+    assert counter.decide(job, "place", file=file, width_um=480_000, below_collar_um=60_000).status_code == 200
+    seen = counter.job(job)
+    way = counter.decide(job, "method", **{**seen["line"]["way"], "method": "film", "printer": "petrel"}).json()
+    refused = next(f for f in sheet(way)["findings"] if f["code"] == "does-not-fit")
+    assert (refused["patch"]["changes"], refused["fix_text"]) == ({"in_parts": True}, "Print it in 2 parts")
+    before = counter.job(job)["line"]["readings"]
+    parted = counter.decide(job, "sheet", in_parts=True, overlap_um=5_000, spares=0).json()
+    found = sheet(parted)
+    assert {f["code"] for f in found["findings"]} == {"in-parts"}
+    assert found["verdict"] == "2 prints in 2 parts each, on 4 lengths"
+    assert "overlap by 5 mm" in found["findings"][0]["message"]
+    hands = {r["key"]: r["value"] for r in parted["line"]["readings"]}["hands"]
+    assert hands > {r["key"]: r["value"] for r in before}.get("hands", 0)
+    counter.plates(job)
+    released = counter.release(job)
+    assert released.status_code == 201, released.text
+    run = released.json()["runs"][-1]
+    assert (run["copies"], run["lengths"], run["copies_per_cut"], run["is_cut"]) == (2, 4, [1, 1], False)
+    counter.follow(f"run-{run['id']}")
+    pages = pikepdf.open(io.BytesIO(counter.get(f"/api/runs/{run['id']}/run.pdf").content)).pages
+    assert len(pages) == 4
+    assert counter.act(job, kind="printed", run=run["id"], count=1).status_code == 200
+    after = counter.job(job)
+    assert after["ledger"]["printed"] == 1
+    # What is still to print is laid in parts again.
+    assert (
+        sheet(after)["verdict"] == "one print in 2 parts each, on 2 lengths"
+        or "1 print in 2 parts" in sheet(after)["verdict"]
+    )
+    counter.act(job, kind="printed", run=run["id"], count=1)
