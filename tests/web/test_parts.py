@@ -6,7 +6,7 @@ import pikepdf
 
 from tests.web.conftest import Counter
 
-DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" width="480mm" height="480mm"><circle cx="50" cy="50" r="50" fill="#c83c28"/></svg>'
+DRAWING = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100" width="260mm" height="260mm"><circle cx="50" cy="50" r="50" fill="#c83c28"/></svg>'
 
 
 def sheet(job: dict) -> dict:
@@ -16,16 +16,17 @@ def sheet(job: dict) -> dict:
 def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
     job = counter.order(title="Banner aprons", lines=[{"blank": "apron-navy", "counts": {"one": 2}}])
     file = counter.upload(DRAWING, "sun.svg").json()["file"]
-    assert counter.decide(job, "place", file=file, width_um=480_000, below_collar_um=60_000).status_code == 200
-    seen = counter.job(job)
-    way = counter.decide(job, "method", **{**seen["line"]["way"], "method": "film", "printer": "petrel"}).json()
+    assert counter.decide(job, "place", file=file, width_um=210_000, below_collar_um=60_000).status_code == 200
+    toner = counter.get(f"/api/jobs/{job}/advice").json()["ways"]["toner-two-sheet"]
+    way = counter.decide(job, "method", **toner).json()
     refused = next(f for f in sheet(way)["findings"] if f["code"] == "does-not-fit")
     assert (refused["patch"]["changes"], refused["fix_text"]) == ({"in_parts": True}, "Print it in 2 parts")
     before = counter.job(job)["line"]["readings"]
     parted = counter.decide(job, "sheet", in_parts=True, overlap_um=5_000, spares=0).json()
     found = sheet(parted)
     assert {f["code"] for f in found["findings"]} == {"in-parts"}
-    assert found["verdict"] == "2 prints in 2 parts each, on 4 lengths"
+    assert found["findings"][0]["message"].endswith("1 seam from top to bottom")
+    assert found["verdict"] == "2 prints in 2 parts each, on 4 sheets"
     assert "overlap by 5 mm" in found["findings"][0]["message"]
     hands = {r["key"]: r["value"] for r in parted["line"]["readings"]}["hands"]
     assert hands > {r["key"]: r["value"] for r in before}.get("hands", 0)
@@ -42,7 +43,7 @@ def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
     assert after["ledger"]["printed"] == 1
     # What is still to print is laid in parts again.
     assert (
-        sheet(after)["verdict"] == "one print in 2 parts each, on 2 lengths"
+        sheet(after)["verdict"] == "one print in 2 parts each, on 2 sheets"
         or "1 print in 2 parts" in sheet(after)["verdict"]
     )
     counter.act(job, kind="printed", run=run["id"], count=1)

@@ -73,6 +73,9 @@ export function Prints({
   );
 }
 
+export const PART_SAID =
+  "Around each part, cut away later: which one it is, and ticks where its neighbours begin and end.";
+
 type PartProps = {
   layout: RunLayout;
   tile: NonNullable<RunLayout["tiles"]>[number];

@@ -10,7 +10,7 @@ import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, NumberField, Slider, Switch } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
-import { Prints } from "./Prints";
+import { PART_SAID, Prints } from "./Prints";
 import { Sheets } from "./Sheets";
 import { UNDER_PX, Under } from "./Under";
 
@@ -60,6 +60,9 @@ function useCut(jobLine: StationProps["jobLine"], isCut: boolean) {
   });
   return isCut ? query.data : undefined;
 }
+
+const AROUND_SAID =
+  "Around each print, cut away later: its label, the fold's ticks, an arrow to the top, the distance from the collar.";
 
 type RollProps = {
   layout: RunLayout;
@@ -155,8 +158,8 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
       <Under mirrored={mirrored} said={`${said} Feed runs to the left.`}>
         <p>
           {lines?.length ? "Red = the cutter's line. " : ""}
-          {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here. Around each print,
-          cut away later: its label, the fold's ticks, an arrow to the top, the distance from the collar.
+          {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here.{" "}
+          {layout.tiles?.length ? PART_SAID : AROUND_SAID}
         </p>
       </Under>
     </div>

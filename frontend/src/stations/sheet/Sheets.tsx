@@ -2,7 +2,7 @@ import type { CutView, RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
 import { several } from "../../ui/several";
-import { Prints } from "./Prints";
+import { PART_SAID, Prints } from "./Prints";
 import { UNDER_PX, Under } from "./Under";
 
 type SheetsProps = {
@@ -90,7 +90,9 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
       <Under mirrored={mirrored} said={said}>
         <p>
           The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
-          {` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
+          {layout.tiles?.length
+            ? ` ${PART_SAID}`
+            : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
         </p>
       </Under>
     </div>

@@ -14,7 +14,7 @@ from offsetter.core.results import StagesDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
-VERSION = 7
+VERSION = 8
 
 
 class Inputs(Frozen):
@@ -33,6 +33,8 @@ class Inputs(Frozen):
     platen: PlatenLayout
     things: str
     """What several of the blank are called."""
+    parts: int = 1
+    """That each print is laid together from."""
     last: str = ""
     """The last stage of preparing that a printed transfer goes through; empty: none."""
 
@@ -43,6 +45,7 @@ def inputs(ctx: Context) -> Inputs:
         stages=ctx.stages_here, ledger=ctx.ledger, print=ctx.here.id, cuts=ctx.cuts, press=ctx.press, stands=ctx.stands[0],
         is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared, makes=ctx.method.makes,
         platen=derive.platen_of(ctx.press, ctx.blank, ctx.size), things=ctx.blank.called(2),
+        parts=ctx.planned.parts if ctx.has_picture and ctx.planned else 1,
     )  # fmt: skip
 
 
@@ -65,6 +68,12 @@ def judge(inputs: Inputs) -> StationResult:
     if inputs.turn or inputs.shield:
         findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
                                 why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
+    if inputs.parts > 1:
+        findings.append(Finding(
+            code="press-parts", severity="caution", message=f"Each print is in {inputs.parts} parts: the clock runs once for every part, and a piece counts when its last is on",
+            why="Parts that are pressed in one go shift against each other; what lies already is covered while its neighbour is pressed (common practice, no source).",
+            fix_text="Lay the first part by its ticks in the middle, the others edge to edge against it.",
+        ))  # fmt: skip
     at_once = len(inputs.platen.spots)
     if at_once > 1 and left > 1:
         findings.append(Finding(

@@ -152,15 +152,15 @@ def _in_parts(inputs: Inputs, layout: RunLayout | None) -> list[Finding]:
     """What a print in parts asks of whoever lays them together again."""
     if layout is None or not layout.tiles:
         return []
-    across, along, overlap = (
-        max(t.column for t in layout.tiles) + 1,
-        max(t.row for t in layout.tiles) + 1,
-        inputs.doc.overlap_um,
-    )
+    over, up, overlap = max(t.column for t in layout.tiles), max(t.row for t in layout.tiles), inputs.doc.overlap_um
+    # Turned a quarter, what lies side by side on the medium hangs one under the other on the piece.
+    lying, standing = (over, up) if layout.places[0].turned else (up, over)
+    ways = ((lying, "from side to side"), (standing, "from top to bottom"))
+    seams = " and ".join(f"{several(n, 'seam')} {how}" for n, how in ways if n)
     meet = f"overlap by {a_length(overlap / 1000)}" if overlap else "meet edge to edge"
     found = [Finding(
         code="in-parts", severity="caution", degree=layout.parts,
-        message=f"Each print is in {layout.parts} parts, {across} across and {along} along, that {meet}",
+        message=f"Each print is in {layout.parts} parts that {meet}: {seams}",
         why=f"No {'sheet' if layout.sheet_um else 'length'} takes it whole. Each part is laid and pressed by itself, and a seam is seen from near by (common practice, no source).",
         fix_text="Trim each part along its ticks, and lay them from the middle outwards.",
     )]  # fmt: skip
