@@ -62,7 +62,7 @@ python_packages() {
 
 need_runtime() {
   lock
-  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr
+  packages mariadbd=mariadb-server-core mariadb=mariadb-client-core tesseract=tesseract-ocr "/usr/lib/$(uname -m)-linux-gnu/liblcms2.so.2=liblcms2-2"
   if [ -e "$STATE/stamps/python-dev" ] && [ "$(cat "$STATE/stamps/python-dev")" = "$(key "$HERE/requirements-dev.lock")" ] && [ -x "$PY" ]; then
     compiled; unlock; return 0
   fi

@@ -39,20 +39,19 @@ class Shops:
     def today_in(self, session: Session) -> tuple[int, tuple[Shop, Levels]]:
         """The same in a transaction of the caller's, with the number of the facts and shelves that were read."""
         store = ShopStore(session)
-        number = store.edition()
+        number, turns = store.editions()
         edition = str(number)
         found = self._known.get(edition)
         if found is None:
             shop = store.read()
             ours = {self.profile: self._own_profile, **shop.profiles}
             found = self._known[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
-        stock = StockStore(session)
-        return number + stock.turns(), (found, levels_of(stock.on_hand(), found))
+        return number + turns, (found, levels_of(StockStore(session).on_hand(), found))
 
     def edition(self) -> int:
         """Of the shop's facts and of what its shelves hold: another one may change where open jobs stand."""
         with self._base.session() as session:
-            return ShopStore(session).edition() + StockStore(session).turns()
+            return sum(ShopStore(session).editions())
 
     def with_what_is_held(self) -> tuple[Shop, Levels]:
         """With what the machines say that they hold: looked at, and never kept with where a job stands."""

@@ -29,13 +29,12 @@ from offsetter.core.facts import (
 )
 from offsetter.core.held_facts import HELD
 from offsetter.core.values import Frozen
-from offsetter.store.tables import ArtworkRow, CounterRow, ShopRow
+from offsetter.store.tables import EDITION, TURNS, ArtworkRow, CounterRow, ShopRow
 
 KINDS = ("blanks", "printers", "presses", "ovens", "cutters", "probes")
 LARGE_KINDS = ("charts", "measurements", "supplies")
 """Looked up one by one: no station reads them."""
 PINNED_KINDS = ("recipes", "conditions")
-EDITION = "shop"
 COLOUR_KINDS = ("profiles", "brand_colours")
 """Of which the shop may take one away again: its newest row then says so."""
 GONE = "gone"
@@ -99,9 +98,14 @@ class ShopStore:
     def has_shop(self) -> bool:
         return self._session.get(ShopRow, ("shop", "shop", 1)) is not None
 
-    def edition(self) -> int:
-        """Goes up whenever a fact or a version of one is added."""
-        return self._session.scalar(select(CounterRow.value).where(CounterRow.name == EDITION)) or 0
+    def editions(self) -> tuple[int, int]:
+        """The first goes up whenever a fact or a version of one is added, the second whenever something was done at a shelf, or an
+        item ran out or came back."""
+        rows = self._session.execute(
+            select(CounterRow.name, CounterRow.value).where(CounterRow.name.in_((EDITION, TURNS)))
+        )
+        told = {row.name: row.value for row in rows}
+        return told.get(EDITION, 0), told.get(TURNS, 0)
 
     def read(self) -> Shop:
         """The shop as its newest rows say, with shipped facts where it has none of its own."""

@@ -11,9 +11,7 @@ from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
 from offsetter.core.stock import Moves, StockAct, StockKind
-from offsetter.store.tables import CounterRow, JobStockRow, StockActRow, StockDayRow, StockRow
-
-TURNS = "stock"
+from offsetter.store.tables import TURNS, CounterRow, JobStockRow, StockActRow, StockDayRow, StockRow
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,10 +121,6 @@ class StockStore:
         """Open jobs are looked at anew at the next look at Jobs."""
         row = insert(CounterRow).values(name=TURNS, value=1)
         self._session.execute(row.on_duplicate_key_update(value=CounterRow.value + 1))
-
-    def turns(self) -> int:
-        """Goes up whenever something was done at a shelf, or an item ran out or came back."""
-        return self._session.scalar(select(CounterRow.value).where(CounterRow.name == TURNS)) or 0
 
     def taken_since(self, day: date) -> dict[str, float]:
         asked = (

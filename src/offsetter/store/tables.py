@@ -234,6 +234,10 @@ class StockDayRow(Base):
     taken: Mapped[float] = mapped_column(Double())
 
 
+EDITION, TURNS = "shop", "stock"
+"""Counters: of the shop's facts, and of what its shelves hold."""
+
+
 class CounterRow(Base):
     """Numbers that only go up: the edition of the shop's facts."""
 

@@ -1,7 +1,8 @@
 """A run laid out: prints of one or several sorts in rows, on a roll cut into lengths or on sheets, or one on each garment."""
 
 from functools import lru_cache
-from typing import Any
+from itertools import accumulate
+from typing import Any, NamedTuple
 
 from pydantic import model_validator
 
@@ -168,8 +169,10 @@ def lay_out(ask: LayoutAsk) -> RunLayout | None:
     laid = _lay(ask)
     if laid is None:
         return None
-    other = _lay(ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None}))
-    return laid.model_copy(update={"grid_length_um": other.length_um if other else 0})
+    other = ask.model_copy(update={"turned": not ask.turned, "across": None, "rows_per_cut": None})
+    return laid.model_copy(
+        update={"grid_length_um": 0 if laid.tiles or not fits(other) else sum(_ranged(other).lengths)}
+    )
 
 
 def one_more_across(ask: LayoutAsk, laid: RunLayout) -> tuple[int, RunLayout] | None:
@@ -202,34 +205,52 @@ class _Row:
         self.width_um = x + width_um
 
 
-def _lay(ask: LayoutAsk) -> RunLayout | None:
-    sorts = [Sort(width_um=w.height_um, height_um=w.width_um) if ask.turned else
-             Sort(width_um=w.width_um, height_um=w.height_um) for w in ask.wants]  # fmt: skip
+class _Ranged(NamedTuple):
+    """Prints in rows, how much of a length each row takes, rows to a length, and how long those are."""
+
+    rows: list[_Row]
+    pitches: list[int]
+    cuts: list[int]
+    lengths: list[int]
+
+
+def _ranged(ask: LayoutAsk) -> _Ranged:
+    """Of prints that all fit."""
     label = round(LABEL_MM * 1000) if ask.labels else 0
-    usable, longest = widest_print_um(ask), ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
+    rows = _rows(ask, _sorts(ask), widest_print_um(ask))
+    pitches = [r.height_um + label + ask.gap_um for r in rows]
+    longest = ask.longest_cut_um - 2 * ask.margin_um + ask.gap_um
+    cuts = [1] * len(rows) if ask.is_garment else _cut(pitches, longest, ask.rows_per_cut, fill=bool(ask.sheet_um))
+    ends = list(accumulate(cuts))
+    taken = [sum(pitches[end - count : end]) for end, count in zip(ends, cuts, strict=True)]
+    return _Ranged(rows, pitches, cuts, [ask.sheet_um or t - ask.gap_um + 2 * ask.margin_um for t in taken])
+
+
+def _sorts(ask: LayoutAsk) -> list[Sort]:
+    return [Sort(width_um=w.height_um, height_um=w.width_um) if ask.turned else
+            Sort(width_um=w.width_um, height_um=w.height_um) for w in ask.wants]  # fmt: skip
+
+
+def _lay(ask: LayoutAsk) -> RunLayout | None:
+    sorts = _sorts(ask)
+    label = round(LABEL_MM * 1000) if ask.labels else 0
     if ask.overlap_um is not None and not (fits(ask) and _goes_under(ask)):
         return _in_parts(ask, sorts, label)
     if not fits(ask):
         return None
-    rows = _rows(ask, sorts, usable)
-    pitches = [r.height_um + label + ask.gap_um for r in rows]
-    cuts = [1] * len(rows) if ask.is_garment else _cut(pitches, longest, ask.rows_per_cut, fill=bool(ask.sheet_um))
+    rows, pitches, cuts, lengths = _ranged(ask)
     left = (ask.media_um - max(r.width_um for r in rows)) // 2
     places: list[Place] = []
-    lengths, at = [], 0
+    at = 0
     for number, count in enumerate(cuts, 1):
         # On its platen a garment's print lies in the middle; everything else begins at the leading edge.
         y = (ask.sheet_um - rows[at].height_um) // 2 if ask.is_garment else ask.margin_um
         for row, pitch in zip(rows[at : at + count], pitches[at : at + count], strict=True):
             places += [
-                # A slider lays thousands a second, and every value is made here: none is checked again.
-                Place.model_construct(
-                    number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort
-                )
+                Place(number=len(places) + i, cut=number, x_um=left + x, y_um=y + label, turned=ask.turned, sort=sort)
                 for i, (sort, x) in enumerate(row.prints, 1)
             ]
             y += pitch
-        lengths.append(ask.sheet_um or y - ask.gap_um + ask.margin_um)
         at += count
     length = sum(lengths)
     printed = sum(w.width_um * w.height_um * w.copies for w in ask.wants)
