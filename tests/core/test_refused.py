@@ -2,20 +2,25 @@
 
 import json
 from pathlib import Path
+from unittest import mock
 
 import pytest
 from PIL import Image
 
 from offsetter.cli.__main__ import _parser
-from offsetter.core.compute import gang, nest
-from offsetter.core.compute.chart import size_chart
+from offsetter.core.compute import gang, ink_engine, nest
+from offsetter.core.compute.chart import lay_chart, size_chart
+from offsetter.core.compute.colour import Colours
+from offsetter.core.compute.correction import correction_of
 from offsetter.core.compute.gang import GangPiece, Room
 from offsetter.core.compute.heat_log import Logged, runs_of
 from offsetter.core.compute.nest import Piece
 from offsetter.core.compute.nest_shapes import outline_of
+from offsetter.core.compute.nozzles import sheet_for
 from offsetter.core.compute.tone import report_of
-from offsetter.core.facts import profile_bytes
+from offsetter.core.facts import Feed, profile_bytes
 from offsetter.core.values import Refusal
+from offsetter.formats.nozzle_sheet import plates_in
 from offsetter.web.settings import Settings
 from tests.conftest import ROOT
 from tests.core.shapes import disc
@@ -38,6 +43,18 @@ def settings(**changed) -> Settings:
     return Settings(database_url="mariadb://", **{"data_folder": Path("/nowhere"), **changed})
 
 
+def strip():
+    """A chart of one patch: no ramp of any ink."""
+    feed = Feed(method="film", media="m", media_mm=210, length_mm=297, printable_mm=202, margin_mm=4, load_card=())
+    return lay_chart([("mixed", (10.0, 0.0, 0.0, 0.0), None)], feed, (), kind="strip", title="", space="CMYK", condition="c", condition_version=1,
+                     profile="p", mirrored=False, white=False)  # fmt: skip
+
+
+def without_engine():
+    with mock.patch.object(ink_engine, "LIBRARY", "libnone.so.9"):
+        ink_engine._library.__wrapped__()
+
+
 IN_CORE = {
     "negative-gap": lambda: boxes(SQUARE, gap_mm=-1),
     "no-room": lambda: boxes(SQUARE, margin_mm=150),
@@ -49,6 +66,9 @@ IN_CORE = {
     "half-a-log": lambda: runs_of(logged(22, 60, 120, 170, 171, 170)),
     "no-patches": lambda: report_of({"A1": (50.0, 0.0, 0.0)}, {"B1": (50.0, 0.0, 0.0)}),
     "sheet-too-small": lambda: size_chart(400, 60, 60),
+    "no-ramps": lambda: correction_of(strip(), Colours(profile_bytes()), {}),
+    "no-such-plate": lambda: plates_in(sheet_for(("C", "c"))),
+    "no-ink-engine": without_engine,
     "data-inside": lambda: settings(data_folder=ROOT / "shop").refuse_data_inside(ROOT),
     "demo-in-the-open": lambda: settings(address="192.168.1.5", demo=True).refuse_open_address(),
     "no-tls": lambda: settings(address="192.168.1.5").refuse_open_address(),

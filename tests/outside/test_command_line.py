@@ -95,7 +95,7 @@ def test_plates_are_mirrored_unless_told_otherwise_and_measure_what_they_hold(ar
     area_m2 = (400 * PX_MM / 1000) ** 2
     assert told["ink_ml"]["W"] == pytest.approx(planes[..., 4].mean() / 255 * area_m2 * 20, rel=0.01)
     plain = tmp_path / "plain.tif"
-    answer(
+    unmirrored = answer(
         "plates",
         file,
         "--method",
@@ -111,6 +111,7 @@ def test_plates_are_mirrored_unless_told_otherwise_and_measure_what_they_hold(ar
         plain,
     )
     assert np.array_equal(tifffile.imread(plain), planes[:, ::-1])
+    assert [f["code"] for f in unmirrored["findings"]] == ["not-mirrored"]
 
 
 def test_colour_and_difference_agree_with_each_other(tmp_path):
