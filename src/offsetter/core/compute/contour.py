@@ -11,6 +11,7 @@ from typing import Any, Literal
 
 import contourpy
 import cv2
+import numba
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -232,52 +233,63 @@ def with_arcs(points: Points, within_mm: float) -> tuple[tuple[float, float, flo
     turn = np.abs(
         np.angle(np.exp(1j * (np.arctan2(after[:, 1], after[:, 0]) - np.arctan2(before[:, 1], before[:, 0]))))
     )
-    around = np.vstack([np.roll(points, -int(turn.argmax()), 0), points[int(turn.argmax())]])
+    around = np.ascontiguousarray(np.vstack([np.roll(points, -int(turn.argmax()), 0), points[int(turn.argmax())]]))
     nodes, at = [], 0
     while at < count:
         step, best, bulge = 1, at + 1, 0.0
-        while at + step <= count and (found := _fitted(around[at : at + step + 1], within_mm)) is not None:
+        while at + step <= count and not math.isnan(found := _fitted(around, at, at + step, within_mm)):
             best, bulge, step = at + step, found, step * 2
         low, high = best, min(at + step, count + 1)
         while high - low > 1:
             middle = (low + high) // 2
-            found = _fitted(around[at : middle + 1], within_mm)
-            low, high, bulge = (middle, high, found) if found is not None else (low, middle, bulge)
+            found = _fitted(around, at, middle, within_mm)
+            low, high, bulge = (low, middle, bulge) if math.isnan(found) else (middle, high, found)
         nodes.append((round(float(around[at, 0]), 4), round(float(around[at, 1]), 4), round(bulge, 6)))
         at = low
     return tuple(nodes)
 
 
-def _fitted(run: Points, within: float) -> float | None:
-    """The bulge of one line or arc, of at most half a turn, from the first to the last of these points; None: none fits."""
-    first, last = run[0], run[-1]
-    chord = last - first
-    long = float(np.hypot(*chord))
-    if len(run) == 2:
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def _fitted(points: Points, first: int, last: int, within: float) -> float:
+    """The bulge of one line or arc, of at most half a turn, from the first to the last of these points; nan: none fits."""
+    if last - first == 1:
         return 0.0
+    x0, y0 = points[first, 0], points[first, 1]
+    ax, ay = points[last, 0] - x0, points[last, 1] - y0
+    long = math.hypot(ax, ay)
     if long < 1e-9:
-        return None
-    along, across = chord / long, np.array([-chord[1], chord[0]]) / long
-    x, y = (run - first) @ along, (run - first) @ across
-    if np.abs(y).max() <= within and x.min() >= -within and x.max() <= long + within:
+        return math.nan
+    ax, ay = ax / long, ay / long
+    is_line, top_x, h = True, 0.0, 0.0
+    for i in range(first, last + 1):
+        dx, dy = points[i, 0] - x0, points[i, 1] - y0
+        x, y = dx * ax + dy * ay, dy * ax - dx * ay
+        is_line = is_line and abs(y) <= within and -within <= x <= long + within
+        if abs(y) > abs(h):
+            top_x, h = x, y
+    if is_line:
         return 0.0
-    # Through both ends and the point that lies furthest off the chord.
-    top = int(np.abs(y).argmax())
-    h, half = y[top], long / 2
-    centre_y = (x[top] ** 2 - x[top] * long + h**2) / (2 * h)
-    radius = math.hypot(half, centre_y)
-    off = np.abs(np.hypot(x - half, y - centre_y) - radius)
-    # The middles of its pieces too: a long chord may leave the circle between two points of it.
-    mx, my = (x[1:] + x[:-1]) / 2, (y[1:] + y[:-1]) / 2
-    middle = np.abs(np.hypot(mx - half, my - centre_y) - radius)
-    side = np.sign(h)
-    # On the bow's side, its centre on the other: at most half a turn.
-    if off.max() > within or middle.max() > 2 * within or (side * y < -within).any() or side * centre_y > 1e-9:
-        return None
-    sweep = 2 * math.asin(min(1.0, half / radius))
-    bulge = math.tan(sweep / 4)
+    if h == 0.0:
+        return math.nan
+    # Through both ends and the point that lies furthest off the chord; on the bow's side, its centre on the other: at most half a turn.
+    half = long / 2
+    centre_y = (top_x * top_x - top_x * long + h * h) / (2 * h)
+    radius, side = math.hypot(half, centre_y), 1.0 if h > 0 else -1.0
+    if side * centre_y > 1e-9:
+        return math.nan
+    was_x, was_y = 0.0, 0.0
+    for i in range(first, last + 1):
+        dx, dy = points[i, 0] - x0, points[i, 1] - y0
+        x, y = dx * ax + dy * ay, dy * ax - dx * ay
+        if side * y < -within or abs(math.hypot(x - half, y - centre_y) - radius) > within:
+            return math.nan
+        # The middles of its pieces too: a long chord may leave the circle between two points of it.
+        if i > first and abs(math.hypot((x + was_x) / 2 - half, (y + was_y) / 2 - centre_y) - radius) > 2 * within:
+            return math.nan
+        was_x, was_y = x, y
+    bulge = math.tan(math.asin(min(1.0, half / radius)) / 2)
     # The bow lies on the side of its furthest point; to the left of the chord it turns from x towards y the other way round.
-    return float(-side * bulge) if bulge > STRAIGHTEST else 0.0
+    return -side * bulge if bulge > STRAIGHTEST else 0.0
 
 
 def dense(path: CutPath, every_mm: float = DENSE_MM) -> Points:
