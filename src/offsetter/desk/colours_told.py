@@ -5,11 +5,12 @@ from numpy.typing import NDArray
 
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
-from offsetter.core.compute.colour import out_of_gamut_share, print_difference
+from offsetter.core.compute.colour import Colours, DriverColours, out_of_gamut_share, print_difference
 from offsetter.core.compute.looks import asked_ink, look_at
-from offsetter.core.compute.plate_spec import PlateSpec, WhiteSpec
+from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import make_plates
-from offsetter.core.facts import BrandColour
+from offsetter.core.compute.reach import Reached, nearest_reachable, what_to_ask
+from offsetter.core.facts import BrandColour, Lab
 from offsetter.core.results import BrandStep, ColourStep
 from offsetter.core.values import digest
 from offsetter.desk.bench_plates import KEPT, BenchPlates
@@ -27,6 +28,7 @@ class ColoursTold:
         self._steps: Bounded[tuple[ColourStep, ...]] = Bounded(KEPT)
         self._misses: Bounded[float] = Bounded(KEPT)
         self._brands: Bounded[tuple[BrandStep, ...]] = Bounded(KEPT)
+        self._reach: Bounded[tuple[Reached, tuple[Lab, float]]] = Bounded(KEPT)
 
     def steps(self, scene: Scene, facts: ArtworkFacts) -> tuple[ColourStep, ...]:
         """The artwork's main colours and what becomes of each in print and on the cloth."""
@@ -54,10 +56,30 @@ class ColoursTold:
         key = digest("brands", scene.spec.colour, facts.file, brands)
         found = self._brands.get(key)
         if found is None:
+            colours = self._bench.prints_with(scene.spec)
             found = self._brands[key] = brand_steps(
-                self._bench.prints_with(scene.spec), scene.spec.colour, facts.colours, brands
+                colours,
+                scene.spec.colour,
+                facts.colours,
+                brands,
+                lambda lab: self._reached(colours, lab, scene.spec.colour),
             )
         return found
+
+    def _reached(
+        self, colours: Colours | DriverColours, lab: Lab, spec: ColourSpec
+    ) -> tuple[Reached, tuple[Lab, float]]:
+        """The nearest print of a colour, and what to ask for to come near it. Both are searched once without an ink limit, so that its
+        slider searches again only where the limit is what keeps the colour away."""
+        free = spec.model_copy(update={"ink_limit_pct": 400.0, "curves": (), "shifts": ()})
+        key = digest("reach", free, lab)
+        found = self._reach.get(key)
+        if found is None:
+            found = self._reach[key] = nearest_reachable(colours, lab, free), what_to_ask(colours, lab, free)
+        nearest, ask = found
+        if isinstance(colours, DriverColours) or sum(nearest.device_pct) <= spec.ink_limit_pct:
+            return found
+        return nearest_reachable(colours, lab, spec), ask
 
     def _main_colours(self, facts: ArtworkFacts) -> tuple[list[tuple[int, int, int]], list[float]]:
         """The few colours that a person would name, each with its share; shades join the nearest named before."""

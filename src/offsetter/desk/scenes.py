@@ -1,5 +1,7 @@
 """What is looked at: plates on their ground, one point of them, a customer's colours in them."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -8,7 +10,7 @@ from offsetter.core.compute.cielab import delta_e_2000, hex_of_lab, lab_of_srgb
 from offsetter.core.compute.colour import Colours, DriverColours
 from offsetter.core.compute.looks import Ground, asked_ink, look_at
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec
-from offsetter.core.compute.reach import nearest_reachable, what_to_ask
+from offsetter.core.compute.reach import Reached
 from offsetter.core.compute.wrap import Cup
 from offsetter.core.facts import BrandColour, Lab, Shop
 from offsetter.core.results import BrandStep
@@ -83,9 +85,11 @@ def brands_of(shop: Shop, customer: str) -> tuple[BrandColour, ...]:
 
 
 def brand_steps(
-    colours: Colours | DriverColours, spec: ColourSpec, shares: tuple[ColourShare, ...], brands: tuple[BrandColour, ...]
-) -> tuple[BrandStep, ...]:
-    """Each brand colour that the artwork holds: the artwork's nearest colour to it, what that prints as, and the nearest print."""
+    colours: Colours | DriverColours, spec: ColourSpec, shares: tuple[ColourShare, ...], brands: tuple[BrandColour, ...],
+    reach: Callable[[Lab], tuple[Reached, tuple[Lab, float]]],
+) -> tuple[BrandStep, ...]:  # fmt: skip
+    """Each brand colour that the artwork holds: the artwork's nearest colour to it, what that prints as, and the nearest print. reach:
+    gives a colour's nearest print and what to ask for to come near it."""
     seen = [c for c in shares if c.share >= SEEN_SHARE]
     if not seen:
         return ()
@@ -99,8 +103,8 @@ def brand_steps(
         pixel = np.array([[[*seen[at].rgb, 255]]], np.uint8)
         device = colours.to_rgb(pixel, spec) if isinstance(colours, DriverColours) else colours.to_ink(pixel, spec)
         printed = colours.to_lab(device)[0, 0]
-        nearest = nearest_reachable(colours, brand.lab, spec)
-        off, (ask, ask_off) = float(delta_e_2000(printed, brand.lab)), what_to_ask(colours, brand.lab, spec)
+        nearest, (ask, ask_off) = reach(brand.lab)
+        off = float(delta_e_2000(printed, brand.lab))
         found.append(BrandStep(
             name=brand.name, lab=brand.lab, shown=hex_of_lab(brand.lab), in_artwork="#" + "".join(f"{v:02X}" for v in seen[at].rgb),
             artwork_delta_e=round(float(apart[at]), 2), share=round(float(sum(c.share for c, d in zip(seen, apart, strict=True) if d <= SAME_DELTA_E)), 4),
