@@ -170,14 +170,16 @@ class _Found:
         if not blocks:
             return after
         once = sum(s.time_s + s.hands_s for s in drawing.stages if s.first_only) / 60
-        busy = max(0.1, sum(b.busy_min for b in blocks))
+        # A print in parts goes under the press part by part.
+        parts = line.layout.parts if line.layout else 1
+        busy = max(0.1, sum(b.busy_min for b in blocks)) * parts
         a_lot = max(1, int(LOT_MIN / busy))
         loads, done, ids = ceil(left / at_once), 0, after
         lots = [a_lot] * (loads // a_lot) + ([loads % a_lot] if loads % a_lot else [])
         machines = (press.id, *(p.id for p in self._shop.presses_in_use if _same_press(press, p, max(hot, default=0))))
         name = f", {line.books.print_names.get(print_id, '').lower()}" if len(line.ledger.demand.prints) > 1 else ""
         for at, lot in enumerate(lots):
-            best = _best(blocks, lot, heat, press)
+            best = _best(blocks, lot * parts, heat, press)
             pieces = min(left - done, lot * at_once)
             done += pieces
             ids = [self._add(
