@@ -3493,6 +3493,11 @@ export interface components {
             /** Height Mm */
             height_mm: number;
             /**
+             * In Parts
+             * @default false
+             */
+            in_parts: boolean;
+            /**
              * @default {
              *       "at_once": 1,
              *       "items": 1
