@@ -315,6 +315,16 @@ CASES = [
 ]
 
 
+def test_what_is_printed_on_the_garment_itself_is_never_offered_in_parts(look):
+    for wanted in (False, True):
+        made = look(by="direct", blank="tee-black", place={"width_um": 700_000}, sheet={"in_parts": wanted})[1]
+        found = {f.code: f for s in made.stations for f in s.findings}
+        assert {"too-wide", "does-not-fit"} <= found.keys()
+        assert "in-parts" not in found
+        assert not any("in parts" in f.why for f in found.values())
+        assert not any(f.patch and "in_parts" in f.patch.changes for f in found.values())
+
+
 @pytest.mark.parametrize(
     ("station", "code", "severity", "provoked"), CASES, ids=[f"{n} {c[1]}" for n, c in enumerate(CASES)]
 )

@@ -3,7 +3,6 @@
 Engines: littleCMS works here, icclu (icclib, of ArgyllCMS) is the one outside. Files: Ghostscript, libtiff's tiffinfo.
 """
 
-import json
 import subprocess
 
 import numpy as np
@@ -159,7 +158,7 @@ def test_a_chart_of_six_inks_brings_a_wandered_ink_back(six, tmp_path):
     (tmp_path / "chart.pdf").write_bytes(write_chart_pdf(chart))
     plates = separations(tmp_path / "chart.pdf", tmp_path)
     assert {"Orange", "Green", "White"} <= plates.keys()
-    assert json.dumps(sorted(plates)).count("Light") == 0
+    assert not any("Light" in name for name in plates)
     at = next(i for i, p in enumerate(chart.patches) if p.group == "ramp-O" and p.asked[4] == 50)
     x, y = ((v + chart.patch_mm / 2) / 25.4 * 300 for v in chart.at_mm(at))
     assert plates["Orange"][round(y), round(x)] == pytest.approx(127, abs=2)

@@ -234,7 +234,7 @@ def _sorts(ask: LayoutAsk) -> list[Sort]:
 def _lay(ask: LayoutAsk) -> RunLayout | None:
     sorts = _sorts(ask)
     label = round(LABEL_MM * 1000) if ask.labels else 0
-    if ask.overlap_um is not None and not (fits(ask) and _goes_under(ask)):
+    if ask.overlap_um is not None and not ask.is_garment and not (fits(ask) and _goes_under(ask)):
         return _in_parts(ask, sorts, label)
     if not fits(ask):
         return None

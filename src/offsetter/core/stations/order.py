@@ -46,6 +46,8 @@ class Inputs(Frozen):
     """Blanks that measure otherwise today."""
     in_parts: bool = False
     """It is printed and pressed part by part."""
+    may_part: bool = False
+    """It could be: a transfer, and no mug."""
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -56,8 +58,12 @@ def inputs(ctx: Context) -> Inputs:
         order=ctx.order, place=ctx.shown, focus=ctx.kind, blanks=ctx.blanks, height_um=usual_um, text_widths_um=texts,
         has_file=ctx.facts is not None, printers=tuple(shop.printers.values()), presses=tuple(shop.presses.values()),
         ovens=tuple(shop.ovens.values()), way=ctx.way, pages=ctx.facts.pages if ctx.facts else 1, cures=ctx.cures_in, beside=ctx.beside,
-        held=tuple(h for h in shop.held if h.sort == "blanks"), in_parts=ctx.decisions.sheet.in_parts,
+        held=tuple(h for h in shop.held if h.sort == "blanks"), in_parts=ctx.decisions.sheet.in_parts and _can_part(ctx), may_part=_can_part(ctx),
     )  # fmt: skip
+
+
+def _can_part(ctx: Context) -> bool:
+    return ctx.way is not None and ctx.feed.kind != "garment" and not ctx.press.is_mug
 
 
 def live(ctx: Context) -> tuple[Finding, ...]:
@@ -199,7 +205,7 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
         kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
         found.append(Finding(
             code="too-wide", severity="blocker", message=f"The print is {a_length(width)} wide; the shop can make {a_length(widest)}",
-            why=f"{why}. Sheet can print it in parts.", fix_text=f"Make it {a_length(widest)}",
+            why=f"{why}.{_or_in_parts(inputs)}", fix_text=f"Make it {a_length(widest)}",
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
     # A print larger than a hard blank is a bleed, and wanted.
@@ -391,9 +397,13 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     largest = _largest(wide, high, across, deep)
     return [*found, Finding(
         code="over-platen", severity="blocker", message=f"{a_size(wide, high)} do not go under {press.name} in one press",
-        why=f"{platen}, turned a quarter or not. Sheet can print it in parts.", fix_text=f"Make it {a_length(largest)} wide",
+        why=f"{platen}, turned a quarter or not.{_or_in_parts(inputs)}", fix_text=f"Make it {a_length(largest)} wide",
         patch=Patch(station="place", changes={"width_um": um_of(largest), "widths_um": {}}),
     )]  # fmt: skip
+
+
+def _or_in_parts(inputs: Inputs) -> str:
+    return " Sheet can print it in parts." if inputs.may_part else ""
 
 
 def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
