@@ -42,7 +42,7 @@ def measured(database_url: str, files: Path) -> dict[str, float]:
     from offsetter.desk.base import Base
     from offsetter.desk.bench_plates import BenchPlates
     from offsetter.desk.colours_told import ColoursTold
-    from offsetter.desk.kept_jobs import KeptJobs
+    from offsetter.desk.jobs import Jobs
     from offsetter.desk.pictures import Pictures
     from offsetter.desk.shops import Shops
     from offsetter.store.engine import engine_for
@@ -53,8 +53,8 @@ def measured(database_url: str, files: Path) -> dict[str, float]:
 
     parts = Parts()
     for part, owner, names in (
-        ("the job read", KeptJobs, ("read",)),
-        ("the shop read", Shops, ("today_in", "with_what_is_held")),
+        ("the job and the shop read", Jobs, ("_read",)),
+        ("the shop as the job sees it", Shops, ("for_job",)),
         ("plates at bench size", BenchPlates, ("made", "rgba", "ink")),
         ("its colours", ColoursTold, ("steps", "misses", "brands")),
         ("where the magnifier looks", Pictures, ("lens",)),

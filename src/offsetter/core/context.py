@@ -8,7 +8,7 @@ from offsetter.core import derive, places, prints, runs_ahead, stages_on_blank
 from offsetter.core.acts import Act, Standing, job_standing
 from offsetter.core.books import Books, books_of
 from offsetter.core.compute.advice import AdviceJob, Tone, cloth_tone
-from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
+from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.platen import Laying
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out
@@ -103,13 +103,15 @@ class Context:
     def place(self) -> PlaceDoc:
         return self.decisions.place
 
-    def way_of(self, print_id: str) -> Way | None:
-        return prints.way_of(self.shop, self.given.prints, print_id, self.given.profile)
+    @cached_property
+    def ways(self) -> dict[str, Way]:
+        """Print to the way decided, or the one the shop would go; without those that the shop has none for."""
+        ways = {p.id: prints.way_of(self.shop, self.given.prints, p.id, self.given.profile) for p in self.given.prints}
+        return {p: way for p, way in ways.items() if way is not None}
 
     @cached_property
     def way(self) -> Way | None:
-        """The way decided, or the one the shop would go."""
-        return self.way_of(self.here.id)
+        return self.ways.get(self.here.id)
 
     @property
     def gone(self) -> Way:
@@ -123,7 +125,7 @@ class Context:
         found: list[Variant] = []
         names = prints.names_of(self.given.prints)
         for one in self.given.prints:
-            way = self.way if one.id == self.here.id else self.way_of(one.id)
+            way = self.ways.get(one.id)
             if way is not None:
                 found += prints.variants_of(self.shop, one, way, names[one.id])
         return tuple(found)
@@ -310,10 +312,10 @@ class Context:
     def cures_in(self) -> str:
         return derive.cures_in(self.stages) if self.way else ""
 
-    @property
+    @cached_property
     def tone(self) -> Tone:
         """What the cloth, and the artwork on it, asks: white under the print, or none."""
-        lighter = lighter_share(self.facts.colours, self.blank.colour) if self.facts else 0.0
+        lighter = self.facts.lighter_share(self.blank.colour) if self.facts else 0.0
         return cloth_tone(self.blank.colour, advice_facts(), lighter)
 
     @cached_property
@@ -352,8 +354,7 @@ class Context:
             prepared = (s.id for s in derive.stages_of(self.shop, one) if s.part == "prepare")
             return (one.method, one.printer, one.mode, one.oven, *prepared)
 
-        ways = {p.id: self.way_of(p.id) for p in self.given.prints}
-        return tuple(v for v in self.variants if key(ways[v.print]) == key(self.way))
+        return tuple(v for v in self.variants if key(self.ways[v.print]) == key(self.way))
 
     @cached_property
     def whole_ask(self) -> LayoutAsk:

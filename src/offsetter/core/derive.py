@@ -4,7 +4,7 @@ from typing import Literal
 
 from offsetter.core.compute import wrap
 from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
-from offsetter.core.compute.artwork import ArtworkFacts, lighter_share
+from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cut_spec import CutSpec
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
@@ -97,7 +97,7 @@ def proposed_way(
         return None
     schools = {q.id: q.choices[0].id for q in recipe.schools}
     if blank is not None:
-        lighter = lighter_share(facts.colours, blank.colour) if facts else 0.0
+        lighter = facts.lighter_share(blank.colour) if facts else 0.0
         schools = suited_schools(recipe, advice_blank(blank), advice_facts(), lighter)
     if not shop.ovens_in_use:
         schools |= without_oven(recipe, schools)

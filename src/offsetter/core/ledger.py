@@ -120,7 +120,7 @@ class Ledger(Frozen):
         """Slot to prints still to press; of several prints on a piece each has its own."""
         return {s: max(0, self.demand.asked(s) - self.live(print_id, s)) for s in self.demand.prints.get(print_id, {})}
 
-    @property
+    @cached_property
     def pieces_to_go(self) -> dict[str, int]:
         """Kind to pieces that are not complete yet."""
         return {k: max(0, n - self.complete(k)) for k, n in self.ordered.items()}
@@ -136,11 +136,11 @@ class Ledger(Frozen):
             max((self.on_kind(p, kind) for p in self.demand.prints), default=0) / self.demand.items_of(kind)
         )
 
-    @property
+    @cached_property
     def still_good(self) -> dict[str, int]:
         return {k: max(0, self.good.get(k, 0) - self.good_out.get(k, 0)) for k in self.ordered}
 
-    @property
+    @cached_property
     def to_inspect(self) -> dict[str, int]:
         good = self.still_good
         return {k: max(0, self.complete(k) - good[k]) for k in self.ordered}
@@ -161,11 +161,11 @@ class Ledger(Frozen):
         pool = self.pools.get(signature, Pool())
         return max(0, self.wanted(signature) - pool.in_hand)
 
-    @property
+    @cached_property
     def to_print(self) -> int:
         return sum(self.to_print_of(s) for s in self.demand.signatures() or {""})
 
-    @property
+    @cached_property
     def left_over(self) -> dict[str, int]:
         """Signature to transfers in hand that no piece waits for."""
         spare = {s: p.in_hand - self.wanted(s) for s, p in self.pools.items()}

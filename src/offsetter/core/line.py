@@ -17,7 +17,7 @@ from offsetter.core.prints import Pass, Variant
 from offsetter.core.results import StationName, StationResult, as_accepted, state_of
 from offsetter.core.stations import artwork, colour, inspect, method, order, prepare, press, sheet, white
 from offsetter.core.stations import print as print_station
-from offsetter.core.values import Finding, Frozen, Reading, Seen, digest
+from offsetter.core.values import Finding, Frozen, Reading, Seen, fingerprint
 
 Memo = MutableMapping[str, StationResult]
 
@@ -83,6 +83,8 @@ class Line(Frozen):
     passes: tuple[Pass, ...]
     variants: tuple[Variant, ...]
     """Of all the job's prints."""
+    ways: dict[str, Way]
+    """Print to its way; without those that have none yet."""
     way: Way | None
     variant: Variant | None
     """The one that is looked at."""
@@ -118,7 +120,7 @@ def evaluate(given: LineInputs | Context, memo: Memo) -> Line:
     figures, cost = readings.readings_for(ctx)
     return Line(
         stations=_in_order(stations, ctx.method) if ctx.way else stations, readings=figures, ledger=ctx.ledger, books=ctx.books,
-        passes=ctx.passes, variants=ctx.variants, way=ctx.way, variant=ctx.variant, kind=ctx.kind,
+        passes=ctx.passes, variants=ctx.variants, ways=ctx.ways, way=ctx.way, variant=ctx.variant, kind=ctx.kind,
         layout=ctx.layout if ctx.has_picture else None, on_run=ctx.on_run if ctx.has_picture else (), cost=cost,
         currency=ctx.shop.prices.currency, media=ctx.feed.media if ctx.way else "",
         makes=ctx.method.makes if ctx.way else "transfer",
@@ -132,7 +134,7 @@ def _at(station: Station, ctx: Context, memo: Memo) -> StationResult:
         return StationResult(station=station.name, name=name, state="open", telling="waits", verdict=f"{name} waits for {missing}",
                              sub="Everything here is worked out from it.", waits_for=missing)  # fmt: skip
     inputs = station.inputs(ctx)
-    key = digest(station.name, station.version, inputs.identity() if hasattr(inputs, "identity") else inputs)
+    key = fingerprint(station.name, station.version, inputs.identity() if hasattr(inputs, "identity") else inputs)
     found = memo.get(key)
     if found is None:
         found = memo[key] = station.judge(inputs)

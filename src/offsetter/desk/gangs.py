@@ -332,7 +332,7 @@ class Gangs:
         look = seen.get(lot.key[:2])
         if look is None or variant is None:
             return None
-        return self._jobs.remember(self._jobs.scene(look.job, variant, shop=look.shop))
+        return self._jobs.remember(self._jobs.scene(look.job, variant, line=look))
 
     def _plates(self, sheet: GangSheet, seen: dict[tuple[str, str], JobLine]) -> tuple[str, list[Variant]]:
         return self._runs.plates_of([v for lot in sheet.lots if (v := _variant(seen.get(lot.key[:2]), lot)) is not None])  # fmt: skip

@@ -38,6 +38,7 @@ from offsetter.desk.shops import Shops, pinned
 from offsetter.store.acts import ActStore
 from offsetter.store.customers import CustomerStore
 from offsetter.store.decisions import DecisionStore, Revision, SavedElsewhere
+from offsetter.store.newest import newest_in
 from offsetter.store.shop import ArtworkStore, ShopStore
 from offsetter.store.standings import KeptStanding, StandingStore
 from offsetter.store.stock import StockStore
@@ -231,7 +232,14 @@ class Jobs:
 
     def look(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> JobLine:
         """The job with its line as decided."""
-        return self.work_out(self.kept.read(job_id, author, print_id, kind))
+        return self.work_out(*self._read(job_id, author, print_id, kind))
+
+    def _read(self, job_id: str, author: str, print_id: str, kind: str) -> tuple[Stored, tuple[Shop, Levels]]:
+        """The job, and the shop of today with what its machines hold."""
+        with self._base.session() as session:
+            newest = newest_in(session, job_id)
+            stored = self.kept.read_in(session, newest.changes, job_id, author, print_id, kind)
+            return stored, self.shops.as_read(session, newest)
 
     def contexts_in(self, session: Session, job_id: str) -> tuple[Context, ...]:
         """What the stations of each of the job's prints share, as a transaction of the caller's sees them."""
@@ -244,8 +252,8 @@ class Jobs:
 
     def attempt(self, job_id: str, station: str, body: dict[str, Any], print_id: str = "", kind: str = "") -> JobLine:
         """The job's line as it would be with one document changed; nothing is saved."""
-        drafted = self._drafted(self.kept.read(job_id, "", print_id, kind), station, body)
-        today = self.shops.with_what_is_held()
+        stored, today = self._read(job_id, "", print_id, kind)
+        drafted = self._drafted(stored, station, body)
         shop = self.shop_of(drafted, today[0])
         check_order(shop, drafted.order)
         check_way(shop, drafted.decisions)
@@ -407,7 +415,7 @@ class Jobs:
         """Print to its last stage of preparing, by its own way."""
         shop, found = seen.shop, {}
         for one in seen.job.prints:
-            way = way_of(shop, seen.job.prints, one.id, self.profile)
+            way = seen.line.ways.get(one.id)
             after = derive.after_print(shop.methods[way.method], derive.stages_of(shop, way)) if way else ()
             found[one.id] = after[-1].id if after else ""
         return found
@@ -422,11 +430,11 @@ class Jobs:
             kept = StandingStore(session).find(job_id)
         return kept.standing.title if kept else self.kept.read(job_id).order.title
 
-    def scene(self, stored: Stored, variant: Variant, slot: str = "", shop: Shop | None = None) -> Scene:
-        """A variant on the cloth of one of its slots: the one asked for, or its first. shop: as the job sees it, where that is known."""
-        shop = shop or self.shop_of(stored)
+    def scene(self, stored: Stored, variant: Variant, slot: str = "", line: JobLine | None = None) -> Scene:
+        """A variant on the cloth of one of its slots: the one asked for, or its first. line: the job's, where it was worked out."""
+        shop = line.shop if line else self.shop_of(stored)
         one = next(p for p in stored.prints if p.id == variant.print)
-        way = way_of(shop, stored.prints, one.id, self.profile)
+        way = line.line.ways.get(one.id) if line else way_of(shop, stored.prints, one.id, self.profile)
         wanted = next((s for s in variant.slots if s == slot or kind_of(s) == kind_of(slot)), variant.slots[0])
         if way is None:
             return Scene(spec=variant.spec)

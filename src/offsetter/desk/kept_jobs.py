@@ -93,8 +93,12 @@ class KeptJobs:
     def read(self, job_id: str, author: str = "", print_id: str = "", kind: str = "") -> Stored:
         """The job, seen from one of its prints (the first when none is named) and a line and size."""
         with self._base.session() as session:
-            held, _ = self.as_changed(session, job_id)
-            undo, redo = DecisionStore(session).stacks(job_id, author) if author else ([], [])
+            return self.read_in(session, StandingStore(session).changes(job_id), job_id, author, print_id, kind)
+
+    def read_in(self, session: Session, changes: int | None, job_id: str, author: str, print_id: str, kind: str) -> Stored:  # fmt: skip
+        """The same in a transaction of the caller's, who knows the number of its last change."""
+        held = self._as_of(session, job_id, changes)
+        undo, redo = DecisionStore(session).stacks(job_id, author) if author else ([], [])
         seen = self.seen_from(held, job_id, print_id, kind)
         can_undo = any(entry != (FIRST, 1) for entry in undo[-1:])
         return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
@@ -102,12 +106,15 @@ class KeptJobs:
     def as_changed(self, session: Session, job_id: str) -> tuple[Held, int | None]:
         """What its last change left, and the number of that: for a transaction that has not changed the job itself."""
         changes = StandingStore(session).changes(job_id)
+        return self._as_of(session, job_id, changes), changes
+
+    def _as_of(self, session: Session, job_id: str, changes: int | None) -> Held:
         held = self._held.get(f"{job_id} {changes}") if changes else None
         if held is None:
             held = self.held(session, job_id)
             if changes:
                 self.remember(held, job_id, changes)
-        return held, changes
+        return held
 
     def remember(self, held: Held, job_id: str, changes: int) -> None:
         """Once what was changed is kept: until then another change may take the same number."""

@@ -15,6 +15,7 @@ from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.intake.icc import read_profile
 from offsetter.store.machines import MachineStore
+from offsetter.store.newest import Newest
 from offsetter.store.shop import ShopStore
 from offsetter.store.stock import StockStore
 
@@ -30,6 +31,7 @@ class Shops:
             {**read_profile(shipped.profile_bytes(), "film.icc"), "id": self.profile}
         )
         self._known: Bounded[Shop] = Bounded(2)
+        self._levels: Bounded[Levels] = Bounded(2)
         self._as_decided: Bounded[tuple[Shop, Shop]] = Bounded(64)
 
     def today(self) -> tuple[Shop, Levels]:
@@ -38,15 +40,17 @@ class Shops:
 
     def today_in(self, session: Session) -> tuple[int, tuple[Shop, Levels]]:
         """The same in a transaction of the caller's, with the number of the facts and shelves that were read."""
-        store = ShopStore(session)
-        number, turns = store.editions()
-        edition = str(number)
-        found = self._known.get(edition)
-        if found is None:
-            shop = store.read()
-            ours = {self.profile: self._own_profile, **shop.profiles}
-            found = self._known[edition] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
+        number, turns = ShopStore(session).editions()
+        found = self._edition(session, number)
         return number + turns, (found, levels_of(StockStore(session).on_hand(), found))
+
+    def _edition(self, session: Session, number: int) -> Shop:
+        found = self._known.get(str(number))
+        if found is None:
+            shop = ShopStore(session).read()
+            ours = {self.profile: self._own_profile, **shop.profiles}
+            found = self._known[str(number)] = shop.model_copy(update={"ink_profile": self.profile, "profiles": ours})
+        return found
 
     def edition(self) -> int:
         """Of the shop's facts and of what its shelves hold: another one may change where open jobs stand."""
@@ -58,6 +62,15 @@ class Shops:
         with self._base.session() as session:
             shop, store_levels = self.today_in(session)[1]
             return shop, store_levels.model_copy(update={"held": MachineStore(session).held()})
+
+    def as_read(self, session: Session, newest: Newest) -> tuple[Shop, Levels]:
+        """The same from what was read with a job."""
+        shop = self._edition(session, newest.facts)
+        key = f"{newest.facts} {newest.shelves}"
+        found = self._levels.get(key)
+        if found is None:
+            found = self._levels[key] = levels_of(StockStore(session).on_hand(), shop)
+        return shop, found.model_copy(update={"held": newest.held})
 
     def for_job(self, shop: Shop, order: OrderDoc, ways: Iterable[Way | None]) -> Shop:
         """The shop as a job sees it: what its documents pin measures what it did then. Of two prints that pin a machine differently,

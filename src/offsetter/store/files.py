@@ -26,11 +26,11 @@ class FileStore:
         return file_hash
 
     def original(self, file_hash: str) -> Path:
-        return self._originals / file_hash[:2] / file_hash
+        return self._originals.joinpath(file_hash[:2], file_hash)
 
     def derived(self, kind: str, key: str) -> Path:
         """Where what was worked out for key lies; it may not exist."""
-        return self._derived / kind / key[:2] / key
+        return self._derived.joinpath(kind, key[:2], key)
 
     @staticmethod
     def write(path: Path, data: bytes, *, is_derived: bool = False) -> None:

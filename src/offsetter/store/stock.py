@@ -78,7 +78,7 @@ class StockStore:
             actor=actor, at=at,
         ))  # fmt: skip
         row = insert(StockRow).values(item=act.item, is_counted=True, counted=change, taken=0.0, wanted=0.0)
-        self._session.execute(row.on_duplicate_key_update(is_counted=True, counted=StockRow.counted + change))
+        self._session.execute(row.on_duplicate_key_update(is_counted=True, counted=StockRow.counted + change, changes=StockRow.changes + 1))
         self._tell()
         return round(before + change, 3)
 
@@ -100,7 +100,7 @@ class StockStore:
                 ))  # fmt: skip
             row = insert(StockRow).values(item=item, is_counted=False, counted=before, taken=more, wanted=wants)
             self._session.execute(row.on_duplicate_key_update(
-                counted=StockRow.counted + before, taken=StockRow.taken + more, wanted=StockRow.wanted + wants
+                counted=StockRow.counted + before, taken=StockRow.taken + more, wanted=StockRow.wanted + wants, changes=StockRow.changes + 1
             ))  # fmt: skip
             if more and not is_old:
                 used = insert(StockDayRow).values(day=day, item=item, taken=more)

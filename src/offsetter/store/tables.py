@@ -195,6 +195,8 @@ class StockRow(Base):
     counted: Mapped[float] = mapped_column(Double())
     taken: Mapped[float] = mapped_column(Double())
     wanted: Mapped[float] = mapped_column(Double())
+    changes: Mapped[int] = mapped_column(server_default="1")
+    """Counts up with each of them: their sum tells whether any item is otherwise than it was."""
 
 
 class StockActRow(Base):

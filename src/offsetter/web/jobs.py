@@ -215,7 +215,7 @@ def _line_out(desk: Services, seen: JobLine) -> LineOut:
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way, makes=line.makes,
         plates_key=desk.runs.plates_key(seen), plates_ready=desk.runs.plates_ready(seen),
-        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v, shop=seen.shop))}/carrier.png" for v in line.on_run),
+        run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v, line=seen))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 
 

@@ -321,6 +321,7 @@ def _care(code: str, said: str) -> Reason:
 
 
 @lru_cache(256)
+@lru_cache(maxsize=1_000)
 def lightness(colour: str) -> float:
     """CIE L* of a colour given as #RRGGBB."""
     return float(lab_of_srgb(rgb_of_hex(colour))[..., 0].reshape(-1)[0])

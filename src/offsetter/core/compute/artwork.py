@@ -1,6 +1,7 @@
 """Facts of an artwork: measured once a file, free of any method, size or cloth."""
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import Literal
 
 import cv2
@@ -104,18 +105,31 @@ class ArtworkFacts(Frozen):
         """Share of what is visible that lies within CIEDE2000 9 of the cloth's colour."""
         if not self.colours:
             return 0.0
-        labs = lab_of_srgb(np.array([c.rgb for c in self.colours]))
-        near = delta_e_2000(labs, lab_of_srgb(rgb_of_hex(cloth))) < VANISHES_DELTA_E
-        return float(np.array([c.share for c in self.colours])[near].sum())
+        if cloth not in self._vanishing:
+            self._vanishing[cloth] = self._vanishing_on(cloth)
+        return self._vanishing[cloth]
 
+    @cached_property
+    def _vanishing(self) -> dict[str, float]:
+        """Of the cloths that were asked about."""
+        return {}
 
-def lighter_share(colours: "tuple[ColourShare, ...]", cloth: str) -> float:
-    """Share of the colours that are lighter than the cloth by more than anybody would overlook."""
-    if not colours:
-        return 0.0
-    labs, shares = lab_of_srgb(np.array([c.rgb for c in colours])).reshape(-1, 3), np.array([c.share for c in colours])
-    ground = lab_of_srgb(rgb_of_hex(cloth)).reshape(3)
-    return float(shares[labs[:, 0] > ground[0] + LIGHTER_L].sum())
+    def _vanishing_on(self, cloth: str) -> float:
+        labs, shares = self._labs
+        return float(shares[delta_e_2000(labs, lab_of_srgb(rgb_of_hex(cloth))) < VANISHES_DELTA_E].sum())
+
+    def lighter_share(self, cloth: str) -> float:
+        """Share of the colours that are lighter than the cloth by more than anybody would overlook."""
+        if not self.colours:
+            return 0.0
+        labs, shares = self._labs
+        return float(shares[labs[:, 0] > lab_of_srgb(rgb_of_hex(cloth)).reshape(3)[0] + LIGHTER_L].sum())
+
+    @cached_property
+    def _labs(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Of its colours, and the share of each."""
+        labs = lab_of_srgb(np.array([c.rgb for c in self.colours])).reshape(-1, 3)
+        return labs, np.array([c.share for c in self.colours])
 
 
 def like_cloth(colours: "tuple[ColourShare, ...]", cloth: str) -> float:

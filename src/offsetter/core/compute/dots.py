@@ -11,20 +11,20 @@ OVER, PRINTED, FAINT, KNOCKED = 0, 1, 2, 3
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
 def fill_planes(
-    rgba: Bytes, inks: Bytes, black: int, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
+    rgba: Bytes, inks: Bytes, curves: Bytes, black: int, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
     luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
     difference: NDArray[np.float32], is_far: NDArray[np.bool_], knock_out: float, ramp: float, floor: float, limit: int,
     mirror: bool, out: Bytes, levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
 ) -> int:  # fmt: skip
     """Write a strip's inks in their order and, with has_white, W as the last plane into out (rows, columns, planes).
 
-    rgba, inks: the strip; black: the ink that carries the drawing, negative for none; kept: share of white left by the choke;
+    rgba, inks: the strip; curves: what is printed for what is asked, 256 levels an ink, or one row for as it is; black: the ink that carries the drawing, negative for none; kept: share of white left by the choke;
     level 0 to 1; difference: the cloth's table; is_far: its cells that lie beyond the ramp whole; knock_out: CIEDE2000 or negative
     for none; mirror: write right to left; out: nothing yet; floor: white share under which the dot is cut; limit: sum of the inks in 255ths. Adds to
     levels and dots (one a plane of out) and counts; gives the highest total before the limit, in 255ths.
     """
     rows, columns = rgba.shape[0], rgba.shape[1]
-    many, white_at = inks.shape[2], out.shape[2] - 1
+    many, white_at, is_curved = inks.shape[2], out.shape[2] - 1, curves.shape[0] == 256
     highest = 0
     top = difference.shape[0] - 1
     # Divided once for each of 256 levels, and not at every dot.
@@ -33,14 +33,17 @@ def fill_planes(
         share[v] = v / 255.0
         cell[v] = min(int(v * top / 255.0), top - 1)
         within[v] = v * top / 255.0 - cell[v]
+    planes = out.shape[2]
+    flat = out.reshape(rows, columns * planes)
+    sums, inked = np.zeros(columns * planes, np.uint32), np.zeros(columns * planes, np.uint32)
     for y in range(rows):
+        first, last = columns, -1
         for x in range(columns):
             a = rgba[y, x, 3]
             if a == 0:
                 continue
+            first, last = min(first, x), x
             r, g, b = rgba[y, x, 0], rgba[y, x, 1], rgba[y, x, 2]
-            lit = luminance[0, r] + luminance[1, g] + luminance[2, b]
-            grey = lightness[min(int(lit * 16384.0 + 0.5), 16384)]
             shown = share[a]
             if knock_out >= 0.0:
                 ir, ig, ib = cell[r], cell[g], cell[b]
@@ -58,14 +61,16 @@ def fill_planes(
                         continue
                     if left < 1.0:
                         shown *= left
-            white = shown * ((1.0 - level) * grey + level)
             if has_white and floor > 0.0 and shown < floor:
                 counts[FAINT] += 1
                 continue
             at = columns - 1 - x if mirror else x
             total = 0
             for i in range(many):
-                v = int(inks[y, x, i] * shown + 0.5)
+                asked = inks[y, x, i]
+                v = int(curves[asked, i] if is_curved else asked)
+                if shown != 1.0:
+                    v = int(v * shown + 0.5)
                 out[y, at, i] = v
                 total += v
             highest = max(highest, total)
@@ -80,19 +85,25 @@ def fill_planes(
                     out[y, at, black] = min(carries, limit)
             w = 0
             if has_white:
+                lit = luminance[0, r] + luminance[1, g] + luminance[2, b]
+                grey = lightness[min(int(lit * 16384.0 + 0.5), 16384)]
+                white = shown * ((1.0 - level) * grey + level)
                 if has_kept:
                     white *= kept[y, x]
                 w = int(white * 255.0 + 0.5)
                 out[y, at, white_at] = w
             counts[PRINTED] += total > 0 or w > 0
-        # Counted plane by plane once the row is whole: quicker than ten sums at every dot.
-        for i in range(out.shape[2]):
-            whole, inked = 0, 0
-            for x in range(columns):
-                whole += out[y, x, i]
-                inked += out[y, x, i] > 0
-            levels[i] += whole
-            dots[i] += inked
+        if last >= 0:
+            begin, end = (columns - 1 - last, columns - first) if mirror else (first, last + 1)
+            row = flat[y, begin * planes : end * planes]
+            into, some = sums[begin * planes : end * planes], inked[begin * planes : end * planes]
+            for x in range(row.shape[0]):
+                into[x] += row[x]
+            for x in range(row.shape[0]):
+                some[x] += row[x] > 0
+    for i in range(planes):
+        levels[i] += sums[i::planes].sum()
+        dots[i] += inked[i::planes].sum()
     return highest
 
 

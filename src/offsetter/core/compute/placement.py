@@ -1,6 +1,7 @@
 """A blank as it lies under a print, in millimetres: y down from the edge that prints are measured from, x from its middle."""
 
 import math
+from functools import lru_cache
 
 from offsetter.core.compute import garment, wrap
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
@@ -120,12 +121,14 @@ def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obsta
     )  # fmt: skip
 
 
+@lru_cache(maxsize=256)
 def _body(size: GarmentSize, place: str) -> Panel:
     side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
     return Panel(outline=garment.outline(side), collar=garment.collar(side), bounds_mm=garment.bounds(side),
                  widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=f"{a_length(size.chest_mm)} of chest")  # fmt: skip
 
 
+@lru_cache(maxsize=256)
 def _sleeve(size: GarmentSize) -> Panel:
     half, cuff, long = SLEEVE_WIDE_MM / 2, SLEEVE_WIDE_MM / 2 * CUFF_SHARE, size.sleeve_mm
     hem = long - 20
@@ -137,6 +140,7 @@ def _sleeve(size: GarmentSize) -> Panel:
     )  # fmt: skip
 
 
+@lru_cache(maxsize=256)
 def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
     half, high, y = size.width_mm / 2, size.height_mm, top_mm
     if size.outline:
@@ -160,6 +164,7 @@ def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
                  origin="upper edge", wide_said=f"{a_length(wide)} of width", centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
 
 
+@lru_cache(maxsize=256)
 def _mug(size: MugSize) -> Panel:
     """The wall rolled out, the handle's strip half on either side."""
     foot = size.base_diameter_mm if size.base_diameter_mm is not None else size.diameter_mm
@@ -174,6 +179,7 @@ def _mug(size: MugSize) -> Panel:
     )  # fmt: skip
 
 
+@lru_cache(maxsize=256)
 def _tube(size: TubeSize) -> Panel:
     half, high, fold = size.flat_width_mm / 2, size.length_mm, size.fold_over_mm
     return Panel(

@@ -1,6 +1,7 @@
 """How many things go under a press in one pressing, and where each lies: a grid with an even gap, drawn to scale."""
 
 import math
+from functools import lru_cache
 
 from offsetter.core.values import Frozen
 
@@ -44,6 +45,7 @@ class Laying(Frozen):
 ONE_BY_ONE = Laying()
 
 
+@lru_cache(maxsize=256)
 def lay_on(
     platen_mm: tuple[float, float],
     thing_mm: tuple[float, float],

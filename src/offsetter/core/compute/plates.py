@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from functools import cache
 from typing import NamedTuple
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -74,9 +73,8 @@ def make_plates(
         mask = _mask_as_it_lies(mask, spec, columns, rows, is_preview=is_preview)
     work = _Strips(sized, spec, colours, scale, ink, mask, as_printed and spec.mirrored, into)
     done = 0
-    # Handing a few small strips to other threads takes longer than filling them.
-    tops = range(0, rows, STRIP_ROWS)
-    for height in map(work.fill, tops) if rows * columns < SMALL_PX else _pool().map(work.fill, tops):
+    tops = range(0, rows, work.high)
+    for height in map(work.fill, tops) if work.high == rows else _pool().map(work.fill, tops):
         done += height
         report(done, rows)
     return Plates(work.planes, work.measured(dot_mm2, flat_dots, "preview" if is_preview else "device"))
@@ -144,10 +142,16 @@ class _Strips:
     ) -> None:  # fmt: skip
         self._sized, self._spec, self._colours, self._ink = sized, spec, colours, ink
         self._mirror = mirror
+        # Handing a few small strips to other threads takes longer than filling them.
+        self.high = sized.shape[0] if sized.shape[0] * sized.shape[1] < SMALL_PX else STRIP_ROWS
         self._mask = mask if spec.white and mask is not None else None
         if self._mask is not None and mirror:
             self._mask = np.ascontiguousarray(self._mask[:, ::-1])
-        self._curves = curve_table(spec.colour.curves)[None] if spec.colour.curves else None
+        self._curves = (
+            curve_table(spec.colour.curves)
+            if spec.colour.curves and not spec.colour.composite_black
+            else np.zeros((1, len(spec.colour.separates)), np.uint8)
+        )
         white = spec.white
         self.planes = np.zeros((*sized.shape, len(spec.channels)), np.uint8) if into is None else into
         inks = spec.colour.separates
@@ -169,7 +173,7 @@ class _Strips:
 
     def fill(self, top: int) -> int:
         """Make the strip that begins at row top; gives its height."""
-        end, white = min(top + STRIP_ROWS, self._sized.shape[0]), self._spec.white
+        end, white = min(top + self.high, self._sized.shape[0]), self._spec.white
         # With as many rows above and below as the choke reaches.
         pad = self._pad if white and self._choke_px != 0 else 0
         above = max(0, top - pad)
@@ -193,10 +197,8 @@ class _Strips:
                 if self._ink is not None
                 else self._colours.to_ink(alike_where_clear(strip), self._spec.colour)
             )
-            if self._curves is not None and not self._spec.colour.composite_black:
-                ink = np.asarray(cv2.LUT(np.ascontiguousarray(ink), self._curves))
             highest = fill_planes(
-                strip, ink, self._black,
+                strip, ink, self._curves, self._black,
                 kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
                 self._luminance, self._lightness, self._level,
                 self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,

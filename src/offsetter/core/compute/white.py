@@ -7,10 +7,11 @@ knocked out over a soft ramp of CIEDE2000; then the edge is moved. Distances are
 import math
 
 import cv2
+import numba
 import numpy as np
 from numpy.typing import NDArray
 
-from offsetter.core.compute.distance import distance_to_ground
+from offsetter.core.compute.distance import distance_to_ground, near
 
 Grey = NDArray[np.uint8]
 Shares = NDArray[np.float32]
@@ -85,26 +86,44 @@ def keep_share(support: Grey, choke_px: float, guard_px: float) -> tuple[Shares 
     distance = distance_to_ground(support, max(choke_px + 1, reach), edge_is_ground=True)
     if guard_px <= 0:
         return _less(distance, choke_px), None
-    core = (distance > reach).astype(np.uint8)
-    # The second distance only decides what counts as thin: the quick 5x5 mask is within 2 % of a few dots.
-    to_core = cv2.distanceTransform(1 - core, cv2.DIST_L2, cv2.DIST_MASK_5)
-    thin = (to_core > reach + 1) & (support > 0)
-    del to_core, core
-    if not thin.any():
+    # The second distance only decides what counts as thin.
+    to_core = near((distance > reach).astype(np.uint8), reach + 1)
+    if not _mark_thin(to_core, support):
         return _less(distance, choke_px), None
     # A square neighbourhood is dilated row by row, then column by column: many times quicker than a disc.
     size = 2 * math.ceil(reach) + 1
-    widest = np.where(thin, distance, np.float32(0))
+    widest = np.where(to_core, distance, np.float32(0))
     cv2.dilate(widest, np.ones((size, size), np.uint8), dst=widest)
-    # Few dots are thin: the rest is worked out at them alone. Half the stroke, less half of what must stand.
-    at = np.nonzero(thin)
-    choke = np.clip(widest[at] - np.float32(guard_px / 2), 0, np.float32(choke_px))
-    guarded = np.clip(distance[at] - choke, 0, 1)
-    kept = _less(distance, choke_px)
-    thin[at] = guarded > kept[at]
-    kept[at] = guarded
-    saved = thin
-    return kept, saved
+    _keep_thin(distance, widest, to_core, np.float32(choke_px), np.float32(guard_px / 2))
+    return distance, to_core.view(np.bool_)
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def _mark_thin(near_core: Grey, support: Grey) -> bool:
+    """Turn 1 where a core is near into 1 where a stroke is thin; whether there is such a dot."""
+    found = False
+    for y in range(support.shape[0]):
+        for x in range(support.shape[1]):
+            thin = near_core[y, x] == 0 and support[y, x] > 0
+            near_core[y, x] = thin
+            found = found or thin
+    return found
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def _keep_thin(distance: Shares, widest: Shares, thin: Grey, choke: np.float32, half: np.float32) -> None:
+    """The share of white that is kept, in the distance's place; thin then says where the guard kept more than the choke had."""
+    zero, one = np.float32(0), np.float32(1)
+    for y in range(distance.shape[0]):
+        for x in range(distance.shape[1]):
+            kept = min(max(distance[y, x] - choke, zero), one)
+            if thin[y, x]:
+                # Half the stroke, less half of what must stand.
+                less = min(max(widest[y, x] - half, zero), choke)
+                guarded = min(max(distance[y, x] - less, zero), one)
+                thin[y, x] = guarded > kept
+                kept = guarded
+            distance[y, x] = kept
 
 
 def _less(distance: Shares, choke_px: float) -> Shares:

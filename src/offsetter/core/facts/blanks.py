@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from offsetter.core.values import Frozen
+from offsetter.core.values import Fact, Frozen
 
 Mm = Annotated[float, Field(gt=0, le=5000)]
 
@@ -123,7 +123,7 @@ TAKEN_NAMES = {
 """Of the places that shapes have."""
 
 
-class Blank(Frozen):
+class Blank(Fact):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=2, max_length=60)
     plural: str = Field("", max_length=60)

@@ -1,6 +1,7 @@
 """What a shop knows of its colour: profiles, print conditions with their corrections, customers' colours."""
 
 from datetime import datetime
+from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
@@ -12,13 +13,13 @@ from offsetter.core.values import Frozen, digest
 Space = Literal["CMYK", "RGB", "5CLR", "6CLR", "7CLR", "8CLR"]
 """As an ICC profile's header names it."""
 Lab = tuple[float, float, float]
+"""Under D50."""
 GivenLab = tuple[
     Annotated[float, Field(ge=0, le=100)],
     Annotated[float, Field(ge=-128, le=127)],
     Annotated[float, Field(ge=-128, le=127)],
 ]
 """As somebody types it."""
-"""Under D50."""
 Curve = tuple[tuple[float, float], ...]
 """Asked tone to printed tone, both 0 to 100, rising."""
 
@@ -89,6 +90,7 @@ class Condition(Frozen):
         return self.profile, self.curves, self.ink_limit_pct
 
 
+@lru_cache(maxsize=1_000)
 def condition_id(printer: str, media: str, mode: str) -> str:
     return digest("condition", printer, media, mode)[:20]
 

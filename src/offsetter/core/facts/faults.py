@@ -32,4 +32,4 @@ class Fault(Frozen):
         )
 
     def is_at(self, stage: str) -> bool:
-        return any(stage.startswith(s) for s in self.at)
+        return stage.startswith(self.at)

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from offsetter.core.facts.inks import FOUR, INKS, WHITE, InkChannel
-from offsetter.core.values import Frozen
+from offsetter.core.values import Fact, Frozen
 
 SPEAKS_OF_FACES = re.compile(r"\bface (up|down)\b|face to the heads", re.IGNORECASE)
 LARGEST_MM = 10_000
@@ -85,7 +85,7 @@ class Feed(Frozen):
         return f"{self.faces[0].split(':')[0]} face {self.prints} in the tray"
 
 
-class Owned(Frozen):
+class Owned(Fact):
     """What every machine of the shop has."""
 
     id: MachineId

@@ -3,7 +3,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from offsetter.core.values import Frozen
+from offsetter.core.values import Fact, Frozen
 
 Channel = Literal["C", "M", "Y", "K", "W"]
 
@@ -41,7 +41,7 @@ class ColouredSheet(Frozen):
         return f"coloured-sheet-{self.name.replace(' ', '-')}"
 
 
-class Method(Frozen):
+class Method(Fact):
     """One of the ways to put a picture on a blank. What nobody gave is None and is asked for."""
 
     id: str

@@ -1,8 +1,9 @@
+from functools import cached_property
 from typing import Literal
 
 from pydantic import Field
 
-from offsetter.core.values import Frozen, Refusal
+from offsetter.core.values import Fact, Frozen, Refusal
 
 Face = Literal["up", "down", "none"]
 
@@ -76,7 +77,7 @@ class SchoolQuestion(Frozen):
     choices: tuple[SchoolChoice, ...]
 
 
-class Recipe(Frozen):
+class Recipe(Fact):
     id: str = Field(pattern=r"^[a-z0-9-]{2,40}$")
     name: str = Field(min_length=2, max_length=80)
     method: str
@@ -101,6 +102,18 @@ class Recipe(Frozen):
 
         Raises Refusal for a question or a choice that the recipe does not know.
         """
+        name = tuple(sorted(chosen.items()))
+        found = self._chosen.get(name)
+        if found is None:
+            found = self._chosen[name] = self._stages_of(chosen)
+        return found
+
+    @cached_property
+    def _chosen(self) -> dict[tuple[tuple[str, str], ...], tuple[Stage, ...]]:
+        """Choices that were asked about to their stages."""
+        return {}
+
+    def _stages_of(self, chosen: dict[str, str]) -> tuple[Stage, ...]:
         taken = {q.id: q.choices[0].id for q in self.schools}
         for question, choice in chosen.items():
             known = next((q for q in self.schools if q.id == question), None)

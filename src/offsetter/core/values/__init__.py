@@ -1,6 +1,6 @@
 """What every layer speaks: frozen models, findings, readings, refusals, how far work is, and the hash of a value."""
 
-from offsetter.core.values.canonical import digest
+from offsetter.core.values.canonical import Fact, digest, fingerprint
 from offsetter.core.values.finding import Finding, Patch, Seen, Severity
 from offsetter.core.values.frozen import Frozen
 from offsetter.core.values.progress import Left, Progress, Stage
@@ -8,6 +8,7 @@ from offsetter.core.values.reading import Quality, Reading
 from offsetter.core.values.refusal import Refusal
 
 __all__ = [
+    "Fact",
     "Finding",
     "Frozen",
     "Left",
@@ -20,4 +21,5 @@ __all__ = [
     "Severity",
     "Stage",
     "digest",
+    "fingerprint",
 ]

@@ -12,6 +12,8 @@ class Frozen(BaseModel):
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """What was worked out of the value (a cached property) is worked out anew of its copy."""
         made = super().model_copy(update=update, deep=deep)
-        for name in made.__dict__.keys() - type(self).model_fields.keys():
-            del made.__dict__[name]
+        fields = type(self).__pydantic_fields__
+        if len(made.__dict__) != len(fields):
+            for name in made.__dict__.keys() - fields.keys():
+                del made.__dict__[name]
         return made
