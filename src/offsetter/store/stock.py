@@ -78,7 +78,11 @@ class StockStore:
             actor=actor, at=at,
         ))  # fmt: skip
         row = insert(StockRow).values(item=act.item, is_counted=True, counted=change, taken=0.0, wanted=0.0)
-        self._session.execute(row.on_duplicate_key_update(is_counted=True, counted=StockRow.counted + change, changes=StockRow.changes + 1))
+        self._session.execute(
+            row.on_duplicate_key_update(
+                is_counted=True, counted=StockRow.counted + change, changes=StockRow.changes + 1
+            )
+        )
         self._tell()
         return round(before + change, 3)
 
