@@ -40,3 +40,15 @@ def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
         or "1 print in 2 parts" in sheet(after)["verdict"]
     )
     counter.act(job, kind="printed", run=run["id"], count=1)
+    # At the press the clock runs for every part; the piece counts once, with all that it went through.
+    card = counter.get(f"/api/jobs/{job}/press-card").json()
+    assert (card["parts"], card["beside"]) == (2, "5 mm over the part that is on")
+    stages = card["stages"]
+    of_part = {n: [s["id"] for s in stages if s["nth_part"] == n] for n in (0, 1, 2)}
+    assert of_part[0] == [s["id"] for s in stages if s["first_only"]]
+    assert of_part[1] == of_part[2] and "transfer" in of_part[1]
+    assert stages[-1]["name"].endswith(", 2 of 2 parts")
+    ran = [{"stage": s["id"], "temperature_c": s["temperature_c"], "planned_s": s["time_s"], "ran_s": s["time_s"]} for s in stages]
+    pressed = counter.act(job, kind="pressed", run=run["id"], size="one", print=card["print"], press=card["press"], stages=ran)
+    assert pressed.status_code == 200, pressed.text
+    assert counter.job(job)["ledger"]["books"]["pieces"][0]["complete"] == 1

@@ -4517,6 +4517,102 @@ export interface components {
             /** What */
             what: string;
         };
+        /**
+         * CardStage
+         * @description A stage as a piece goes through it.
+         */
+        CardStage: {
+            /**
+             * Alone
+             * @default false
+             */
+            alone: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
+            /**
+             * Each
+             * @default piece
+             * @enum {string}
+             */
+            each: "piece" | "cut";
+            /**
+             * First Only
+             * @default false
+             */
+            first_only: boolean;
+            /**
+             * Hands S
+             * @default 0
+             */
+            hands_s: number;
+            /**
+             * Hover
+             * @default false
+             */
+            hover: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Missing
+             * @default []
+             */
+            missing: ("temperature_c" | "time_s" | "pressure" | "peel")[];
+            /** Name */
+            name: string;
+            /**
+             * Nth Part
+             * @default 0
+             */
+            nth_part: number;
+            /**
+             * Only If
+             * @default
+             * @enum {string}
+             */
+            only_if: "" | "foil" | "up";
+            /**
+             * Only With
+             * @default
+             */
+            only_with: string;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "prepare" | "press";
+            /**
+             * Pressure
+             * @default none
+             */
+            pressure: string;
+            /** Say */
+            say: string;
+            /** Source */
+            source: string;
+            /** Stack */
+            stack: components["schemas"]["Layer"][];
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Then */
+            then: string;
+            /** Time S */
+            time_s: number;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /** Window S */
+            window_s?: number | null;
+        };
         /** CareTask */
         CareTask: {
             /**
@@ -8306,6 +8402,11 @@ export interface components {
             /** At Once */
             at_once: number;
             /**
+             * Beside
+             * @default
+             */
+            beside: string;
+            /**
              * Comes First
              * @default
              */
@@ -8349,6 +8450,11 @@ export interface components {
              * @enum {string}
              */
             part: "press" | "prepare";
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
             /** Placings */
             placings: components["schemas"]["Placing"][];
             platen: components["schemas"]["PlatenLayout"] | null;
@@ -8371,7 +8477,7 @@ export interface components {
             /** Slots */
             slots: components["schemas"]["SlotToPress"][];
             /** Stages */
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["CardStage"][];
             /** Turn */
             turn: string;
             wanted: components["schemas"]["SetUp"];
@@ -10354,6 +10460,11 @@ export interface components {
              * @enum {string}
              */
             kind: "stages";
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
             platen?: components["schemas"]["PlatenLayout"] | null;
             /**
              * Prepared

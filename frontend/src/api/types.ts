@@ -14,6 +14,7 @@ export type Pictures = Schemas["PictureSet"];
 export type Medium = Schemas["Medium"];
 export type Garment = Schemas["GarmentDrawing"];
 export type Stage = Schemas["Stage"];
+export type CardStage = Schemas["CardStage"];
 export type Layer = Schemas["Layer"];
 export type RunLayout = Schemas["RunLayout"];
 export type Run = Schemas["RunOut"];

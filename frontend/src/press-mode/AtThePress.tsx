@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useOutbox } from "../api/outbox";
-import type { OnTheWay, PressCard, Stage } from "../api/types";
+import type { CardStage, OnTheWay, PressCard } from "../api/types";
 import { useSize } from "../bench/Bench";
 import { PlatenPicture } from "../bench/PlatenPicture";
 import { Stack } from "../bench/Stack";
@@ -105,9 +105,9 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   // Said at the moment the transfer is laid, and not before or after.
   const isLaid =
     next.kind === "start" &&
-    (next.stage.stack ?? []).some((l) => l.kind === "carrier") &&
+    ["carrier", "blank"].every((kind) => (next.stage.stack ?? []).some((l) => l.kind === kind)) &&
     next.stage.temperature_c != null;
-  const placing = isLaid && spot ? `${spot.below}, ${spot.across}` : "";
+  const placing = isLaid ? placingOf(next.stage, spot, card) : "";
 
   return (
     <main className="flex h-full flex-col bg-ground text-ink" data-press-mode>
@@ -159,7 +159,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           <section aria-label="Stack" className="flex min-h-0 flex-col px-7 pt-3">
             <h2 className="text-xl text-soft">
               {stage
-                ? `${stages.indexOf(stage) + 1} ${stage.name}: top first, hatched face carries the print`
+                ? `${stages.indexOf(stage) + 1} ${stage.name}: top first${stage.stack.some((l) => l.printed_face && l.printed_face !== "none") ? ", hatched face carries the print" : ""}`
                 : "The press"}
             </h2>
             {stage && (
@@ -310,7 +310,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
   );
 }
 
-function TheStack({ stage, cloth }: { stage: Stage; cloth: string }) {
+function TheStack({ stage, cloth }: { stage: CardStage; cloth: string }) {
   const { ref, width, height } = useSize();
   return (
     <div ref={ref} className="min-h-[160px] min-w-0 grow">
@@ -373,12 +373,20 @@ function useKeys(keys: { [key: string]: () => unknown }, isOff: boolean) {
   });
 }
 
-function stageOf(next: engine.Next): Stage | undefined {
+/** Where the transfer is laid: the print by its card, each part but the first by the one that is on. */
+function placingOf(stage: CardStage, spot: PressCard["placings"][number] | undefined, card: PressCard): string {
+  const nth = stage.nth_part ?? 0;
+  if (nth > 1) return card.beside;
+  if (!spot) return "";
+  return `${nth ? "The whole print: " : ""}${spot.below}, ${spot.across}`;
+}
+
+function stageOf(next: engine.Next): CardStage | undefined {
   return "stage" in next ? next.stage : undefined;
 }
 
 /** What comes after this step, in words. */
-function thenOf(next: engine.Next, stages: Stage[], isPreparing: boolean): string {
+function thenOf(next: engine.Next, stages: CardStage[], isPreparing: boolean): string {
   if (!("stage" in next)) return "";
   const after = stages[stages.indexOf(next.stage) + 1];
   return after

@@ -23,7 +23,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
   return (
     <section
       aria-label="Clock"
-      className="flex min-h-0 flex-col justify-center gap-3 overflow-hidden border-l border-hair bg-panel px-8"
+      className="flex min-h-0 flex-col justify-center-safe gap-3 overflow-y-auto border-l border-hair bg-panel px-8"
     >
       {label && (
         <p className="text-3xl font-bold">
@@ -46,7 +46,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
       {hasClock && (
         <>
           <p
-            className={`num text-[136px] leading-none font-bold ${isOver ? "text-heat" : ""}`}
+            className={`num text-[136px] leading-none font-bold ${isOver ? "text-heat" : ""} ${isRunning ? "" : SHORT}`}
             role="timer"
             aria-live="off"
             data-clock
@@ -91,6 +91,8 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
   );
 }
 
+/** Before it runs much else is to be read: on a low screen the clock makes room for it. */
+const SHORT = "[@media(max-height:860px)]:text-[100px]";
 const MOST_NAMED = 4;
 
 /** What is still to press: by size while that can be read at a glance. */

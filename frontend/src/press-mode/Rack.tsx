@@ -1,9 +1,9 @@
-import type { Cooling, OnTheWay, PressState, Stage } from "../api/types";
+import type { CardStage, Cooling, OnTheWay, PressState } from "../api/types";
 import { clock, leftOnRack } from "./engine";
 
 type RackProps = {
   state: PressState;
-  stages: Stage[];
+  stages: CardStage[];
   cooling: { [stage: string]: Cooling };
   now: number;
   labelOf: (piece: OnTheWay) => string;

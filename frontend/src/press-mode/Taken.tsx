@@ -1,11 +1,11 @@
-import type { PressSession, Stage } from "../api/types";
+import type { CardStage, PressSession } from "../api/types";
 import { when } from "../ui/when";
 import { clock } from "./engine";
 
 type TakenProps = {
   session: PressSession | null;
   job: string;
-  stages: Stage[];
+  stages: CardStage[];
   isFollowing: boolean;
   now: number;
   labelOf: (slot: string) => string;

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { OnTheWay, PressCard, Stage } from "../api/types";
+import type { CardStage, OnTheWay, PressCard } from "../api/types";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 import { carriesPrint, pressingStage } from "./engine";
@@ -10,7 +10,7 @@ type TroubleProps = {
   open: boolean;
   pieces: OnTheWay[];
   here: string | null;
-  stages: Stage[];
+  stages: CardStage[];
   isPreparing: boolean;
   shared: PressCard["shared"];
   faults: PressCard["faults"];
@@ -41,7 +41,8 @@ export function Trouble({
   const said = cause.trim() || "not said";
   const allPrinted = them.length > 0 && them.every((p) => carriesPrint(p, stages));
   const nonePrinted = them.length > 0 && them.every((p) => !carriesPrint(p, stages));
-  const canAgain = !isPreparing && them.length > 0 && them.every((p) => p.stage > pressingStage(stages) || p.again);
+  const canAgain =
+    !isPreparing && them.length > 0 && them.every((p) => p.stage > pressingStage(stages, p.stage) || p.again);
   const known = faults.find((f) => f.seen === cause);
   const choose = (outcome: Outcome) => {
     onChoose(ids, outcome, said);

@@ -1,5 +1,5 @@
 import type { Unsent } from "../api/outbox";
-import type { Beside, Cooling, Job, OnTheWay, PressCard, PressState, RanStage, Stage } from "../api/types";
+import type { Beside, CardStage, Cooling, Job, OnTheWay, PressCard, PressState, RanStage } from "../api/types";
 
 export type Slot = {
   slot: string;
@@ -14,12 +14,12 @@ export type Slot = {
 
 /** What hands do next at the press. */
 export type Next =
-  | { kind: "run"; piece: OnTheWay; stage: Stage; leftS: number }
-  | { kind: "start"; piece: OnTheWay; stage: Stage }
-  | { kind: "touch"; piece: OnTheWay; stage: Stage }
+  | { kind: "run"; piece: OnTheWay; stage: CardStage; leftS: number }
+  | { kind: "start"; piece: OnTheWay; stage: CardStage }
+  | { kind: "touch"; piece: OnTheWay; stage: CardStage }
   | { kind: "dial"; toC: number; pieces: number }
-  | { kind: "new"; slot: Slot; stage: Stage }
-  | { kind: "wait"; piece: OnTheWay; stage: Stage; leftS: number }
+  | { kind: "new"; slot: Slot; stage: CardStage }
+  | { kind: "wait"; piece: OnTheWay; stage: CardStage; leftS: number }
   | { kind: "over" };
 
 export const FRESH: PressState = { dial_c: null, pieces: [], started_at: null, done: 0, size: "" };
@@ -48,7 +48,7 @@ export function atPress(state: PressState): OnTheWay | undefined {
   return state.pieces.find((p) => p.where === "press");
 }
 
-export function waitS(stage: Stage | undefined, cooling: { [stage: string]: Cooling }): number {
+export function waitS(stage: CardStage | undefined, cooling: { [stage: string]: Cooling }): number {
   const known = stage && cooling[stage.id];
   return known?.learned_s ?? stage?.time_s ?? 0;
 }
@@ -56,7 +56,7 @@ export function waitS(stage: Stage | undefined, cooling: { [stage: string]: Cool
 /** Seconds until a piece on the rack is likely cold; below zero when it is due for a touch. */
 export function leftOnRack(
   piece: OnTheWay,
-  stages: Stage[],
+  stages: CardStage[],
   cooling: { [stage: string]: Cooling },
   now: number,
 ): number {
@@ -67,7 +67,7 @@ export function leftOnRack(
 
 export function nextStep(
   state: PressState,
-  stages: Stage[],
+  stages: CardStage[],
   cooling: { [stage: string]: Cooling },
   slots: Slot[],
   now: number,
@@ -75,28 +75,28 @@ export function nextStep(
 ): Next {
   const here = atPress(state);
   if (here) {
-    const stage = stages[here.stage] as Stage;
+    const stage = stages[here.stage] as CardStage;
     if (state.started_at != null)
       return { kind: "run", piece: here, stage, leftS: stage.time_s - (now - state.started_at) / 1000 };
     return { kind: "start", piece: here, stage };
   }
   const rack = state.pieces.filter((p) => p.where === "rack").sort((a, b) => (a.since ?? 0) - (b.since ?? 0));
   const due = rack.find((p) => leftOnRack(p, stages, cooling, now) <= 0);
-  if (due) return { kind: "touch", piece: due, stage: stages[due.stage] as Stage };
-  const fits = (stage: Stage | undefined) => stage?.temperature_c == null || stage.temperature_c === state.dial_c;
+  if (due) return { kind: "touch", piece: due, stage: stages[due.stage] as CardStage };
+  const fits = (stage: CardStage | undefined) => stage?.temperature_c == null || stage.temperature_c === state.dial_c;
   const parked = state.pieces.filter((p) => p.where === "parked");
   const again = parked.find((p) => fits(stages[p.stage]));
-  if (again) return { kind: "start", piece: again, stage: stages[again.stage] as Stage };
+  if (again) return { kind: "start", piece: again, stage: stages[again.stage] as CardStage };
   const slot = chosenSlot(state, slots);
   const from = slot?.begin ?? begin;
   const first = firstHot(stages.slice(from));
-  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[from] as Stage };
+  if (slot && rack.length < PLACES && fits(first)) return { kind: "new", slot, stage: stages[from] as CardStage };
   const oldest = rack[0];
   if (oldest)
     return {
       kind: "wait",
       piece: oldest,
-      stage: stages[oldest.stage] as Stage,
+      stage: stages[oldest.stage] as CardStage,
       leftS: leftOnRack(oldest, stages, cooling, now),
     };
   const cold = parked[0] ? stages[parked[0].stage]?.temperature_c : slot ? first?.temperature_c : null;
@@ -108,7 +108,7 @@ export function chosenSlot(state: PressState, slots: Slot[]): Slot | undefined {
   return slots.find((s) => s.slot === state.size && s.left > 0) ?? slots.find((s) => s.left > 0);
 }
 
-function firstHot(stages: Stage[]): Stage | undefined {
+function firstHot(stages: CardStage[]): CardStage | undefined {
   return stages.find((s) => s.temperature_c != null);
 }
 
@@ -165,18 +165,18 @@ export function start(state: PressState, piece: OnTheWay, now: number): PressSta
 export function finishStage(
   state: PressState,
   piece: OnTheWay,
-  stages: Stage[],
+  stages: CardStage[],
   now: number,
   isEarly: boolean,
 ): { state: PressState; done: OnTheWay | null } {
-  const stage = stages[piece.stage] as Stage;
+  const stage = stages[piece.stage] as CardStage;
   const ranS = state.started_at == null ? 0 : seconds(now - state.started_at);
   return moveOn({ ...state, started_at: null }, piece, ranOf(piece, stage, ranS, isEarly), stages, now);
 }
 
 /** A touch found a piece on the rack cold. */
-export function foundCold(state: PressState, piece: OnTheWay, stages: Stage[], now: number, isEarly: boolean) {
-  const stage = stages[piece.stage] as Stage;
+export function foundCold(state: PressState, piece: OnTheWay, stages: CardStage[], now: number, isEarly: boolean) {
+  const stage = stages[piece.stage] as CardStage;
   const ran = ranOf(piece, stage, seconds(now - (piece.since ?? now)), isEarly);
   ran.warm_at_s = piece.warm_at && piece.since ? seconds(piece.warm_at - piece.since) : null;
   return moveOn(state, piece, ran, stages, now);
@@ -191,7 +191,7 @@ export function foundWarm(state: PressState, piece: OnTheWay, now: number): Pres
   return put(state, { ...piece, warm_at: now });
 }
 
-function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: Stage[], now: number) {
+function moveOn(state: PressState, piece: OnTheWay, ran: RanStage, stages: CardStage[], now: number) {
   const at = after(stages, piece);
   const next = stages[at];
   const moved: OnTheWay = {
@@ -231,29 +231,42 @@ function loadOf(piece: OnTheWay, things: Beside[]): OnTheWay {
 }
 
 /** The whole pressing stage once more, to save a piece that has not let go. */
-export function again(state: PressState, ids: string[], stages: Stage[]): PressState {
-  const from = pressingStage(stages);
+export function again(state: PressState, ids: string[], stages: CardStage[]): PressState {
   const loads = apart(state, ids);
   const isMeant = (p: OnTheWay) => thingsOf(p).some((t) => ids.includes(t.id));
   return {
     ...loads,
     started_at: loads.pieces.some((p) => isMeant(p) && p.where === "press") ? null : state.started_at,
     pieces: loads.pieces.map((p) =>
-      isMeant(p) ? { ...p, stage: from, where: "parked", place: null, since: null, warm_at: null, again: true } : p,
+      isMeant(p)
+        ? {
+            ...p,
+            stage: pressingStage(stages, p.stage),
+            where: "parked",
+            place: null,
+            since: null,
+            warm_at: null,
+            again: true,
+          }
+        : p,
     ),
   };
 }
 
-/** The hot stage after which a piece cools: the one that transfers. */
-export function pressingStage(stages: Stage[]): number {
-  const rests = stages.findIndex((s) => s.alone);
-  const before = rests < 0 ? stages.length : rests;
-  for (let i = before - 1; i >= 0; i--) if (stages[i]?.temperature_c != null) return i;
-  return 0;
+/** The hot stage after which a piece cools: the one that transfers, of the part that is on at a stage. */
+export function pressingStage(stages: CardStage[], at = 0): number {
+  const part = stages[Math.min(at, stages.length - 1)]?.nth_part;
+  const [first, after] = [
+    stages.findIndex((s) => s.nth_part === part),
+    stages.findLastIndex((s) => s.nth_part === part) + 1,
+  ];
+  const rests = stages.findIndex((s, i) => i >= first && i < after && s.alone);
+  for (let i = (rests < 0 ? after : rests) - 1; i >= first; i--) if (stages[i]?.temperature_c != null) return i;
+  return Math.max(0, first);
 }
 
 /** Whether the print lies on the blank already: before, a spoiled blank costs no transfer. */
-export function carriesPrint(piece: OnTheWay, stages: Stage[]): boolean {
+export function carriesPrint(piece: OnTheWay, stages: CardStage[]): boolean {
   const first = stages.findIndex((s) => (s.stack ?? []).some((l) => l.kind === "carrier"));
   return piece.again || piece.stage >= Math.max(0, first);
 }
@@ -271,7 +284,11 @@ export function drop(state: PressState, id: string): PressState {
 }
 
 /** Pieces until the heat changes, when it will: said early, since a press takes minutes. */
-export function heatChange(state: PressState, stages: Stage[], slots: Slot[]): { toC: number; pieces: number } | null {
+export function heatChange(
+  state: PressState,
+  stages: CardStage[],
+  slots: Slot[],
+): { toC: number; pieces: number } | null {
   const left =
     slots.reduce((n, s) => n + Math.max(0, s.left), 0) +
     state.pieces.filter((p) => p.where !== "parked").flatMap(thingsOf).length;
@@ -289,7 +306,7 @@ function freePlace(state: PressState): number {
   return PLACES;
 }
 
-function ranOf(piece: OnTheWay, stage: Stage, ranS: number, isEarly: boolean): RanStage {
+function ranOf(piece: OnTheWay, stage: CardStage, ranS: number, isEarly: boolean): RanStage {
   return {
     stage: stage.id,
     temperature_c: stage.temperature_c ?? null,
@@ -303,7 +320,7 @@ function ranOf(piece: OnTheWay, stage: Stage, ranS: number, isEarly: boolean): R
 }
 
 /** Sheets of a stage that are used up by counting. */
-export function coversOf(stage: Stage): string[] {
+export function coversOf(stage: CardStage): string[] {
   const covers = stage.stack.filter((l) => (l.kind ?? "cover") === "cover").map((l) => l.what.toLowerCase());
   return [...new Set(covers)];
 }
@@ -311,7 +328,7 @@ export function coversOf(stage: Stage): string[] {
 export type Cover = { cover: string; left: number; uses: number };
 
 /** Counted sheets of a stage and what they are still good for, pieces not yet recorded taken off. */
-export function coversAt(stage: Stage, known: PressCard["covers"], pieces: OnTheWay[]): Cover[] {
+export function coversAt(stage: CardStage, known: PressCard["covers"], pieces: OnTheWay[]): Cover[] {
   if (stage.temperature_c == null) return [];
   const here = coversOf(stage);
   return known
@@ -323,13 +340,13 @@ export function coversAt(stage: Stage, known: PressCard["covers"], pieces: OnThe
 }
 
 /** Where a piece begins: what is done before the first piece alone is left out once it was done. */
-export function firstStage(stages: Stage[], isFirst: boolean): number {
+export function firstStage(stages: CardStage[], isFirst: boolean): number {
   const at = stages.findIndex((s) => isFirst || !s.first_only);
   return Math.max(0, at);
 }
 
 /** The stage after a piece's own; what only the first piece needs is skipped by the others. */
-function after(stages: Stage[], piece: OnTheWay): number {
+function after(stages: CardStage[], piece: OnTheWay): number {
   for (let i = piece.stage + 1; i < stages.length; i++) if (!stages[i]?.first_only || piece.order === 1) return i;
   return stages.length;
 }

@@ -33,6 +33,31 @@ class Cooling(Frozen):
         return self.planned_s if self.learned_s is None else self.learned_s
 
 
+class CardStage(Stage):
+    """A stage as a piece goes through it."""
+
+    nth_part: int = 0
+    """The how-manieth part of its print is on; 0: the print is whole."""
+
+
+def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]:
+    """All stages for every part that a print is laid together from, after what is done before the first piece alone."""
+    whole = tuple(CardStage.model_validate(s.model_dump()) for s in stages)
+    if parts < 2:
+        return whole
+    once, each = (tuple(s for s in whole if s.first_only is is_first) for is_first in (True, False))
+    return once + tuple(
+        s.model_copy(update={"name": f"{s.name}, {n} of {parts} parts", "nth_part": n})
+        for n in range(1, parts + 1)
+        for s in each
+    )
+
+
+def beside(overlap_um: int) -> str:
+    """How a part is laid to the one that is on already."""
+    return f"{a_length(overlap_um / 1000)} over the part that is on" if overlap_um else "edge to edge with the part that is on"
+
+
 def wanted_set_up(press: Press, stages: tuple[Stage, ...], blank: Blank) -> SetUp:
     """How the press has to stand for the longest hot stage: when pressing, the one that transfers."""
     hot = [s for s in stages if s.temperature_c is not None]

@@ -27,9 +27,9 @@ class OnTheWay(Frozen):
     others: tuple[Beside, ...] = Field((), max_length=MOST_TOGETHER)
     """What lies in the same pressing beside it."""
     order: int
-    stage: int = Field(ge=0, le=40)
+    stage: int = Field(ge=0, le=400)
     """The stage that comes next, or runs."""
-    ran: tuple[RanStage, ...] = Field((), max_length=80)
+    ran: tuple[RanStage, ...] = Field((), max_length=800)
     where: Literal["press", "rack", "parked"]
     place: int | None = None
     """Its numbered place on the rack."""

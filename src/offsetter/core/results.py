@@ -266,6 +266,8 @@ class StagesDrawing(Frozen):
     """Stage to pieces prepared so far, where it comes before printing."""
     platen: PlatenLayout | None = None
     """Where things lie in one pressing; None where nothing is pressed."""
+    parts: int = 1
+    """That each print is laid together from: a piece goes through the stages with every one of them."""
 
 
 class InspectDrawing(Frozen):

@@ -15,12 +15,15 @@ from offsetter.core.line import Line
 from offsetter.core.places import Placing
 from offsetter.core.press_card import (
     CardRow,
+    CardStage,
     Cooling,
     CoverLeft,
+    beside,
     change_over,
     cooling_of,
     covers_left,
     last_set_up,
+    part_by_part,
     wanted_oven,
     wanted_set_up,
 )
@@ -75,7 +78,11 @@ class PressCard(Frozen):
     heats: str
     rows: tuple[CardRow, ...]
     wanted: SetUp
-    stages: tuple[Stage, ...]
+    stages: tuple[CardStage, ...]
+    parts: int = 1
+    """That each print is laid together from: its stages stand there for every one."""
+    beside: str = ""
+    """How a part is laid to the one that is on already."""
     cooling: dict[str, Cooling]
     slots: tuple[SlotToPress, ...]
     run: str
@@ -151,7 +158,7 @@ class Presses:
             press=machine.id, press_name=machine.name, print=here.print, print_name=here.name, number=here.number, of=here.of,
             turn=here.turn if is_press else "", shield=here.shield if is_press else "", heats=here.heats if is_press else "",
             rows=change_over(last_set_up(set_ups, machine.id), wanted, gauge), wanted=wanted,
-            stages=stages, cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
+            stages=part_by_part(stages, drawing.parts), parts=drawing.parts, beside=beside(seen.job.decisions.sheet.overlap_um), cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
             slots=_slots_to_press(line, seen.job.print) if is_press else (),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels) if is_press else (),

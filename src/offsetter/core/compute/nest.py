@@ -21,12 +21,15 @@ Ints = NDArray[np.int64]
 Flags = NDArray[np.bool_]
 
 TENTHS = 10
+NO_LIMIT = 1 << 62
 MOST_PIECES = 5_000
 MOST_MM = 20_000.0
 ENDLESS = 1 << 40
 TRIES_AT_ONCE = 400
 COLD_SHARE = 0.001
 """Of the bound: how much worse a step may be at the beginning of a search."""
+EMPTY_WEIGHS = 0.8
+"""What a search on a roll compares: so much of it is the length that the area takes with what lies empty below, the rest the length itself."""
 COLD_SHEET = 0.003
 """The same on sheets: of what fills the last one."""
 
@@ -215,7 +218,7 @@ class Search:
     def _laid(self, order: Ints, turned: Flags) -> tuple[float, Ints, Ints, Ints]:
         wide, high = self._lying(turned)
         x, y, sheet = np.empty_like(order), np.empty_like(order), np.empty_like(order)
-        cost = _lay(order, wide, high, self._boxes.room, self._boxes.deep, self._fixed, x, y, sheet)
+        cost = _lay(order, wide, high, self._boxes.room, self._boxes.deep, self._fixed, NO_LIMIT, x, y, sheet)[0]
         return cost, x, y, sheet
 
     @property
@@ -378,9 +381,11 @@ def _around(xs: Ints, ys: Ints, ws: Ints, segments: int, at: int, sheet: int, fi
 
 @njit(cache=True, nogil=True)
 def _lay(
-    order: Ints, wide: Ints, high: Ints, room: int, deep: int, fixed: Ints, out_x: Ints, out_y: Ints, out_sheet: Ints
-) -> float:
-    """The skyline: tenths along on a roll; on sheets one less than their number, and how full the last one is."""
+    order: Ints, wide: Ints, high: Ints, room: int, deep: int, fixed: Ints, spare: int, out_x: Ints, out_y: Ints, out_sheet: Ints
+) -> tuple[float, float]:
+    """The skyline: tenths along on a roll; on sheets one less than their number, and how full the last one is. Then by what a search
+    compares two that are as long: the one that left less empty on its way has more room to lose at its end. spare: once more area than that
+    lies empty it is given up, and infinitely long."""
     count, pinned = order.shape[0], fixed.shape[0]
     most = 2 * count + 3 * pinned + 4
     xs, ys, ws = np.empty(most, np.int64), np.empty(most, np.int64), np.empty(most, np.int64)
@@ -388,7 +393,7 @@ def _lay(
     follows = np.empty(count + 1, np.int64)
     for i in range(count):
         follows[i] = i + 1
-    first, left, sheet, top, last_area = 0, count, 0, 0, 0
+    first, left, sheet, top, last_area, empty = 0, count, 0, 0, 0, 0
     xs[0], ys[0], ws[0], segments = 0, 0, room, 1
     while left > 0:
         at = 0
@@ -428,7 +433,11 @@ def _lay(
                 segments = around
                 continue
             # Nothing fits here: filled up to the lower wall.
-            ys[at] = base + (min(lo, deep - base) if lo < ENDLESS else deep - base)
+            rise = min(lo, deep - base) if lo < ENDLESS else deep - base
+            empty += w * rise
+            if empty > spare:
+                return math.inf, math.inf
+            ys[at] = base + rise
             segments = _merged(xs, ys, ws, segments)
             continue
         p = order[best]
@@ -462,8 +471,10 @@ def _lay(
     for f in range(pinned):
         last_area += fixed[f, 3] * fixed[f, 4] if fixed[f, 0] == sheet else 0
     if deep >= ENDLESS:
-        return float(top)
-    return sheet + last_area / (room * deep)
+        filled = (last_area + empty) / room
+        return float(top), top + EMPTY_WEIGHS * (filled - top)
+    share = sheet + last_area / (room * deep)
+    return share, share
 
 
 @njit(cache=True, nogil=True)
@@ -475,6 +486,10 @@ def _anneal(
     count = order.shape[0]
     w, h = np.where(turned, turned_wide, wide), np.where(turned, turned_high, high)
     x, y, sheet = np.empty(count, np.int64), np.empty(count, np.int64), np.empty(count, np.int64)
+    # On a roll what may lie empty is known before a layout is made: its length is at least all of its area.
+    is_roll, area = deep >= ENDLESS and fixed.shape[0] == 0, 0
+    for p in range(count):
+        area += wide[p] * high[p]
     for _ in range(tries):
         kind = np.random.randint(0, 3)
         i, j = np.random.randint(0, count), np.random.randint(0, count)
@@ -494,11 +509,14 @@ def _anneal(
         else:
             turned[i] = not turned[i]
             w[i], h[i] = (turned_wide[i], turned_high[i]) if turned[i] else (wide[i], high[i])
-        found = _lay(order, w, h, room, deep, fixed, x, y, sheet)
-        if found <= cost or (heat > 0 and np.random.random() < math.exp((cost - found) / heat)):
+        # Worse by so much is taken as well, the more seldom the more it is.
+        most = cost - heat * math.log(1 - np.random.random())
+        spare = int(most * room) - area if is_roll else NO_LIMIT
+        long, found = _lay(order, w, h, room, deep, fixed, spare, x, y, sheet)
+        if found <= most:
             cost = found
-            if found < best_cost:
-                best_cost = found
+            if long < best_cost:
+                best_cost = long
                 best_order[:] = order
                 best_turned[:] = turned
             continue

@@ -14,7 +14,7 @@ from offsetter.core.results import StagesDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
-VERSION = 8
+VERSION = 9
 
 
 class Inputs(Frozen):
@@ -103,5 +103,5 @@ def judge(inputs: Inputs) -> StationResult:
         station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
         verdict=verdict, sub=f"{inputs.press.name}{at}",
         findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield,
-                                                         platen=inputs.platen),
+                                                         platen=inputs.platen, parts=inputs.parts),
     )  # fmt: skip
