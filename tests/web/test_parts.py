@@ -49,7 +49,12 @@ def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
     assert of_part[1] == of_part[2]
     assert "transfer" in of_part[1]
     assert stages[-1]["name"].endswith(", 2 of 2 parts")
-    ran = [{"stage": s["id"], "temperature_c": s["temperature_c"], "planned_s": s["time_s"], "ran_s": s["time_s"]} for s in stages]
-    pressed = counter.act(job, kind="pressed", run=run["id"], size="one", print=card["print"], press=card["press"], stages=ran)
+    ran = [
+        {"stage": s["id"], "temperature_c": s["temperature_c"], "planned_s": s["time_s"], "ran_s": s["time_s"]}
+        for s in stages
+    ]
+    pressed = counter.act(
+        job, kind="pressed", run=run["id"], size="one", print=card["print"], press=card["press"], stages=ran
+    )
     assert pressed.status_code == 200, pressed.text
     assert counter.job(job)["ledger"]["books"]["pieces"][0]["complete"] == 1

@@ -55,7 +55,11 @@ def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]
 
 def beside(overlap_um: int) -> str:
     """How a part is laid to the one that is on already."""
-    return f"{a_length(overlap_um / 1000)} over the part that is on" if overlap_um else "edge to edge with the part that is on"
+    return (
+        f"{a_length(overlap_um / 1000)} over the part that is on"
+        if overlap_um
+        else "edge to edge with the part that is on"
+    )
 
 
 def wanted_set_up(press: Press, stages: tuple[Stage, ...], blank: Blank) -> SetUp:

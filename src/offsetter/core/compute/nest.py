@@ -381,7 +381,16 @@ def _around(xs: Ints, ys: Ints, ws: Ints, segments: int, at: int, sheet: int, fi
 
 @njit(cache=True, nogil=True)
 def _lay(
-    order: Ints, wide: Ints, high: Ints, room: int, deep: int, fixed: Ints, spare: int, out_x: Ints, out_y: Ints, out_sheet: Ints
+    order: Ints,
+    wide: Ints,
+    high: Ints,
+    room: int,
+    deep: int,
+    fixed: Ints,
+    spare: int,
+    out_x: Ints,
+    out_y: Ints,
+    out_sheet: Ints,
 ) -> tuple[float, float]:
     """The skyline: tenths along on a roll; on sheets one less than their number, and how full the last one is. Then by what a search
     compares two that are as long: the one that left less empty on its way has more room to lose at its end. spare: once more area than that
