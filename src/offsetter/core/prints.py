@@ -9,7 +9,7 @@ from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.placement import obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.decisions import Decisions, OrderDoc, PlaceDoc, Way, kind_of, number_of
-from offsetter.core.facts import Blank, Levels, Shop
+from offsetter.core.facts import Blank, Levels, MugSize, Shop
 from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.places import SEAM_MM, Placing, across_said, below_said, box_of, laid_with, side_of
@@ -114,6 +114,7 @@ def variants_of(shop: Shop, one: JobPrint, way: Way, name: str) -> tuple[Variant
     order, place = one.decisions.order, one.decisions.place
     media, cut = derive.feed_of(shop, way).media, derive.cut_of(shop, one.decisions, way)
     found: dict[str, Variant] = {}
+    made: dict[tuple[str, int, str, MugSize | None], tuple[PlateSpec, str]] = {}
     for slot in slots_of(order, place):
         line = order.line_of(slot)
         number, size = number_of(slot), kind_of(slot).split("/")[1]
@@ -125,18 +126,16 @@ def variants_of(shop: Shop, one: JobPrint, way: Way, name: str) -> tuple[Variant
         else:
             continue
         blank = shop.blanks[line.blank]
-        spec = derive.plate_spec(
-            shop,
-            one.decisions,
-            way,
-            file,
-            crop,
-            width,
-            blank.colour,
-            blank.sizes[size],
-            facts=one.facts if text is None else None,
-        )
-        signature = physical_signature(spec, way, media, one.decisions.sheet if cut else None)
+        # Sizes of one width and cloth share their plates, but for a wall that bends them.
+        wall = blank.sizes[size]
+        alike = file, width, blank.colour, wall if isinstance(wall, MugSize) else None
+        if alike not in made:
+            facts = one.facts if text is None else None
+            spec = derive.plate_spec(
+                shop, one.decisions, way, file, crop, width, blank.colour, blank.sizes[size], facts=facts
+            )
+            made[alike] = spec, physical_signature(spec, way, media, one.decisions.sheet if cut else None)
+        spec, signature = made[alike]
         known = found.get(signature)
         if known:
             found[signature] = known.model_copy(update={"slots": (*known.slots, slot)})

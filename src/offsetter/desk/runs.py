@@ -64,12 +64,12 @@ class Runs:
         for key in {PlateSpec.model_validate_json(one["spec"]).key for one in json.loads(arguments["wanted"])}:
             self._made(key)
 
-    def plates_ready(self, seen: JobLine) -> bool:
-        """Whether everything on the next run is made at full size."""
-        return bool(seen.line.on_run) and not self._plates_wanted(seen)[1]
-
-    def plates_key(self, seen: JobLine) -> str | None:
-        return self._plates_wanted(seen)[0] if seen.line.on_run else None
+    def plates_at(self, seen: JobLine) -> tuple[str | None, bool]:
+        """The key of the next run's plates, and whether everything on it is made at full size."""
+        if not seen.line.on_run:
+            return None, False
+        key, missing = self._plates_wanted(seen)
+        return key, not missing
 
     def _plates_wanted(self, seen: JobLine) -> tuple[str, list[Variant]]:
         """The key of the run's plates as a whole, and what is still missing of them."""

@@ -212,9 +212,10 @@ def job_out(desk: Services, job_id: str, person: str, print_id: str = "", kind: 
 
 def _line_out(desk: Services, seen: JobLine) -> LineOut:
     line = seen.line
+    key, is_ready = desk.runs.plates_at(seen)
     return LineOut(
         stations=line.stations, readings=line.readings, pictures=picture_set(seen), decisions=seen.job.decisions, way=line.way, makes=line.makes,
-        plates_key=desk.runs.plates_key(seen), plates_ready=desk.runs.plates_ready(seen),
+        plates_key=key, plates_ready=is_ready,
         run_pictures=tuple(f"/api/pictures/{desk.jobs.remember(desk.jobs.scene(seen.job, v, line=seen))}/carrier.png" for v in line.on_run),
     )  # fmt: skip
 

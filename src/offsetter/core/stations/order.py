@@ -1,5 +1,7 @@
 """Order: who, what, how many, until when, and where the print sits. Checked against the widest the shop owns."""
 
+from functools import cached_property
+
 from offsetter.core import levels
 from offsetter.core.compute import placement
 from offsetter.core.compute.fitting import Fit, Room, fits_on, spare_sides
@@ -48,6 +50,22 @@ class Inputs(Frozen):
     """It is printed and pressed part by part."""
     may_part: bool = False
     """It could be: a transfer, and no mug."""
+
+    @cached_property
+    def taken(self) -> list[tuple[str, placement.Panel, float]]:
+        """Size, the side of the blank and the print's width in mm, for every size that takes the print."""
+        place, texts = self.place, self.text_widths_um
+
+        def side(line: str, size: str) -> placement.Panel:
+            return placement.panel(self.blanks[line], self.blanks[line].sizes[size], place.place)
+
+        if place.text is not None:
+            return [(n.size, side(n.line, n.size), mm_of(texts[n.slot])) for n in self.order.names if n.slot in texts]
+        return [
+            (size, side(ln.id, size), mm_of(place.width_for(size)))
+            for ln in self.order.lines if place.is_on(ln.id)
+            for size, n in ln.counts.items() if n
+        ]  # fmt: skip
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -180,22 +198,6 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
     return []
 
 
-def _taken(inputs: Inputs) -> list[tuple[str, placement.Panel, float]]:
-    """Size, the side of the blank and the print's width in mm, for every size that takes the print."""
-    place, texts = inputs.place, inputs.text_widths_um
-
-    def side(line: str, size: str) -> placement.Panel:
-        return placement.panel(inputs.blanks[line], inputs.blanks[line].sizes[size], place.place)
-
-    if place.text is not None:
-        return [(n.size, side(n.line, n.size), mm_of(texts[n.slot])) for n in inputs.order.names if n.slot in texts]
-    return [
-        (size, side(ln.id, size), mm_of(place.width_for(size)))
-        for ln in inputs.order.lines if place.is_on(ln.id)
-        for size, n in ln.counts.items() if n
-    ]  # fmt: skip
-
-
 def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     place, found = inputs.place, []
     if place.text is not None:
@@ -209,7 +211,7 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
     # A print larger than a hard blank is a bleed, and wanted.
-    tight = {s: (side, w) for s, side, w in _taken(inputs) if w > side.widest_mm and not _may_bleed(inputs)}
+    tight = {s: (side, w) for s, side, w in inputs.taken if w > side.widest_mm and not _may_bleed(inputs)}
     if tight:
         size, (side, wide) = next(iter(tight.items()))
         clear = side.widest_mm
@@ -227,7 +229,7 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
 
 def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> list[Finding]:
     """The widest name sets how high the letters may be."""
-    room = [(min(widest, side.widest_mm), wide) for _, side, wide in _taken(inputs)]
+    room = [(min(widest, side.widest_mm), wide) for _, side, wide in inputs.taken]
     over = [(clear, wide) for clear, wide in room if wide > clear]
     if not over:
         return []
@@ -260,7 +262,7 @@ def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
         return []
     top, x, shape = mm_of(place.below_collar_um), mm_of(place.offset_um), height / mm_of(place.width_um)
     worst: tuple[float, str, str, Edges] = (HANGS_MM, "", "", (0, 0, 0, 0))
-    for size, side, wide in _taken(inputs):
+    for size, side, wide in inputs.taken:
         edges = _free(side, is_wrap=place.place == "wrap")
         over = {
             "left": edges[0] - (x - wide / 2), "right": x + wide / 2 - edges[2],
@@ -362,7 +364,7 @@ def _fits(inputs: Inputs, widest: float) -> tuple[Fit, ...]:
         rooms.append(Room(wide_mm=press.platen_width_mm, long_mm=press.platen_height_mm))
     if inputs.cures == "oven" and (oven := next((o for o in inputs.ovens if o.id == way.oven), None)):
         rooms.append(Room(wide_mm=oven.width_mm, long_mm=oven.length_mm))
-    sides = [s for _, s, _ in _taken(inputs)]
+    sides = [s for _, s, _ in inputs.taken]
     if not sides:
         return ()
     side, shape = min(sides, key=lambda s: s.widest_mm), inputs.height_um / place.width_um
@@ -379,11 +381,11 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     if not inputs.has_file or inputs.place.text is not None or inputs.in_parts:
         return found
     place = inputs.place
-    wide = mm_of(max(place.width_for(s) for s, _, _ in _taken(inputs)) if _taken(inputs) else place.width_um)
+    wide = mm_of(max(place.width_for(s) for s, _, _ in inputs.taken) if inputs.taken else place.width_um)
     high = wide * inputs.height_um / place.width_um
     if _may_bleed(inputs):
         # What hangs over a hard blank's edge is not pressed.
-        _, side, _ = _taken(inputs)[0]
+        _, side, _ = inputs.taken[0]
         wide, high = min(wide, side.bounds_mm[2] - side.bounds_mm[0]), min(high, side.bounds_mm[3] - side.bounds_mm[1])
     across, deep = press.platen_width_mm, press.platen_height_mm
     if wide <= across and high <= deep:
