@@ -3932,6 +3932,11 @@ export interface components {
         BatchView: {
             /** Has Model */
             has_model: boolean;
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
             /** Pieces */
             pieces: number;
             /** Press */

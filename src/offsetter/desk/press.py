@@ -105,6 +105,8 @@ class BatchView(Frozen):
     press: str
     press_name: str
     pieces: int
+    parts: int = 1
+    """That each print is laid together from."""
     has_model: bool
     ways: tuple[BatchWay, ...]
 
@@ -180,8 +182,13 @@ class Presses:
         left = sum(seen.line.ledger.to_press(seen.job.print).values()) or seen.job.order.pieces
         blank = derive.blank_of(shop, seen.job.decisions, seen.line.kind)
         at_once = derive.laying_of(shop.presses[way.press], blank, kind_of(seen.line.kind).split("/")[1]).at_once
-        ways = batch_ways(shop, way, press, heat, left, at_once) if heat else ()
-        return BatchView(press=press.id, press_name=press.name, pieces=left, has_model=heat is not None, ways=ways)
+        drawing = seen.line.station("press").drawing
+        parts = drawing.parts if isinstance(drawing, StagesDrawing) else 1
+        # A part is pressed as a piece is, by itself.
+        ways = batch_ways(shop, way, press, heat, left * parts, at_once) if heat else ()
+        return BatchView(
+            press=press.id, press_name=press.name, pieces=left, parts=parts, has_model=heat is not None, ways=ways
+        )
 
     def session(self, press: str) -> PressSession | None:
         with self._base.session() as session:

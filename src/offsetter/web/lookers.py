@@ -17,6 +17,7 @@ from typing import Any, TypeVar
 import anyio
 from starlette.concurrency import run_in_threadpool
 
+from offsetter.core.compute.plates import warm
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
@@ -64,7 +65,7 @@ class Lookers:
 
     def _load(self) -> None:
         for at in range(len(self._pools)):
-            self._pool(at).submit(os.getpid)
+            self._pool(at).submit(warm)
 
     def close(self) -> None:
         if self._soon is not None:

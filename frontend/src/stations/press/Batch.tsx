@@ -65,7 +65,8 @@ function Drawn({ batch }: { batch: BatchData }) {
       </div>
       <table className="mt-2 w-full max-w-3xl">
         <caption className="text-left font-semibold">
-          Minutes for {batch.pieces} {batch.pieces === 1 ? "piece" : "pieces"} on {batch.press_name}
+          Minutes for {batch.pieces} {batch.pieces === 1 ? "piece" : "pieces"}
+          {(batch.parts ?? 1) > 1 && ` in ${batch.parts} parts each`} on {batch.press_name}
         </caption>
         <thead>
           <tr className="border-b border-hair text-sm text-soft">

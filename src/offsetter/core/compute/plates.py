@@ -18,9 +18,10 @@ from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cel
 from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
 from offsetter.core.compute.dots import FAINT, KNOCKED, OVER, PRINTED, alike_where_clear, fill_planes
 from offsetter.core.compute.light_inks import LIGHT, split_light
-from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
+from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.resample import Sized
 from offsetter.core.compute.tone import curve_table
+from offsetter.core.facts import profile_bytes
 from offsetter.core.facts.inks import LIGHT_STRENGTH
 from offsetter.core.units import MM_PER_INCH
 
@@ -78,6 +79,18 @@ def make_plates(
         done += height
         report(done, rows)
     return Plates(work.planes, work.measured(dot_mm2, flat_dots, "preview" if is_preview else "device"))
+
+
+def warm() -> None:
+    """Have what makes plates loaded, and compiled on a machine's first day: nobody's first look waits for it."""
+    spec = PlateSpec(
+        artwork="none", crop_px=(0, 0, WARM_PX, WARM_PX), width_um=2_700, dpi=300, mirrored=False, colour=ColourSpec(profile="ours"),
+        white=WhiteSpec(cloth="#000000", choke_um=250, knock_out_delta_e=9, faint_floor=0.1, guard_um=500),
+    )  # fmt: skip
+    make_plates(np.full((WARM_PX, WARM_PX, 4), 255, np.uint8), spec, profile_bytes(), scale=0.5)
+
+
+WARM_PX = 32
 
 
 def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Sized:
