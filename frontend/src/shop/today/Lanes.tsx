@@ -333,11 +333,12 @@ function OneBlock({
           ? "border-stop bg-raise"
           : "border-hair2 bg-raise"
   } ${block.hands_all ? "border-l-[3px]" : "border-dashed"}`;
-  // Too narrow for a finger: chosen by the arrow keys, or in the list below.
-  if ((to - from) * perMin < FINGER_PX)
+  // Too narrow for a finger, or the rest of it is out of sight: chosen by the arrow keys, or in the list below.
+  const seenPx = (Math.min(to, scale.to) - Math.max(from, scale.from)) * perMin;
+  if (seenPx < FINGER_PX && shift == null)
     return (
       <div aria-hidden title={told(from)} className={look} style={place(scale, from, to)}>
-        {(to - from) * perMin > LETTER_PX && <span className="px-px font-semibold">{tag}</span>}
+        {seenPx > LETTER_PX && <span className="px-px font-semibold">{tag}</span>}
       </div>
     );
   const at = shift ? from + shift : from;
