@@ -42,7 +42,7 @@ def test_a_large_print_is_offered_in_parts_and_counted_whole(counter: Counter):
     counter.act(job, kind="printed", run=run["id"], count=1)
     # At the press the clock runs for every part; the piece counts once, with all that it went through.
     card = counter.get(f"/api/jobs/{job}/press-card").json()
-    assert (card["parts"], card["beside"]) == (2, "5 mm over the part that is on")
+    assert (card["parts"], card["beside"]) == (2, "5 mm over the one that is on")
     assert counter.get(f"/api/jobs/{job}/heat").json()["parts"] == 2
     stages = card["stages"]
     of_part = {n: [s["id"] for s in stages if s["nth_part"] == n] for n in (0, 1, 2)}

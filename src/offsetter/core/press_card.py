@@ -56,9 +56,9 @@ def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]
 def beside(overlap_um: int) -> str:
     """How a part is laid to the one that is on already."""
     return (
-        f"{a_length(overlap_um / 1000)} over the part that is on"
+        f"{a_length(overlap_um / 1000)} over the one that is on"
         if overlap_um
-        else "edge to edge with the part that is on"
+        else "edge to edge with the one that is on"
     )
 
 

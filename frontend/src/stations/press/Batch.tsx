@@ -127,6 +127,19 @@ function nameOf(way: BatchWay): string {
   return way.is_chosen && !way.choice ? "as chosen" : way.is_chosen ? `${way.name} (chosen)` : way.name;
 }
 
+const LINE_PX = 14;
+
+/** Each heat once, the hottest first, and where its words stand: at its line, but never on those above it. */
+function labelled(heats: number[], y: (c: number) => number): [number, number][] {
+  let above = Number.NEGATIVE_INFINITY;
+  return [...new Set(heats)]
+    .sort((a, b) => b - a)
+    .map((c) => {
+      above = Math.max(y(c), above + LINE_PX);
+      return [c, above];
+    });
+}
+
 type RowProps = { way: BatchWay; order: Order; width: number; longest: number };
 const HIGH = 112;
 
@@ -152,8 +165,8 @@ function Row({ way, order, width, longest }: RowProps) {
       <text x={0} y={16} fontSize={15} fontWeight={700} fill="var(--ink)">
         {nameOf(way)}
       </text>
-      {[...new Set(way.heats_c)].map((c) => (
-        <text key={c} x={LEFT - 8} y={y(c) + 5} textAnchor="end" fontSize={14} fill="var(--heat)" className="num">
+      {labelled(way.heats_c, y).map(([c, at]) => (
+        <text key={c} x={LEFT - 8} y={at + 5} textAnchor="end" fontSize={14} fill="var(--heat)" className="num">
           {units.heat(c)}
         </text>
       ))}

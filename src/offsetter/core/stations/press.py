@@ -9,6 +9,7 @@ from offsetter.core.compute.stack import stage_findings
 from offsetter.core.context import Context
 from offsetter.core.facts import Press, Stage
 from offsetter.core.ledger import Ledger
+from offsetter.core.press_card import beside
 from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
 from offsetter.core.values import Finding, Frozen
@@ -35,6 +36,8 @@ class Inputs(Frozen):
     """What several of the blank are called."""
     parts: int = 1
     """That each print is laid together from."""
+    overlap_um: int = 0
+    """Of its parts."""
     last: str = ""
     """The last stage of preparing that a printed transfer goes through; empty: none."""
 
@@ -45,7 +48,7 @@ def inputs(ctx: Context) -> Inputs:
         stages=ctx.stages_here, ledger=ctx.ledger, print=ctx.here.id, cuts=ctx.cuts, press=ctx.press, stands=ctx.stands[0],
         is_face_down=ctx.method.mirror, turn=here.turn if here else "", shield=here.shield if here else "", last=ctx.last_prepared, makes=ctx.method.makes,
         platen=derive.platen_of(ctx.press, ctx.blank, ctx.size), things=ctx.blank.called(2),
-        parts=ctx.planned.parts if ctx.has_picture and ctx.planned else 1,
+        parts=ctx.planned.parts if ctx.has_picture and ctx.planned else 1, overlap_um=ctx.decisions.sheet.overlap_um,
     )  # fmt: skip
 
 
@@ -72,7 +75,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="press-parts", severity="caution", message=f"Each print is in {inputs.parts} parts: the clock runs once for every part, and a piece counts when its last is on",
             why="Parts that are pressed in one go shift against each other; what lies already is covered while its neighbour is pressed (common practice, no source).",
-            fix_text="Lay the first part by its ticks in the middle, the others edge to edge against it.",
+            fix_text=f"Lay the first part by its ticks in the middle, the others {beside(inputs.overlap_um)}.",
         ))  # fmt: skip
     at_once = len(inputs.platen.spots)
     if at_once > 1 and left > 1:
