@@ -9,6 +9,7 @@ import pytest
 from PIL import Image, ImageCms
 
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
+from offsetter.core.compute.distance import NEAR_DOTS, near
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.resample import Sized, resample
@@ -179,3 +180,15 @@ def test_large_plates_of_a_run_are_read_in_a_file_one_after_the_other(tmp_path):
     assert (large == planes[1]).all()
     assert next(read, None) is None
     assert not room.exists()
+
+
+@pytest.mark.parametrize("reach", [0.5, 1.0, 2.37, 5.9, 11.4, NEAR_DOTS, NEAR_DOTS + 3.3])
+def test_what_is_near_is_what_a_whole_distance_transform_says(reach):
+    """The reference is OpenCV's transform by the 5x5 mask, on parts of all sizes, some at the edge."""
+    chance = np.random.default_rng(11)
+    inside = np.zeros((160, 210), np.uint8)
+    for _ in range(40):
+        cv2.circle(inside, tuple(int(v) for v in chance.integers(0, (210, 160))), int(chance.integers(0, 9)), 1, -1)
+    wanted = cv2.distanceTransform(1 - inside, cv2.DIST_L2, cv2.DIST_MASK_5) <= reach
+    assert 0 < wanted.sum() < wanted.size
+    assert (near(inside, reach) == wanted).all()

@@ -1,10 +1,13 @@
 """Cut paths and layouts against geometry that is known, read back and looked at by libraries that did not make them."""
 
+import functools
+import itertools
 import json
 import math
 import subprocess
 import sys
 
+import contourpy
 import cv2
 import ezdxf
 import numpy as np
@@ -293,3 +296,20 @@ def test_the_blade_goes_in_where_it_is_told_and_round_as_it_is_told():
     other = begun_at(circle, "corner", "against")
     assert [b for *_, b in other.nodes] == [-1.0, -1.0]
     assert begun_at(other, "corner", "against") == other
+
+
+def test_parts_of_a_picture_are_followed_as_if_they_were_looked_at_all_at_once():
+    """Against contourpy over the whole picture: parts a dot apart, within each other, soft, at the edge and of all sizes."""
+    chance, mm = np.random.default_rng(4), 25.4 / 300
+    alpha = np.zeros((403, 511), np.uint8)
+    for _ in range(60):
+        middle, radius = tuple(int(v) for v in chance.integers(0, (511, 403))), int(chance.integers(1, 26))
+        cv2.circle(alpha, middle, radius, 255, int(chance.choice([-1, 1, 2])), cv2.LINE_AA)
+    whole = contourpy.contour_generator(z=np.pad(alpha, 1), fill_type=contourpy.FillType.OuterOffset).filled(127.5, 1e9)
+    rings = [(p[a:b] - 0.5) * mm for p, o in zip(*whole, strict=True) for a, b in itertools.pairwise(o)]
+    wanted = shapely.make_valid(
+        functools.reduce(shapely.symmetric_difference, (shapely.Polygon(r) for r in rings if len(r) > 3))
+    )
+    found = edge_of(alpha, mm)
+    assert found.area > 100
+    assert shapely.symmetric_difference(found, wanted).area < 1e-6

@@ -75,6 +75,25 @@ def test_a_job_takes_from_the_shelf_what_its_acts_say_and_gives_it_back_with_the
     assert app.state.services.standings._fold_stock() == []
 
 
+def test_a_look_sees_at_once_what_moved_at_a_shelf(counter):
+    """The shelves are read again whenever any of them changed: by hand, or by what another job took."""
+
+    def lacking(job) -> str:
+        order = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "order")
+        return next((f["message"] for f in order["findings"] if f["code"] == "blanks-short"), "")
+
+    mine, other = counter.order({"L": 3}), counter.order({"L": 1}, title="Another's")
+    at_shelf(counter, "blank/tee-black/L", "counted", 3, reason="counted")
+    assert lacking(mine) == ""
+    at_shelf(counter, "blank/tee-black/L", "counted", 1, reason="counted again")
+    assert lacking(mine) == "The store lacks 2 of size L"
+    at_shelf(counter, "blank/tee-black/L", "received", 2)
+    assert lacking(mine) == ""
+    spoiled = counter.act(other, kind="spoiled", what="blank", size="L", count=1, stage="pre-press", cause="hole")
+    assert spoiled.status_code == 200, spoiled.text
+    assert lacking(mine) == "The store lacks 1 of size L"
+
+
 def test_acts_at_the_shelf_fold_the_same_from_any_order_and_repetition(database):
     moves = [("received", 40.0), ("received", 12.5), ("spoiled", 3.0), ("taken", 8.25), ("returned", 2.0)]
     acts = [

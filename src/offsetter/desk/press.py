@@ -160,7 +160,7 @@ class Presses:
             press=machine.id, press_name=machine.name, print=here.print, print_name=here.name, number=here.number, of=here.of,
             turn=here.turn if is_press else "", shield=here.shield if is_press else "", heats=here.heats if is_press else "",
             rows=change_over(last_set_up(set_ups, machine.id), wanted, gauge), wanted=wanted,
-            stages=part_by_part(stages, drawing.parts), parts=drawing.parts, beside=beside(seen.job.decisions.sheet.overlap_um), cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
+            stages=part_by_part(stages, drawing.parts), parts=drawing.parts, beside=beside(seen.job.decisions.sheet.overlap_um) if drawing.parts > 1 else "", cooling={s.id: cooling_of(touched, s, line.way.recipe) for s in stages if s.alone}, run=run,
             slots=_slots_to_press(line, seen.job.print) if is_press else (),
             placings=placings_of(seen.job.order, {ln.id: shop.blanks[ln.blank] for ln in seen.job.order.lines},
                                  tuple(v for v in line.variants if v.print == here.print), seen.job.decisions.place, line.books.labels) if is_press else (),

@@ -166,27 +166,24 @@ def _inside_out() -> Refusal:
 def edge_of(alpha: NDArray[np.uint8], mm_per_px: float) -> BaseGeometry:
     """What is printed, as polygons in mm. Raises Refusal where there is nothing."""
     coarse = _some_in(alpha)
-    count, labels, boxes, _ = cv2.connectedComponentsWithStats(coarse, connectivity=8)
+    count, _, boxes, _ = cv2.connectedComponentsWithStats(coarse, connectivity=8)
     if count == 1:
         raise Refusal("nothing-printed", "Nothing of this picture is printed: there is no edge to follow.", "Nothing was cut.",
                       "Choose a picture that has something on a clear ground.")  # fmt: skip
     polygons: list[Polygon] = []
     boxes = boxes[1:, :4] * CELL_PX
     if count > MOST_APART:
-        left, top = boxes[:, :2].min(0)
-        right, bottom = (boxes[:, :2] + boxes[:, 2:]).max(0)
+        left, top = np.maximum(boxes[:, :2].min(0) - CELL_PX, 0)
+        right, bottom = (boxes[:, :2] + boxes[:, 2:]).max(0) + CELL_PX
         polygons = _edges(alpha[top:bottom, left:right], left, top, mm_per_px)
     else:
         # Part by part: the clear ground between them is most of a sheet, and costs as much as what is printed.
-        for label, (left, top, wide, high) in enumerate(boxes, 1):
+        # What reaches into its box of another part is part of that one: laid together they are the picture.
+        for left, top, wide, high in boxes:
             left, top = max(0, left - CELL_PX), max(0, top - CELL_PX)
-            part = alpha[top : top + high + 2 * CELL_PX, left : left + wide + 2 * CELL_PX]
-            cells = labels[top // CELL_PX :, left // CELL_PX :][: wide_of(part.shape[0]), : wide_of(part.shape[1])]
-            others = ((cells != label) & (cells != 0)).astype(np.uint8)
-            if others.any():
-                hidden = np.repeat(np.repeat(others, CELL_PX, 0), CELL_PX, 1)[: part.shape[0], : part.shape[1]]
-                part = np.where(hidden, 0, part)
-            polygons += _edges(part, left, top, mm_per_px)
+            polygons += _edges(
+                alpha[top : top + high + 2 * CELL_PX, left : left + wide + 2 * CELL_PX], left, top, mm_per_px
+            )
     return shapely.make_valid(shapely.union_all(polygons))
 
 
@@ -194,14 +191,14 @@ CELL_PX = 4
 """Side of the squares by which parts are told apart: what is nearer to each other may be one."""
 
 
-def wide_of(dots: int) -> int:
+def _cells_over(dots: int) -> int:
     """Squares over so many dots."""
     return -(-dots // CELL_PX)
 
 
 def _some_in(alpha: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """1 for every square in which something is printed."""
-    high, wide = wide_of(alpha.shape[0]), wide_of(alpha.shape[1])
+    high, wide = _cells_over(alpha.shape[0]), _cells_over(alpha.shape[1])
     whole = cv2.copyMakeBorder(
         alpha,
         0,
