@@ -1,8 +1,8 @@
 """Pieces laid on a roll or on sheets with the least waste: rectangles by our own search.
 
-A skyline takes the piece that fits its lowest place best; the order and the turning of the pieces are annealed. Everything is whole
-tenths of a millimetre, so that the same seed and the same number of tries give the same layout. The gap is part of every piece and is
-given back at the edges, so that it lies between pieces alone.
+A skyline takes the piece that fits its lowest place best, turned where it is flush with something only so; the order and the turning of
+the pieces are annealed. Everything is whole tenths of a millimetre, so that the same seed and the same number of tries give the same
+layout. The gap is part of every piece and is given back at the edges, so that it lies between pieces alone.
 """
 
 import math
@@ -30,6 +30,8 @@ COLD_SHARE = 0.001
 """Of the bound: how much worse a step may be at the beginning of a search."""
 EMPTY_WEIGHS = 0.8
 """What a search on a roll compares: so much of it is the length that the area takes with what lies empty below, the rest the length itself."""
+FLUSH = 7
+"""What fits best: as wide as its place, as high as the higher wall."""
 COLD_SHEET = 0.003
 """The same on sheets: of what fills the last one."""
 
@@ -215,11 +217,23 @@ class Search:
     def _lying(self, turned: Flags) -> tuple[Ints, Ints]:
         return np.where(turned, self._turned_wide, self._wide), np.where(turned, self._turned_high, self._high)
 
-    def _laid(self, order: Ints, turned: Flags) -> tuple[float, Ints, Ints, Ints]:
-        wide, high = self._lying(turned)
-        x, y, sheet = np.empty_like(order), np.empty_like(order), np.empty_like(order)
-        cost = _lay(order, wide, high, self._boxes.room, self._boxes.deep, self._fixed, NO_LIMIT, x, y, sheet)[0]
-        return cost, x, y, sheet
+    def _laid(self, order: Ints, turned: Flags) -> tuple[float, Ints, Ints, Ints, Flags]:
+        """Its cost; x, y, sheet, and whether each piece came to lie turned."""
+        (wide, high), (other_wide, other_high) = self._lying(turned), self._lying(~turned)
+        x, y, sheet, over = np.empty_like(order), np.empty_like(order), np.empty_like(order), np.empty_like(turned)
+        cost = _lay(
+            order, wide, high, other_wide, other_high, self._free(), self._boxes.room, self._boxes.deep, self._fixed, NO_LIMIT,
+            x, y, sheet, over,
+        )[0]  # fmt: skip
+        return cost, x, y, sheet, turned ^ over
+
+    def _free(self) -> Flags:
+        """May lie either way."""
+        fits = (self._wide <= self._boxes.room) & (self._high <= self._boxes.deep)
+        made: Flags = (
+            self._turns & fits & (self._turned_wide <= self._boxes.room) & (self._turned_high <= self._boxes.deep)
+        )
+        return made
 
     @property
     def is_proven(self) -> bool:
@@ -233,18 +247,15 @@ class Search:
         self._steps += 1
         is_roll = self._boxes.deep == ENDLESS
         heat = max(0.0, 1 - share) * (COLD_SHARE * self.bound if is_roll else COLD_SHEET)
-        fits = (self._wide <= self._boxes.room) & (self._high <= self._boxes.deep)
-        free = self._turns & fits & (self._turned_wide <= self._boxes.room) & (self._turned_high <= self._boxes.deep)
         self._cost, cost = _anneal(
             self._order, self._turned, self.order, self.turned, self._cost, self.cost, self._wide, self._high, self._turned_wide,
-            self._turned_high, free, self._boxes.room, self._boxes.deep, self._fixed, heat, tries, (self._seed * 1_000_003 + self._steps) % (1 << 31),
+            self._turned_high, self._free(), self._boxes.room, self._boxes.deep, self._fixed, heat, tries, (self._seed * 1_000_003 + self._steps) % (1 << 31),
         )  # fmt: skip
         self.cost = cost
 
     def places(self) -> tuple[Ints, Ints, Ints, Flags]:
         """x, y, sheet (from 0) and whether turned, of the best so far."""
-        _, x, y, sheet = self._laid(self.order, self.turned)
-        return x, y, sheet, self.turned
+        return self._laid(self.order, self.turned)[1:]
 
 
 def warm() -> None:
@@ -380,10 +391,21 @@ def _around(xs: Ints, ys: Ints, ws: Ints, segments: int, at: int, sheet: int, fi
 
 
 @njit(cache=True, nogil=True)
+def _fit(a: int, b: int, w: int, hi: int, lo: int) -> int:
+    """How well a box a by b lies between walls w apart, their tops hi and lo over the ground."""
+    if a == w:
+        return FLUSH if b == hi else 6 if b == lo else 5 if b < lo else 3
+    return 4 if b == hi else 3 if b == lo else 0
+
+
+@njit(cache=True, nogil=True)
 def _lay(
     order: Ints,
     wide: Ints,
     high: Ints,
+    other_wide: Ints,
+    other_high: Ints,
+    free: Flags,
     room: int,
     deep: int,
     fixed: Ints,
@@ -391,10 +413,11 @@ def _lay(
     out_x: Ints,
     out_y: Ints,
     out_sheet: Ints,
+    out_over: Flags,
 ) -> tuple[float, float]:
     """The skyline: tenths along on a roll; on sheets one less than their number, and how full the last one is. Then by what a search
     compares two that are as long: the one that left less empty on its way has more room to lose at its end. spare: once more area than that
-    lies empty it is given up, and infinitely long."""
+    lies empty it is given up, and infinitely long. other_wide, other_high: the box turned over; out_over: it was laid so."""
     count, pinned = order.shape[0], fixed.shape[0]
     most = 2 * count + 3 * pinned + 4
     xs, ys, ws = np.empty(most, np.int64), np.empty(most, np.int64), np.empty(most, np.int64)
@@ -419,22 +442,24 @@ def _lay(
         hi, lo = max(wall_left, wall_right), min(wall_left, wall_right)
         # Against the taller wall.
         to_left = wall_left >= wall_right
-        best, best_before, best_score = -1, -1, -1
+        best, best_before, best_score, best_over = -1, -1, -1, False
         before, i = -1, first
         while i < count:
             p = order[i]
-            a, b = wide[p], high[p]
-            if a <= w and base + b <= deep:
-                if a == w:
-                    score = 7 if b == hi else 6 if b == lo else 5 if b < lo else 3
-                else:
-                    score = 4 if b == hi else 3 if b == lo else 0
+            for turn in range(2 if free[p] else 1):
+                a, b = (other_wide[p], other_high[p]) if turn else (wide[p], high[p])
+                if a > w or base + b > deep:
+                    continue
+                # Turned over only where it is then flush with a wall, or fills the width without rising over one.
+                if turn and not (b in (hi, lo) or (a == w and b < lo)):
+                    continue
+                score = _fit(a, b, w, hi, lo)
                 if score > best_score and (
                     pinned == 0 or _is_clear(xs[at] if to_left or a == w else xs[at] + w - a, base, a, b, sheet, fixed)
                 ):
-                    best, best_before, best_score = i, before, score
-                    if score == 7:
-                        break
+                    best, best_before, best_score, best_over = i, before, score, turn == 1
+            if best_score == FLUSH:
+                break
             before, i = i, follows[i]
         if best < 0:
             around = _around(xs, ys, ws, segments, at, sheet, fixed) if pinned else -1
@@ -450,7 +475,8 @@ def _lay(
             segments = _merged(xs, ys, ws, segments)
             continue
         p = order[best]
-        a, b = wide[p], high[p]
+        a, b = (other_wide[p], other_high[p]) if best_over else (wide[p], high[p])
+        out_over[p] = best_over
         if best_before < 0:
             first = follows[best]
         else:
@@ -494,11 +520,13 @@ def _anneal(
     np.random.seed(seed)
     count = order.shape[0]
     w, h = np.where(turned, turned_wide, wide), np.where(turned, turned_high, high)
+    other_w, other_h = np.where(turned, wide, turned_wide), np.where(turned, high, turned_high)
     x, y, sheet = np.empty(count, np.int64), np.empty(count, np.int64), np.empty(count, np.int64)
+    over = np.empty(count, np.bool_)
     # On a roll what may lie empty is known before a layout is made: its length is at least all of its area.
     is_roll, area = deep >= ENDLESS and fixed.shape[0] == 0, 0
     for p in range(count):
-        area += wide[p] * high[p]
+        area += min(w[p] * h[p], other_w[p] * other_h[p]) if free[p] else w[p] * h[p]
     for _ in range(tries):
         kind = np.random.randint(0, 3)
         i, j = np.random.randint(0, count), np.random.randint(0, count)
@@ -517,11 +545,11 @@ def _anneal(
             order[j] = moved
         else:
             turned[i] = not turned[i]
-            w[i], h[i] = (turned_wide[i], turned_high[i]) if turned[i] else (wide[i], high[i])
+            w[i], h[i], other_w[i], other_h[i] = other_w[i], other_h[i], w[i], h[i]
         # Worse by so much is taken as well, the more seldom the more it is.
         most = cost - heat * math.log(1 - np.random.random())
         spare = int(most * room) - area if is_roll else NO_LIMIT
-        long, found = _lay(order, w, h, room, deep, fixed, spare, x, y, sheet)
+        long, found = _lay(order, w, h, other_w, other_h, free, room, deep, fixed, spare, x, y, sheet, over)
         if found <= most:
             cost = found
             if long < best_cost:
@@ -542,5 +570,5 @@ def _anneal(
             order[i] = moved
         else:
             turned[i] = not turned[i]
-            w[i], h[i] = (turned_wide[i], turned_high[i]) if turned[i] else (wide[i], high[i])
+            w[i], h[i], other_w[i], other_h[i] = other_w[i], other_h[i], w[i], h[i]
     return cost, best_cost

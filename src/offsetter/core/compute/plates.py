@@ -26,7 +26,7 @@ from offsetter.core.facts.inks import LIGHT_STRENGTH
 from offsetter.core.units import MM_PER_INCH
 
 Bytes = NDArray[np.uint8]
-STRIP_ROWS = 144
+STRIP_ROWS = 112
 THREADS = 2
 SMALL_PX = 300_000
 _NO_TABLE, _NO_CELLS = np.zeros((TABLE, TABLE, TABLE), np.float32), np.zeros((1, 1, 1), np.bool_)
