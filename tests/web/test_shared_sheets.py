@@ -219,7 +219,7 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
         assert answer.status_code == 200, answer.text
         return answer.json()
 
-    lots[1]["turns"] = "0"
+    lots[0]["turns"], lots[1]["turns"] = "any", "0"
     boxed = sheet["bound_um"]
     sheet = change(by_outline=True)
     assert sheet["room"]["by_outline"]
@@ -251,7 +251,16 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
     assert counter.post(f"{path}/run", json={"base": sheet["revision"]}).json()["code"] == "not-ready"
     sheet = counter.post(f"{path}/again", json={"base": sheet["revision"]}).json()
     assert not sheet["problems"]
+    # One is laid at a slant on a length of its own: it has plates of its own, and counts as any other.
+    piece = next(p for p in sheet["pieces"] if p["lot"] == 0)
+    room, to = sheet["room"], {"piece": piece["id"], "cut": 2, "slant": 30}
+    to |= {"x_um": room["media_um"] // 2, "y_um": 60_000, "turned": False, "half": False}
+    sheet = counter.post(f"{path}/move", json={**to, "base": sheet["revision"]}).json()
+    (slanted,) = [p for p in sheet["pieces"] if p["slant"]]
+    lot = sheet["lots"][0]
+    assert slanted["width_um"] == pytest.approx(lot["width_um"] * 3**0.5 / 2 + lot["height_um"] / 2, abs=1)
     run = released(counter, sheet)
+    assert sorted(f["name"].endswith("turned 30°") for f in shared(counter, run["id"])["files"]) == [False, False, True]
     counter.follow(f"run-{run['id']}")
     pages = pypdfium2.PdfDocument(counter.get(f"/api/runs/{run['id']}/run.pdf").content)
     said = "".join(pages[i].get_textpage().get_text_range() for i in range(len(pages)))

@@ -6742,7 +6742,7 @@ export interface components {
              * @default 90
              * @enum {string}
              */
-            turns: "0" | "180" | "90";
+            turns: "0" | "180" | "90" | "any";
         };
         /**
          * LotView
@@ -7092,6 +7092,11 @@ export interface components {
             /** Piece */
             piece: string;
             /**
+             * Slant
+             * @default 0
+             */
+            slant: number;
+            /**
              * Turned
              * @default false
              */
@@ -7362,7 +7367,7 @@ export interface components {
              * Turns
              * @enum {string}
              */
-            turns: "0" | "180" | "90";
+            turns: "0" | "180" | "90" | "any";
             /**
              * Unseen
              * @default
@@ -8011,6 +8016,8 @@ export interface components {
             ][];
             /** Pinned */
             pinned: boolean;
+            /** Slant */
+            slant: number;
             /** Turned */
             turned: boolean;
             /** Width Um */
@@ -10219,6 +10226,22 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Own Um
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            own_um: [
+                number,
+                number
+            ];
+            /**
+             * Slant
+             * @default 0
+             */
+            slant: number;
             strip?: components["schemas"]["Strip"] | null;
             /** Width Um */
             width_um: number;

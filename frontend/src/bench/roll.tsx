@@ -79,15 +79,15 @@ export function Numbered({ x, y, children }: { x: number; y: number; children: s
   );
 }
 
+/** Against the clock, in degrees. slant: besides the quarters. */
+export const angleOf = (p: { turned: boolean; half?: boolean }, slant = 0) =>
+  (p.turned ? 90 : 0) + (p.half ? 180 : 0) + slant;
+
 /** How a print's picture lies on a roll that lies on its side: upright its top looks along the roll, away from the leading edge.
- * quarters: against the clock; along and across: of its box as it is drawn. */
-export function lying(quarters: number, x: number, y: number, along: number, across: number) {
-  const turn = [
-    `translate(${x + along} ${y}) rotate(90)`,
-    `translate(${x} ${y})`,
-    `translate(${x} ${y + across}) rotate(-90)`,
-    `translate(${x + along} ${y + across}) rotate(180)`,
-  ][quarters];
-  const [width, height] = quarters % 2 ? [along, across] : [across, along];
+ * angle: against the clock; along and across: of its box as it is drawn; own: its width and height before it was turned, where it
+ * lies at a slant. */
+export function lying(angle: number, x: number, y: number, along: number, across: number, own?: [number, number]) {
+  const [width, height] = own ?? (angle % 180 ? [along, across] : [across, along]);
+  const turn = `translate(${x + along / 2} ${y + across / 2}) rotate(${90 - angle}) translate(${-width / 2} ${-height / 2})`;
   return { turn, width, height };
 }

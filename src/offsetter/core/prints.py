@@ -54,6 +54,13 @@ class Variant(Frozen):
     is_vector: bool = False
 
 
+def at_slant(variant: Variant, degrees: int) -> Variant:
+    """The same transfer from plates that lie at a slant: counted as any other of it."""
+    return (
+        variant.model_copy(update={"spec": variant.spec.model_copy(update={"slant": degrees})}) if degrees else variant
+    )
+
+
 PHOTO_COLOURS = 200
 """A picture with more main colours than this is advised on as a photograph: from memory."""
 

@@ -6,7 +6,7 @@ from decimal import Decimal
 from offsetter.core.compute import gang
 from offsetter.core.compute.cost import media_money
 from offsetter.core.compute.gang import GangPiece, Laid, Room, Turns
-from offsetter.core.compute.sheet import Points, RunLayout
+from offsetter.core.compute.sheet import Points, RunLayout, turned_box
 from offsetter.core.facts import Shop
 from offsetter.core.gang import GangLot, GangSheet, ToLay
 from offsetter.core.remaining import WorkLeft
@@ -84,6 +84,8 @@ class PieceView(Frozen):
     pinned: bool
     half: bool
     """By half a turn besides."""
+    slant: int
+    """By so many degrees besides, against the clock."""
     outline: Points
     """With its label, as it lies, from the print's lower left corner; empty: its box, the label's strip below it."""
 
@@ -161,10 +163,10 @@ def brief_of(shop: Shop, sheet: GangSheet, rows: list[tuple[JobStanding, WorkLef
 
 
 def piece_view(sheet: GangSheet, piece: GangPiece, laid: Laid) -> PieceView:
-    wide, high = (piece.height_um, piece.width_um) if laid.turned else (piece.width_um, piece.height_um)
+    wide, high = turned_box(piece.width_um, piece.height_um, laid.angle)
     return PieceView(
         id=laid.id, lot=sheet.lot_of(laid.id), number=int(laid.id.rsplit("~", 1)[1]), cut=laid.cut, x_um=laid.x_um, y_um=laid.y_um, width_um=wide, height_um=high,
-        turned=laid.turned, pinned=laid.pinned, half=laid.half, outline=gang.shape_um(piece, sheet.room, laid.quarters),
+        turned=laid.turned, pinned=laid.pinned, half=laid.half, slant=laid.slant, outline=gang.shape_um(piece, sheet.room, laid.angle),
     )  # fmt: skip
 
 

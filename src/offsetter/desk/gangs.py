@@ -17,7 +17,7 @@ from offsetter.core.compute.gang import Laid, Room
 from offsetter.core.compute.sheet import Points, Want
 from offsetter.core.facts import Shop
 from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
-from offsetter.core.prints import Variant
+from offsetter.core.prints import Variant, at_slant
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs import Run
 from offsetter.core.standing import JobStanding
@@ -207,9 +207,12 @@ class Gangs:
         if problems or faults:
             raise Refusal("not-ready", f"{(*problems, *faults)[0]}.", "No run was released.", "Put it right first, or take it off the sheet.")  # fmt: skip
         layout, lots = gang.run_layout(sheet.laid, pieces, sheet.room, sheet.lot_of)
-        on_run = [(seen[sheet.lots[at].key[:2]], sheet.lots[at]) for at in lots]
+        on_run = [
+            (seen[sheet.lots[at].key[:2]], sheet.lots[at], sort.slant)
+            for at, sort in zip(lots, layout.sorts, strict=True)
+        ]
         return self._runs.release_shared(
-            tuple((look, _needed(look, lot)) for look, lot in on_run), layout, person,
+            tuple((look, at_slant(_needed(look, lot), slant)) for look, lot, slant in on_run), layout, person,
             lambda session: self._close(session, sheet),
         )  # fmt: skip
 
@@ -335,7 +338,10 @@ class Gangs:
         return self._jobs.remember(self._jobs.scene(look.job, variant, line=look))
 
     def _plates(self, sheet: GangSheet, seen: dict[tuple[str, str], JobLine]) -> tuple[str, list[Variant]]:
-        return self._runs.plates_of([v for lot in sheet.lots if (v := _variant(seen.get(lot.key[:2]), lot)) is not None])  # fmt: skip
+        """Of each lot at every slant that it lies at."""
+        ways = sorted({(sheet.lot_of(p.id), p.slant) for p in sheet.laid})
+        found = ((_variant(seen.get(sheet.lots[at].key[:2]), sheet.lots[at]), slant) for at, slant in ways)
+        return self._runs.plates_of([at_slant(v, slant) for v, slant in found if v is not None])
 
     # How it is laid.
 

@@ -132,7 +132,13 @@ class SharedRuns:
         called = {p.job: p.title for p in parts}
         files: dict[str, FileView] = {}
         for at, i in enumerate(run.plan.items):
-            files.setdefault(i.spec.key, FileView(sort=at, name=f"{called.get(i.job or run.job, '')}, {i.name}"))
+            files.setdefault(
+                i.spec.key,
+                FileView(
+                    sort=at,
+                    name=f"{called.get(i.job or run.job, '')}, {i.name}{f', turned {i.spec.slant}°' if i.spec.slant else ''}",
+                ),
+            )
         return SharedRunView(
             id=run.id, number=run.number, printer=shop.printers[way.printer].name if way.printer in shop.printers else way.printer, method=method.name,
             released_at=run.released_at, released_by=run.released_by, copies=run.copies, printed=sum(p.printed for p in parts), length_um=layout.length_um,

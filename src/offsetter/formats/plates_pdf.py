@@ -343,8 +343,10 @@ def _label_beside(page: Canvas, place: Place, layout: RunLayout, labels: RunLabe
     """What stands in a strip of its own beside an outline, and turns with the print; from the lower left corner of its box as it lies."""
     size, sort = layout.sorts[place.sort], labels.sorts[place.sort]
     wide, high = size.width_um / 1000 * POINTS_PER_MM, size.height_um / 1000 * POINTS_PER_MM
-    page.translate(*((0, 0), (wide, 0), (wide, high), (0, high))[place.quarters])
-    page.rotate(90 * place.quarters)
+    angle, (own_wide, own_high) = 90 * place.quarters + size.slant, map(_pt, size.upright_um(place.quarters))
+    page.translate(wide / 2, high / 2)
+    page.rotate(angle)
+    page.translate(-own_wide / 2, -own_high / 2)
     strip = size.strip
     assert strip is not None
     page.translate(strip.x_um / 1000 * POINTS_PER_MM, strip.y_um / 1000 * POINTS_PER_MM)

@@ -46,11 +46,20 @@ class MoveIn(Frozen):
     y_um: Um
     turned: bool = False
     half: bool = False
+    slant: Annotated[int, Field(ge=0, lt=90)] = 0
     base: Revision = 0
 
     @property
     def laid(self) -> Laid:
-        return Laid(id=self.piece, cut=self.cut, x_um=self.x_um, y_um=self.y_um, turned=self.turned, half=self.half)
+        return Laid(
+            id=self.piece,
+            cut=self.cut,
+            x_um=self.x_um,
+            y_um=self.y_um,
+            turned=self.turned,
+            half=self.half,
+            slant=self.slant,
+        )
 
 
 class PinIn(Frozen):

@@ -152,7 +152,7 @@ def _room(folder: Path, spec: "PlateSpec", inks: int = 0) -> "Bytes | None":
 
     rows, columns, all_inks = planes_shape(spec)
     shape = (rows, columns, inks or all_inks)
-    if spec.bend is not None or math.prod(shape) < LARGE_BYTES:
+    if not spec.lies_upright or math.prod(shape) < LARGE_BYTES:
         return None
     return np.memmap(folder / ROOM, np.uint8, "w+", shape=shape)
 

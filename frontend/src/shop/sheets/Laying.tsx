@@ -1,7 +1,7 @@
 import { type PointerEvent, useMemo, useRef } from "react";
 import type { SheetPiece, SheetView } from "../../api/types";
 import { useSize } from "../../bench/Bench";
-import { CORE, Core, fitRoll, LEAD, Leading, lying, Numbered, RULER, Torn } from "../../bench/roll";
+import { angleOf, CORE, Core, fitRoll, LEAD, Leading, lying, Numbered, RULER, Torn } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
 import { several } from "../../ui/several";
@@ -89,6 +89,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
       y_um: Math.round(((px - o.x) / scale) * 1000),
       turned: now.piece.turned,
       half: now.piece.half,
+      slant: now.piece.slant,
     };
     void moving.onTry(now.to);
   };
@@ -234,7 +235,9 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
   const href = useSteady(sheet.lots[piece.lot]?.picture ?? "");
   const [w, h] = [(piece.width_um / 1000) * scale, (piece.height_um / 1000) * scale];
   const label = (sheet.room.label_um / 1000) * scale;
-  const at = lying(quartersOf(piece), x, y, h, w);
+  const lot = sheet.lots[piece.lot];
+  const own: [number, number] = [((lot?.width_um ?? 0) / 1000) * scale, ((lot?.height_um ?? 0) / 1000) * scale];
+  const at = lying(angleOf(piece, piece.slant), x, y, h, w, piece.slant ? own : undefined);
   const outline = outlineOf(piece, scale);
   // By its outline a print's corner may be another's: it is numbered in its middle.
   const edge = {
@@ -270,9 +273,6 @@ function Print({ sheet, piece, x, y, scale, isChosen }: PrintProps) {
     </>
   );
 }
-
-/** Against the clock. */
-const quartersOf = (p: SheetPiece) => (p.turned ? 1 : 0) + (p.half ? 2 : 0);
 
 /** What a print and its label take, from the corner of its box; empty where it is the box. */
 const outlineOf = (p: SheetPiece, scale: number) =>

@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { SheetPiece, SheetView } from "../../api/types";
+import { angleOf } from "../../bench/roll";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { useFollowing } from "../../ui/following";
@@ -18,6 +19,9 @@ import { Laying, letterOf } from "./Laying";
 import { type Move, useMoving } from "./useMoving";
 
 const SEARCHING_MS = 900;
+
+/** What a print at any angle is turned by at a time: each slant is a set of plates more. */
+const STEP_DEG = 15;
 
 type Turns = SheetView["lots"][number]["turns"];
 /** What else of a sheet is changed. */
@@ -194,8 +198,9 @@ export function OneSheet({ id }: { id: string }) {
               {sheet.lots[piece.lot]?.title}, {piece.number} of {sheet.lots[piece.lot]?.copies}
             </h2>
             <p className="text-sm">
-              {units.length(piece.width_um / 1000)} x {units.length(piece.height_um / 1000)} as it lies · arrows move it
-              by {units.length(NUDGE_UM / 1000)}
+              {units.length(piece.width_um / 1000)} x {units.length(piece.height_um / 1000)} as it lies
+              {piece.slant ? `, at ${angleOf(piece, piece.slant)}°` : ""} · arrows move it by{" "}
+              {units.length(NUDGE_UM / 1000)}
             </p>
             {canAct && (
               <div className="mt-2 flex flex-wrap gap-2">
@@ -205,14 +210,20 @@ export function OneSheet({ id }: { id: string }) {
                 <Button hotkey="Q" onClick={() => void move(turnedOn(piece))}>
                   Turn a quarter
                 </Button>
+                {sheet.room.by_outline && (
+                  <Button hotkey="E" onClick={() => void move(leanedOn(piece))}>
+                    Turn {STEP_DEG}°
+                  </Button>
+                )}
               </div>
             )}
             {canAct && lotOf(piece) && (
               <div className="mt-2.5">
                 <Choice
                   label="The search may turn it"
-                  value={lotOf(piece)?.turns ?? "90"}
+                  value={turnsOf(lotOf(piece)?.turns, sheet.room.by_outline)}
                   options={[
+                    ...(sheet.room.by_outline ? [{ id: "any" as const, name: "any way" }] : []),
                     { id: "90", name: "by quarters" },
                     { id: "180", name: "half round" },
                     { id: "0", name: "not at all" },
@@ -339,6 +350,15 @@ export function OneSheet({ id }: { id: string }) {
   );
 }
 
+/** A little further against the clock: its plates are made anew at a slant. */
+const leanedOn = (p: SheetPiece): Move => {
+  const angle = (angleOf(p, p.slant) + STEP_DEG) % 360;
+  return { ...moveOf(p), turned: angle % 180 >= 90, half: angle >= 180, slant: angle % 90 };
+};
+
+/** Boxes lie by quarters at most, whatever their outlines may. */
+const turnsOf = (turns: Turns = "90", byOutline = false) => (turns === "any" && !byOutline ? "90" : turns);
+
 const keyOf = (lot: { job: string; print: string; slot: string }) => `${lot.job}/${lot.print}/${lot.slot}`;
 
 const moveOf = (p: SheetPiece): Move => ({
@@ -348,6 +368,7 @@ const moveOf = (p: SheetPiece): Move => ({
   y_um: p.y_um,
   turned: p.turned,
   half: p.half,
+  slant: p.slant,
 });
 
 /** A quarter further; a print that lies by its box goes back from there, for its label stands below it. */

@@ -2,7 +2,15 @@ import { useCallback, useRef, useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { Tried } from "../../api/types";
 
-export type Move = { piece: string; cut: number; x_um: number; y_um: number; turned: boolean; half: boolean };
+export type Move = {
+  piece: string;
+  cut: number;
+  x_um: number;
+  y_um: number;
+  turned: boolean;
+  half: boolean;
+  slant: number;
+};
 
 /** Where a print that is being moved would lie, drawn to its neighbours: asked one at a time, the newest place next. */
 export function useMoving(sheetId: string) {

@@ -1,6 +1,6 @@
 import { useId } from "react";
 import type { CutView, RunLayout } from "../../api/types";
-import { lying, Numbered } from "../../bench/roll";
+import { angleOf, lying, Numbered } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 
 export function Prints({
@@ -46,7 +46,11 @@ export function Prints({
           if (!size) return null;
           const [w, h] = [(size.width_um / 1000) * scale, (size.height_um / 1000) * scale];
           const [px, py] = [x + (p.y_um / 1000) * scale, y + (p.x_um / 1000) * scale];
-          const at = lying((p.turned ? 1 : 0) + (p.half ? 2 : 0), px, py, h, w);
+          const own: [number, number] = [
+            ((size.own_um?.[0] ?? 0) / 1000) * scale,
+            ((size.own_um?.[1] ?? 0) / 1000) * scale,
+          ];
+          const at = lying(angleOf(p, size.slant), px, py, h, w, size.slant ? own : undefined);
           return (
             <g key={p.number}>
               <g transform={at.turn}>
@@ -94,13 +98,7 @@ function Part({ layout, tile, href, x, y, scale }: PartProps) {
   const px = (um: number) => (um / 1000) * scale;
   // Along the roll lies what is up on the print.
   const [tx, ty, tw, th] = [x + px(tile.y_um), y + px(tile.x_um), px(tile.height_um), px(tile.width_um)];
-  const at = lying(
-    (place.turned ? 1 : 0) + (place.half ? 2 : 0),
-    tx - px(tile.low_um),
-    ty - px(tile.left_um),
-    px(size.height_um),
-    px(size.width_um),
-  );
+  const at = lying(angleOf(place), tx - px(tile.low_um), ty - px(tile.left_um), px(size.height_um), px(size.width_um));
   return (
     <g>
       <clipPath id={id}>

@@ -59,10 +59,19 @@ def placed(paths: tuple[CutPath, ...], place: Place, layout: RunLayout) -> tuple
     size, long_mm = layout.sorts[place.sort], layout.cut_lengths_um[place.cut - 1] / 1000
     high = size.height_um / 1000
     wide, left, top = size.width_um / 1000, place.x_um / 1000, long_mm - place.y_um / 1000 - high
+    own_wide, own_high = (v / 1000 for v in size.upright_um(place.quarters))
+    angle = math.radians(90 * place.quarters + size.slant)
 
     def put(x: float, y: float) -> tuple[float, float]:
-        # Turned a quarter against the clock: what was its right edge looks up.
-        across, down = ((x, y), (y, high - x), (wide - x, high - y), (wide - y, x))[place.quarters]
+        if size.slant:
+            dx, dy = x - own_wide / 2, y - own_high / 2
+            across, down = (
+                wide / 2 + dx * math.cos(angle) + dy * math.sin(angle),
+                high / 2 - dx * math.sin(angle) + dy * math.cos(angle),
+            )
+        else:
+            # Turned a quarter against the clock: what was its right edge looks up.
+            across, down = ((x, y), (y, high - x), (wide - x, high - y), (wide - y, x))[place.quarters]
         return left + across, top + down
 
     return tuple(

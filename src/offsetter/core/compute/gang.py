@@ -1,6 +1,6 @@
 """Prints of several jobs laid on one run: on a roll in the lengths that what cures it takes, or on sheets.
 
-Each print lies with its label below it, upright or turned a quarter. What a person pinned stays; the rest is laid around it. First the
+Each print lies with its label below it, upright or turned a quarter; by outlines it turns further, its label with it. What a person pinned stays; the rest is laid around it. First the
 lengths are filled by a search over all of them, then each is made as short as it can be by a search of its own.
 """
 
@@ -8,6 +8,8 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from typing import Literal
+
+from pydantic import Field
 
 from offsetter.core.compute.nest import ENDLESS, TRIES_AT_ONCE, Boxes, Fixed, Search
 from offsetter.core.compute.sheet import (
@@ -20,13 +22,15 @@ from offsetter.core.compute.sheet import (
     Strip,
     Want,
     lay_out,
+    turned_box,
     widest_print_um,
 )
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.values import Frozen, Refusal
 
-Turns = Literal["0", "180", "90"]
-"""The angles that a print may lie at: as it is, by halves, by quarters."""
+Turns = Literal["0", "180", "90", "any"]
+"""The angles that a print may lie at: as it is, by halves, by quarters, at any; a layout by boxes knows quarters alone."""
+QUARTERS = ("90", "any")
 TENTH_UM = 100
 MOST_PRINTS = 600
 TRIES, TRIES_PRINTS = 400_000, 40_000_000
@@ -84,11 +88,18 @@ class Laid(Frozen):
     pinned: bool = False
     half: bool = False
     """By half a turn besides."""
+    slant: int = Field(0, ge=0, lt=90)
+    """By so many degrees besides, against the clock: by outlines alone."""
 
     @property
     def quarters(self) -> int:
         """Against the clock."""
         return self.turned + 2 * self.half
+
+    @property
+    def angle(self) -> int:
+        """Whole degrees against the clock."""
+        return 90 * self.quarters + self.slant
 
 
 def room_of(ask: LayoutAsk) -> Room:
@@ -133,7 +144,7 @@ def lay_gang(
         if room.by_outline and not fixed and len(free) <= MOST_SHAPES:
             if found:
                 found(0.5, best)
-            best = shorter(best, _interlocked(free, by_id, room, seed, found, best), by_id, room)
+            best = _interlocked(free, by_id, room, seed, found, best)
         if found:
             found(1.0, best)
     return best
@@ -166,7 +177,7 @@ def bound_um(pieces: Iterable[GangPiece], room: Room) -> int:
         lengths = max(1, math.ceil(along / (inside - room.gap_um) - 1e-9))
         return lengths * room.sheet_um if room.sheet_um else math.ceil(along) + 2 * room.margin_um * lengths
     boxes = [_box(p, room, turned=False) for p in pieces]
-    area = sum(min(a * b for a, b in ((w, h), _box(p, room, turned=True)) if p.turns == "90" or (a, b) == (w, h)) for (w, h), p in zip(boxes, pieces, strict=True))  # fmt: skip
+    area = sum(min(a * b for a, b in ((w, h), _box(p, room, turned=True)) if p.turns in QUARTERS or (a, b) == (w, h)) for (w, h), p in zip(boxes, pieces, strict=True))  # fmt: skip
     along = area / (room.usable_um + room.gap_um)
     lengths = max(1, math.ceil(along / inside - 1e-9))
     return (
@@ -191,8 +202,10 @@ def alone_um(jobs: Iterable[tuple[Want, ...]], room: Room) -> int:
 
 def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> str:
     """Why a print cannot lie there, in words; empty: it can. laid: the others, and the moved one as it was."""
-    if moved.half and not room.by_outline:
-        return "half round only by outlines: its label stands below it"
+    if (moved.half or moved.slant) and not room.by_outline:
+        return f"{'half round' if moved.half else 'at a slant'} only by outlines: its label stands below it"
+    if moved.slant and not pieces[moved.id].outline:
+        return "not at a slant: its box is its own"
     x0, y0, x1, y1 = _with_label(moved, pieces, room)
     left, right = x0 - room.left_um, room.left_um + room.usable_um - x1
     if left < 0 or right < 0:
@@ -219,7 +232,7 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
 
 def snapped(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> Laid:
     """Drawn to the edges and neighbours that it is let go near to, across and along by itself."""
-    left, low, right, up = _frame(pieces[moved.id], room, moved.quarters)
+    left, low, right, up = _frame(pieces[moved.id], room, moved.angle)
     xs = [room.left_um - left, room.left_um + room.usable_um - right]
     ys = [room.margin_um - low, room.longest_um - room.margin_um - up]
     for other in laid:
@@ -248,15 +261,25 @@ def run_layout(
     """As a run carries it, in the order in which it leaves the printer; and of each of its sorts the lot. lot_of: a print's id to its lot."""
     cuts = sorted({p.cut for p in laid})
     in_order = sorted(laid, key=lambda p: (p.cut, p.y_um, p.x_um))
-    kinds = list(dict.fromkeys((lot_of(p.id), p.quarters) for p in sorted(in_order, key=lambda p: (lot_of(p.id), p.quarters))))  # fmt: skip
+    kinds = list(dict.fromkeys((lot_of(p.id), p.angle) for p in sorted(in_order, key=lambda p: (lot_of(p.id), p.angle))))  # fmt: skip
     sorts = []
-    for lot, quarters in kinds:
-        one = next(p for p in in_order if (lot_of(p.id), p.quarters) == (lot, quarters))
-        wide, high = _size(pieces[one.id], turned=one.turned)
-        outline = shape_um(pieces[one.id], room.model_copy(update={"label_um": 0}), quarters)
-        sorts.append(Sort(width_um=wide, height_um=high, strip=label_strip(pieces[one.id], room), outline=outline))
+    for lot, angle in kinds:
+        piece = pieces[next(p for p in in_order if (lot_of(p.id), p.angle) == (lot, angle)).id]
+        wide, high = turned_box(piece.width_um, piece.height_um, angle)
+        outline = shape_um(piece, room.model_copy(update={"label_um": 0}), angle)
+        own = (piece.width_um, piece.height_um) if angle % 90 else (0, 0)
+        sorts.append(
+            Sort(
+                width_um=wide,
+                height_um=high,
+                strip=label_strip(piece, room),
+                outline=outline,
+                slant=angle % 90,
+                own_um=own,
+            )
+        )
     places = tuple(
-        Place(number=n, cut=cuts.index(p.cut) + 1, x_um=p.x_um, y_um=p.y_um, turned=p.turned, half=p.half, sort=kinds.index((lot_of(p.id), p.quarters)))
+        Place(number=n, cut=cuts.index(p.cut) + 1, x_um=p.x_um, y_um=p.y_um, turned=p.turned, half=p.half, sort=kinds.index((lot_of(p.id), p.angle)))
         for n, p in enumerate(in_order, 1)
     )  # fmt: skip
     lengths = lengths_um(laid, pieces, room)
@@ -289,27 +312,27 @@ def label_strip(piece: GangPiece, room: Room) -> Strip | None:
     return rigid(piece.outline, piece.width_um, piece.height_um, room.label_um)[1]
 
 
-def shape_um(piece: GangPiece, room: Room, quarters: int) -> Points:
+def shape_um(piece: GangPiece, room: Room, angle: int) -> Points:
     """Its outline with its label as it lies, from the lower left corner of the print itself; empty by boxes."""
     if not room.by_outline:
         return ()
     from offsetter.core.compute.gang_shapes import as_it_lies
 
-    shape = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, quarters)
+    shape = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, angle)
     return tuple((round(x), round(y)) for x, y in list(shape.exterior.coords)[:-1])
 
 
 # How the search sees it.
 
 
-def _frame(piece: GangPiece, room: Room, quarters: int) -> tuple[int, int, int, int]:
+def _frame(piece: GangPiece, room: Room, angle: int) -> tuple[int, int, int, int]:
     """The box round a print and its label as it lies, from the lower left corner of the print itself."""
     if not room.by_outline:
-        wide, high = _size(piece, turned=quarters % 2 == 1)
+        wide, high = turned_box(piece.width_um, piece.height_um, angle)
         return 0, -room.label_um, wide, high
     from offsetter.core.compute.gang_shapes import as_it_lies
 
-    left, low, right, up = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, quarters).bounds
+    left, low, right, up = as_it_lies(piece.outline, piece.width_um, piece.height_um, room.label_um, angle).bounds
     return round(left), round(low), round(right), round(up)
 
 
@@ -320,7 +343,7 @@ def _apart_um(one: Laid, other: Laid, pieces: dict[str, GangPiece], room: Room) 
     from offsetter.core.compute.gang_shapes import as_it_lies
 
     a, b = (
-        affinity.translate(as_it_lies(p.outline, p.width_um, p.height_um, room.label_um, at.quarters), at.x_um, at.y_um)
+        affinity.translate(as_it_lies(p.outline, p.width_um, p.height_um, room.label_um, at.angle), at.x_um, at.y_um)
         for at, p in ((one, pieces[one.id]), (other, pieces[other.id]))
     )
     apart = a.distance(b)
@@ -333,45 +356,51 @@ def _interlocked(
     free: tuple[GangPiece, ...], pieces: dict[str, GangPiece], room: Room, seed: int, found: Callable[[float, tuple[Laid, ...]], None] | None,
     best: tuple[Laid, ...],
 ) -> tuple[Laid, ...]:  # fmt: skip
-    """By their outlines; best where that finds nothing that holds."""
+    """By their outlines; best where that finds nothing shorter that holds."""
     # Loaded by the first that is laid so: the server's start does not wait for it.
     from offsetter.core.compute.gang_shapes import Shape, interlocked
 
-    alike: defaultdict[tuple[Points, int, int, Turns], list[str]] = defaultdict(list)
-    for p in free:
-        alike[p.outline, p.width_um, p.height_um, p.turns].append(p.id)
-    shapes = tuple(Shape(ids=tuple(ids), outline=o, width_um=w, height_um=h, turns=t) for (o, w, h, t), ids in alike.items())  # fmt: skip
-    put = interlocked(
-        shapes, room.usable_um, room.longest_um - 2 * room.margin_um, room.gap_um, room.label_um, seconds=SHAPES_S, seed=seed,
-        done=lambda share: found(0.5 + 0.5 * share, best) if found else None,
-    )  # fmt: skip
-    if put is None:
-        return best
-    laid = tuple(
-        Laid(id=p.id, cut=p.cut, x_um=p.x_um + room.left_um, y_um=p.y_um + room.margin_um, turned=p.quarters % 2 == 1, half=p.quarters > 1)
-        for p in put
-    )  # fmt: skip
-    return best if faults_in(laid, pieces, room) else laid
+    # More angles are more to search through, and may end further off: what may lie at any is laid by quarters as well.
+    rounds: list[tuple[Turns, ...]] = [tuple("90" if p.turns == "any" else p.turns for p in free)]
+    if any(p.turns == "any" for p in free):
+        rounds.append(tuple(p.turns for p in free))
+    for at, turns in enumerate(rounds):
+        alike: defaultdict[tuple[Points, int, int, Turns], list[str]] = defaultdict(list)
+        for p, may in zip(free, turns, strict=True):
+            alike[p.outline, p.width_um, p.height_um, may].append(p.id)
+        shapes = tuple(Shape(ids=tuple(ids), outline=o, width_um=w, height_um=h, turns=t) for (o, w, h, t), ids in alike.items())  # fmt: skip
 
+        def done(share: float, at: int = at, so_far: tuple[Laid, ...] = best) -> None:
+            if found:
+                found(0.5 + 0.5 * (at + share) / len(rounds), so_far)
 
-def _size(piece: GangPiece, *, turned: bool) -> tuple[int, int]:
-    return (piece.height_um, piece.width_um) if turned else (piece.width_um, piece.height_um)
+        put = interlocked(
+            shapes, room.usable_um, room.longest_um - 2 * room.margin_um, room.gap_um, room.label_um, seconds=SHAPES_S, seed=seed, done=done,
+        )  # fmt: skip
+        laid = tuple(
+            Laid(id=p.id, cut=p.cut, x_um=p.x_um + room.left_um, y_um=p.y_um + room.margin_um, turned=p.angle // 90 % 2 == 1, half=p.angle >= 180,
+                 slant=p.angle % 90)
+            for p in put or ()
+        )  # fmt: skip
+        if laid and not faults_in(laid, pieces, room):
+            best = shorter(best, laid, pieces, room)
+    return best
 
 
 def _box(piece: GangPiece, room: Room, *, turned: bool) -> tuple[int, int]:
     """With its label and the gap."""
-    left, low, right, up = _frame(piece, room, int(turned))
+    left, low, right, up = _frame(piece, room, 90 * turned)
     return right - left + room.gap_um, up - low + room.gap_um
 
 
 def _with_label(laid: Laid, pieces: dict[str, GangPiece], room: Room) -> tuple[int, int, int, int]:
-    left, low, right, up = _frame(pieces[laid.id], room, laid.quarters)
+    left, low, right, up = _frame(pieces[laid.id], room, laid.angle)
     return laid.x_um + left, laid.y_um + low, laid.x_um + right, laid.y_um + up
 
 
 def _refuse_too_large(piece: GangPiece, room: Room) -> None:
     inside = room.longest_um - 2 * room.margin_um + room.gap_um
-    fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.turns == "90" else (False,))))  # fmt: skip
+    fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.turns in QUARTERS else (False,))))  # fmt: skip
     if not fits:
         raise Refusal("too-large", f"A print of {a_size(piece.width_um / 1000, piece.height_um / 1000)} fits nowhere: there is room for "
                       f"{a_size(room.usable_um / 1000, (inside - room.gap_um) / 1000)} with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
@@ -394,7 +423,7 @@ def _boxes(
     turned = [_box(p, room, turned=True) for p in free]
     inside = (room.longest_um - 2 * room.margin_um + room.gap_um) // TENTH_UM
     return Boxes(
-        wide=tuple(_up(w) for w, _ in upright), high=tuple(_up(h) for _, h in upright), turns=tuple(p.turns == "90" for p in free),
+        wide=tuple(_up(w) for w, _ in upright), high=tuple(_up(h) for _, h in upright), turns=tuple(p.turns in QUARTERS for p in free),
         turned_wide=tuple(_up(w) for w, _ in turned), turned_high=tuple(_up(h) for _, h in turned), room=(room.usable_um + room.gap_um) // TENTH_UM,
         deep=inside if deep is None else deep, fixed=tuple(_fixed(f, pieces, room) for f in fixed),
     )  # fmt: skip
@@ -429,7 +458,7 @@ def _shortened(
                 ax, ay, _, at = alone.places()
                 places = [(int(ax[k]), int(ay[k]), bool(at[k])) for k in range(len(which))]
         for i, (px, py, is_turned) in zip(which, places, strict=True):
-            left, low, *_ = _frame(free[i], room, int(is_turned))
+            left, low, *_ = _frame(free[i], room, 90 * is_turned)
             laid.append(Laid(
                 id=free[i].id, cut=cut + 1, x_um=room.left_um + px * TENTH_UM - left, y_um=room.margin_um + py * TENTH_UM - low, turned=is_turned,
             ))  # fmt: skip

@@ -1,6 +1,7 @@
 """Prints of a shared run by what is inked of them: their outlines, where a label finds room beside them, and a layout that interlocks.
 
-A print is turned by quarters alone: its dots stay those of its plates. Its label turns with it.
+Turned by quarters a print's dots stay those of its plates; at a slant it has plates of its own, so slants go by steps. Its label turns
+with it.
 """
 
 import math
@@ -16,7 +17,7 @@ from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
 from offsetter.core.compute.nest_shapes import eased, strip_of
-from offsetter.core.compute.sheet import Points, Strip
+from offsetter.core.compute.sheet import Points, Strip, turned_box
 from offsetter.core.values import Frozen
 
 CLOSES_UM = 4_000
@@ -26,6 +27,8 @@ LABEL_WIDE_UM = 60_000
 TRIED = 24
 """Places along the print where its label is tried."""
 LEAST_SECONDS = 3
+STEP_DEG = 15
+"""Of the angles that a print of any may lie at: every slant is a set of plates more."""
 
 
 def outline_round(inked: NDArray[np.uint8], width_um: int, height_um: int, *, more_um: int = 0) -> Points:
@@ -84,9 +87,15 @@ def rigid(outline: Points, width_um: int, height_um: int, label_um: int) -> tupl
 
 
 @lru_cache(maxsize=8_000)
-def as_it_lies(outline: Points, width_um: int, height_um: int, label_um: int, quarters: int) -> Polygon:
-    """The same turned against the clock, the print's own box with its lower left corner at nothing."""
+def as_it_lies(outline: Points, width_um: int, height_um: int, label_um: int, angle: int) -> Polygon:
+    """The same turned against the clock by so many degrees, the box that the print then takes with its lower left corner at nothing."""
     shape, _ = rigid(outline, width_um, height_um, label_um)
+    quarters, slant = divmod(angle, 90)
+    if slant:
+        wide, high = turned_box(width_um, height_um, angle)
+        c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+        x, y = width_um / 2, height_um / 2
+        return affine_transform(shape, [c, -s, s, c, wide / 2 - c * x + s * y, high / 2 - s * x - c * y])
     turn = {0: [1, 0, 0, 1, 0, 0], 1: [0, -1, 1, 0, height_um, 0], 2: [-1, 0, 0, -1, width_um, height_um], 3: [0, 1, -1, 0, 0, width_um]}  # fmt: skip
     return affine_transform(shape, turn[quarters])
 
@@ -100,6 +109,11 @@ class Shape(Frozen):
     height_um: int
     turns: str
 
+    @property
+    def may_turn(self) -> str:
+        """What has no outline is boxed in, by a cutter or by its label: it lies along its box."""
+        return "90" if self.turns == "any" and not self.outline else "steps" if self.turns == "any" else self.turns
+
 
 class Put(Frozen):
     """Where one lies: the lower left corner of its print, from the left of what is usable and from the margin."""
@@ -108,7 +122,8 @@ class Put(Frozen):
     cut: int
     x_um: int
     y_um: int
-    quarters: int
+    angle: int
+    """Whole degrees against the clock."""
 
 
 def interlocked(
@@ -125,7 +140,7 @@ def interlocked(
         share = max(LEAST_SECONDS, round(seconds * len(left) / whole))
         found = strip_of(
             [affine_transform(rigid(s.outline, s.width_um, s.height_um, label_um)[0], [0.001, 0, 0, 0.001, 0, 0]) for s in kinds],
-            [len(i) for i in ids], [s.turns for s in kinds], usable_um / 1000, gap_um / 1000, seconds=share, seed=seed,
+            [len(i) for i in ids], [s.may_turn for s in kinds], usable_um / 1000, gap_um / 1000, seconds=share, seed=seed,
         )  # fmt: skip
         if found is None:
             return None
@@ -133,10 +148,13 @@ def interlocked(
         if not inside:
             return None
         for n, angle, shape in sorted(inside, key=lambda f: (f[2].bounds[1], f[2].bounds[0])):
-            s, quarters = kinds[n], round(angle / 90) % 4
-            low = as_it_lies(s.outline, s.width_um, s.height_um, label_um, quarters).bounds
+            s, angle = kinds[n], round(angle) % 360
+            left_um, low_um, right_um, _ = as_it_lies(s.outline, s.width_um, s.height_um, label_um, angle).bounds
+            # The library's angles are a hair off: what leans out by that is pushed in.
+            x_um = min(max(shape.bounds[0] * 1000 - left_um, -math.floor(left_um)), usable_um - math.ceil(right_um))
+            y_um = max(shape.bounds[1] * 1000 - low_um, -math.floor(low_um))
             taken = ids[n].pop(0)
             del left[taken]
-            laid.append(Put(id=taken, cut=cut, x_um=round(shape.bounds[0] * 1000 - low[0]), y_um=round(shape.bounds[1] * 1000 - low[1]), quarters=quarters))  # fmt: skip
+            laid.append(Put(id=taken, cut=cut, x_um=round(x_um), y_um=round(y_um), angle=angle))
         done(1 - len(left) / whole)
     return tuple(laid)

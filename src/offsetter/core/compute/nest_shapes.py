@@ -17,7 +17,9 @@ MOST_NODES = 60
 SIMPLER_MM = 0.2
 """By how much an outline may grow to have fewer nodes; it never shrinks."""
 TOUCHES_MM = 0.02
-ANGLES: dict[str, list[float] | None] = {"0": [0.0], "180": [0.0, 180.0], "90": [0.0, 90.0, 180.0, 270.0], "any": None}
+ANGLES: dict[str, list[float] | None] = {
+    "0": [0.0], "180": [0.0, 180.0], "90": [0.0, 90.0, 180.0, 270.0], "any": None, "steps": [float(a) for a in range(0, 360, 15)],
+}  # fmt: skip
 
 
 def outline_of(piece: Piece) -> Polygon:

@@ -5,6 +5,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator
 
+from offsetter.core.compute.sheet import turned_box
 from offsetter.core.compute.wrap import Bend
 from offsetter.core.facts import Curve
 from offsetter.core.facts.inks import FOUR, INKS, WHITE
@@ -118,14 +119,21 @@ class PlateSpec(Frozen):
     white_first: bool = False
     bend: Bend | None = None
     """Of a print for a wall that tapers: everything else speaks of it straight."""
+    slant: int = Field(0, ge=0, lt=90)
+    """Whole degrees against the clock that it lies at as it is printed: everything else speaks of it upright."""
 
     @property
     def printed_um(self) -> tuple[int, int]:
         """Width and height of what it lies in on the sheet."""
-        if self.bend is None:
-            return self.width_um, self.height_um
-        wide, high = self.bend.box_mm(self.width_um / 1000, self.height_um / 1000)
-        return um_of(wide), um_of(high)
+        wide, high = self.width_um, self.height_um
+        if self.bend is not None:
+            wide, high = map(um_of, self.bend.box_mm(wide / 1000, high / 1000))
+        return turned_box(wide, high, self.slant)
+
+    @property
+    def lies_upright(self) -> bool:
+        """Its dots are those of the picture as it is worn: neither bent nor at a slant."""
+        return self.bend is None and not self.slant
 
     @property
     def channels(self) -> tuple[str, ...]:
@@ -152,6 +160,8 @@ class PlateSpec(Frozen):
         told = self.model_dump(mode="json", exclude={"colour": {"curves"}})
         if self.bend is None:  # keys made before there was such a thing stay what they were
             del told["bend"]
+        if not self.slant:
+            del told["slant"]
         told["colour"]["curves"] = self.colour.curves and _named(self.colour.curves)
         if self.white:
             unused = {"mask": ("own", "lights_from"), "file": ("lights_from",)}

@@ -21,6 +21,7 @@ from offsetter.core.compute.light_inks import LIGHT, split_light
 from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.resample import Sized
 from offsetter.core.compute.tone import curve_table
+from offsetter.core.compute.turning import turned
 from offsetter.core.facts import profile_bytes
 from offsetter.core.facts.inks import LIGHT_STRENGTH
 from offsetter.core.units import MM_PER_INCH
@@ -94,20 +95,26 @@ WARM_PX = 32
 
 
 def _as_it_lies(rgba: Bytes, spec: PlateSpec) -> Sized:
-    """At the dots it is printed at, bent where what it goes on tapers."""
+    """At the dots it is printed at, bent where what it goes on tapers, and turned where it lies at a slant."""
     sized = Sized(rgba, spec.width_px, spec.height_px)
-    if spec.bend is None:
+    if spec.lies_upright:
         return sized
-    lying = bent(sized.rows(0, spec.height_px), spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+    lying = _lying(sized.rows(0, spec.height_px), spec)
     return Sized(lying, lying.shape[1], lying.shape[0])
 
 
+def _lying(picture: Bytes, spec: PlateSpec) -> Bytes:
+    """Before it is mirrored: a mirror turns a slant round."""
+    if spec.bend is not None:
+        picture = bent(picture, spec.bend, spec.width_um / 1000, spec.height_um / 1000)
+    return turned(picture, -spec.slant if spec.mirrored else spec.slant) if spec.slant else picture
+
+
 def _mask_as_it_lies(mask: Bytes, spec: PlateSpec, columns: int, rows: int, *, is_preview: bool) -> Bytes:
-    if is_preview or spec.bend is None:
+    if is_preview or spec.lies_upright:
         return white_plate.fitted(mask, columns, rows)
     flat = white_plate.fitted(mask, spec.width_px, spec.height_px)
-    lying = bent(flat[..., None], spec.bend, spec.width_um / 1000, spec.height_um / 1000)
-    return white_plate.fitted(np.ascontiguousarray(lying[..., 0]), columns, rows)
+    return white_plate.fitted(np.ascontiguousarray(_lying(flat[..., None], spec)[..., 0]), columns, rows)
 
 
 def driver_picture(
@@ -129,7 +136,7 @@ def driver_picture(
 
 
 def planes_shape(spec: PlateSpec) -> tuple[int, int, int]:
-    """Of the full-size planes of what is not bent: rows, columns, inks."""
+    """Of the full-size planes of what lies upright: rows, columns, inks."""
     return spec.height_px, spec.width_px, len(spec.channels)
 
 

@@ -1,10 +1,11 @@
 """A run laid out: prints of one or several sorts in rows, on a roll cut into lengths or on sheets, or one on each garment."""
 
+import math
 from functools import lru_cache
 from itertools import accumulate
 from typing import Any, NamedTuple
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from offsetter.core.compute.tiles import MOST_PARTS, Tile, parted
 from offsetter.core.values import Frozen
@@ -17,6 +18,18 @@ MOST_NARROWER = 0.9  # a customer who asked for a size is offered no other one t
 
 Points = tuple[tuple[int, int], ...]
 """In whole micrometres, x to the right and y up."""
+
+
+def turned_box(width_um: int, height_um: int, angle: int) -> tuple[int, int]:
+    """What a print takes across and along, turned by whole degrees.
+
+    >>> turned_box(100_000, 50_000, 90), turned_box(100_000, 100_000, 45)
+    ((50000, 100000), (141421, 141421))
+    """
+    if angle % 90 == 0:
+        return (height_um, width_um) if angle % 180 else (width_um, height_um)
+    c, s = abs(math.cos(math.radians(angle))), abs(math.sin(math.radians(angle)))
+    return round(width_um * c + height_um * s), round(width_um * s + height_um * c)
 
 
 class Strip(Frozen):
@@ -55,6 +68,14 @@ class Sort(Frozen):
     """Where its label stands, upright, and turns with the print; None: below the print, however that lies."""
     outline: Points = ()
     """Round what is inked, as it lies: others' prints reach into its box. Empty: the box is its own."""
+    slant: int = Field(0, ge=0, lt=90)
+    """Whole degrees against the clock, besides the quarters of its place."""
+    own_um: tuple[int, int] = (0, 0)
+    """Of one at a slant: its width and height before it was turned."""
+
+    def upright_um(self, quarters: int) -> tuple[int, int]:
+        """Before it was turned."""
+        return self.own_um if self.slant else turned_box(self.width_um, self.height_um, 90 * quarters)
 
 
 class RunLayout(Frozen):
