@@ -186,6 +186,18 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def is_free(port: int) -> bool:
+    """Nobody answers there."""
+    with socket.socket() as probe:
+        # Connections of the last time that are just over do not count.
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+    return True
+
+
 def _ensure_mysql_user() -> None:
     try:
         pwd.getpwnam("mysql")

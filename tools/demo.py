@@ -8,6 +8,7 @@ import sys
 import threading
 from pathlib import Path
 
+from database import free_port, is_free
 from house import ROOT, House, until_stopped, with_parent
 
 PORT_NOTE = "machines-port"
@@ -29,6 +30,8 @@ def main() -> int:
     house.take()
     machines: subprocess.Popen[str] | None = None
     try:
+        # They load while the database and the server do.
+        machines, machines_port = _machines(house)
         house.start_database()
         seeded = house.data / "seeded"
         if not seeded.exists():  # a seeding that was cut short begins anew
@@ -36,7 +39,6 @@ def main() -> int:
         is_old = house.bring_up_to_date()
         wants_filling = is_old or not seeded.exists() or seeded.read_text() != EDITION
         note = house.data / "filling"
-        machines, machines_port = _machines(house)
         seed = [
             sys.executable,
             str(ROOT / "demo" / "seed.py"),
@@ -46,6 +48,7 @@ def main() -> int:
             str(machines_port),
         ]
         if wants_filling:
+            _answer(machines)
             note.write_text("its orders")
             shop = subprocess.Popen([*seed, "--only-shop"], stdin=subprocess.DEVNULL, preexec_fn=with_parent)
         else:
@@ -64,6 +67,8 @@ def main() -> int:
             fill()
         where = house.serve(asked.port, demo="true", filling=str(note), loopback_ports=json.dumps([machines_port]))  # fmt: skip
         house.say_where(where)
+        if not wants_filling:
+            _answer(machines)
         # Its machines and blanks are laid in while the server loads.
         if wants_filling and shop.wait():
             sys.exit("offsetter: the demo's shop could not be filled; what it said stands above.")
@@ -82,18 +87,21 @@ def main() -> int:
 
 
 def _machines(house: House) -> tuple[subprocess.Popen[str], int]:
-    """The shop's simulated machines in a process of their own, and the port that they answer at."""
+    """The shop's simulated machines in a process of their own, and the port that they will answer at: where they did last, if nobody took it."""
     note, folder = house.data / PORT_NOTE, house.data / "machines"
-    for port in (note.read_text().strip() if note.exists() else "0", "0"):
-        started = subprocess.Popen(
-            [sys.executable, "-m", "standins", port, str(folder), "--weeks", str(WEEKS_SINCE_CORRECTION)], stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, text=True, preexec_fn=with_parent,
-            cwd=ROOT, env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'src'}"},
-        )  # fmt: skip
-        said = started.stdout.readline().strip() if started.stdout else ""
-        if said.isdigit():
-            note.write_text(said)
-            return started, int(said)
-    sys.exit("offsetter: the simulated printers did not start; what they said stands above.")
+    port = int(note.read_text()) if note.exists() and is_free(int(note.read_text())) else free_port()
+    started = subprocess.Popen(
+        [sys.executable, "-m", "standins", str(port), str(folder), "--weeks", str(WEEKS_SINCE_CORRECTION)], stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, text=True, preexec_fn=with_parent,
+        cwd=ROOT, env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'src'}"},
+    )  # fmt: skip
+    note.write_text(str(port))
+    return started, port
+
+
+def _answer(machines: subprocess.Popen[str]) -> None:
+    """Waits until they do."""
+    if not (machines.stdout and machines.stdout.readline().strip().isdigit()):
+        sys.exit("offsetter: the simulated printers did not start; what they said stands above.")
 
 
 if __name__ == "__main__":

@@ -5,6 +5,7 @@ import re
 import secrets
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from functools import cache
 from math import ceil
 from typing import Any
 
@@ -45,8 +46,12 @@ SHORTEST_PASSWORD = 10
 FIRST_OWNER = "first-owner"
 AS_IT_WAS = "Nothing was changed."
 _HASHER = PasswordHasher()
-# Checked when there is no such person, so that the answer takes as long as for one.
-_NOBODY = _HASHER.hash(secrets.token_hex(16))
+
+
+@cache
+def _nobody() -> str:
+    """Checked when there is no such person, so that the answer takes as long as for one."""
+    return _HASHER.hash(secrets.token_hex(16))
 
 
 class People:
@@ -192,7 +197,7 @@ class People:
                 raise Refusal("too-many-tries", "Too many wrong tries.", AS_IT_WAS,
                               f"Wait {_long(wait)}" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
             is_right = (
-                _is(getattr(user, which, "") or _NOBODY, secret)
+                _is(getattr(user, which, "") or _nobody(), secret)
                 and user is not None
                 and user.is_active
                 and bool(getattr(user, which))

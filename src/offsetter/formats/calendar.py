@@ -2,8 +2,6 @@
 
 from datetime import datetime
 
-from icalendar import Calendar, Event
-
 from offsetter.core.values import Frozen
 
 
@@ -17,6 +15,9 @@ class Entry(Frozen):
 
 
 def write_calendar(name: str, entries: tuple[Entry, ...], now: datetime) -> bytes:
+    # Loaded by the first plan that is taken along: the server's start does not wait for it.
+    from icalendar import Calendar, Event
+
     made = Calendar()
     made.add("prodid", "-//Offsetter//Day plan//EN")
     made.add("version", "2.0")
