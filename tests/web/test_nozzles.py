@@ -78,6 +78,12 @@ def test_a_scan_of_something_else_is_refused_and_nothing_is_kept(counter: Counte
     for data, code in ((blank, "no-marks"), (b"", "bad-scan"), (b"GIF89a nothing", "not-a-picture")):
         answer = counter.client.post("/api/nozzles/petrel/scans", files={"file": ("x.png", data)}, headers=counter.headers)  # fmt: skip
         assert refused(answer) == code
+    small = cv2.resize(sheet, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
+    soft = cv2.GaussianBlur(sheet, (0, 0), 5)
+    for printed, code in ((small, "too-coarse"), (soft, "too-weak")):
+        data = cv2.imencode(".png", printed[:, :, ::-1])[1].tobytes()
+        answer = counter.client.post("/api/nozzles/petrel/scans", files={"file": ("x.png", data)}, headers=counter.headers)  # fmt: skip
+        assert refused(answer) == code
     assert refused(scan(counter, sheet, printer="shearwater")) in ("wrong-sheet", "no-marks")
     assert refused(counter.get("/api/nozzles/dunlin/sheet.png")) == "no-nozzles"
     assert counter.get("/api/nozzles/dunlin").json()["channels"] == []

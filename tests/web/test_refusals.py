@@ -61,7 +61,8 @@ REFUSED = [
     ("no-such-ink", POST, "/api/at-work/petrel/acts", {**MACHINE_ACT, "body": {"kind": "filled", "channel": "Orange", "amount_ml": 10}}),
     ("no-such-kind", POST, "/api/machines/presses", {"kind": "dream", "name": "Auk"}),
     ("name-taken", POST, "/api/machines/presses", {"kind": "{press kind}", "name": "gannet"}),
-    ("in-use", "machine", "petrel", {"modes": "{one mode}"}),
+    ("in-use", "machine", "petrel", [0]),
+    ("twice", "machine", "petrel", [0, 0, *range(9)]),
     ("no-such-press", PUT, "/api/presses/nobody/session", {"job": "{job}", "print": "front", "holder": "one-screen", "seq": 1, "state": STATE}),
     ("no-such-press", POST, "/api/today/pace", {"press": "nobody"}),
     ("no-such-recipe", GET, "/api/recipes/dream", None),
@@ -96,6 +97,10 @@ REFUSED = [
     ("outline-crossed", POST, "/api/blanks", {"name": "Bow tie", "kind": "hard", "coated": True, "colour": "#FFFFFF", "colour_name": "white", "thickness_mm": 3, "scorch_c": 240,
      "price": "1", "sizes": {"one": {"width_mm": 100, "height_mm": 100, "outline": [[0, 0], [1, 0], [1, 1], [0, 1], [0.5, 0.2], [0.2, 0.9]]}}}),
     ("not-a-photo", "photo", "/api/jobs/{job}/photos", b"nothing of a picture"),
+    ("bad-photo", "photo", "/api/jobs/{job}/photos", b""),
+    ("no-such-lot", "act", "{job}", {"kind": "fetched", "stored": MARK, "count": 1}),
+    ("no-such-load", "act", "{printed}", {"kind": "pressed", "run": "{run}", "press": "gannet", "size": "S", "count": 2, "together": 1, "stages": []}),
+    ("nothing-good", POST, "/api/shop/mend", {"kind": "printers", "id": "petrel"}),
 ]  # fmt: skip
 
 
@@ -141,7 +146,8 @@ def asked(desk, how: str, path: str, body):
         return counter.act(path, **body)
     if how == "machine":
         printer: Printer = services.jobs.shop()[0].printers[path]
-        changed = {**printer.model_dump(mode="json"), "modes": [m.model_dump(mode="json") for m in printer.modes[:1]]}
+        modes = [m.model_dump(mode="json") for m in printer.modes]
+        changed = {**printer.model_dump(mode="json"), "modes": [modes[at] for at in body if at < len(modes)]}
         return counter.client.put(f"/api/machines/printers/{path}", json=changed, headers=counter.headers)
     if how in ("file", "photo"):
         data = body if isinstance(body, bytes) else body.read_bytes()

@@ -187,6 +187,8 @@ def test_only_the_shops_own_network_is_spoken_to(ada, typed, code):
 def test_what_is_no_printer_is_said(ada, machines):
     wrong = ada.post("/api/links/ask", json={"address": f"ipp://127.0.0.1:{machines.port}/nothing"}).json()
     assert wrong["code"] == "printer-refuses"
+    taken = ada.client.put("/api/links/shearwater", json={"address": machines.uri("petrel")}, headers=ada.headers)
+    assert taken.json()["code"] == "address-taken"
     told = ada.post("/api/links/ask", json={"address": machines.uri("puffin")}).json()
     assert (told["kind"], told["told"]["model"]) == ("white-toner-a4", "Simulated white-toner printer")
     noor = ada.as_person("Noor")
@@ -211,11 +213,17 @@ def test_a_machine_that_takes_files_gets_them_whole_with_a_card_and_says_when_th
     assert "mirrored already" in card
     pdf = next(p for p in tmp_path.iterdir() if p.suffix == ".pdf")
     assert pdf.read_bytes()[:5] == b"%PDF-"
+    moved = tmp_path.with_name("moved")
+    tmp_path.rename(moved)
+    assert ada.post(f"/api/sends/{there['id']}/cancel").json()["code"] == "folder-gone"
+    moved.rename(tmp_path)
     for path in tmp_path.iterdir():
         path.unlink()
+    assert ada.post(f"/api/sends/{there['id']}/cancel").json()["code"] == "taken-already"
     assert "took the files" in until(shop, ada, job, "taken")["said"]
     assert ada.act(job, kind="printed", run=run["id"], count=run["copies"]).status_code == 200
-    assert until(shop, ada, job, "done")["state"] == "done"
+    done = until(shop, ada, job, "done")
+    assert ada.post(f"/api/sends/{done['id']}/seen", json={"came_out": True}).json()["code"] == "known-already"
 
 
 def test_care_is_done_or_skipped_with_a_reason_and_comes_back(shop, ada):

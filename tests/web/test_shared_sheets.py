@@ -93,6 +93,8 @@ def test_two_jobs_share_a_run_and_each_counts_its_own(counter, two):
     assert sum(pages[i].get_height() for i in range(len(pages))) / 72 * 25.4 == pytest.approx(
         sheet["length_um"] / 1000, abs=0.2
     )
+    beyond = {"id": uuid.uuid4().hex, "cuts": 99}
+    assert counter.post(f"/api/shared-runs/{run['id']}/printed", json=beyond).json()["code"] == "no-such-length"
     # A label leads to its own job.
     leads = {counter.get(f"/api/codes/R{run['number']}-{n}").json()["title"] for n in range(1, 10)}
     assert leads == {"Lamp tees", "Rope tees"}
@@ -132,6 +134,8 @@ def test_a_print_is_moved_pinned_and_refused(counter, two):
     assert moved["by_hand"]
     assert (now["x_um"], now["y_um"]) != (piece["x_um"], piece["y_um"])
     assert moved["length_um"] > sheet["length_um"]
+    nothing = {"piece": f"{piece['id']}9", "base": moved["revision"]}
+    assert counter.post(f"{path}/pins", json=nothing).json()["code"] == "no-such-piece"
     # Somebody who has not seen that changes nothing.
     stale = counter.post(f"{path}/again", json={"base": sheet["revision"]})
     assert (stale.status_code, stale.json()["code"]) == (409, "changed-elsewhere")
