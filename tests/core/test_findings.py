@@ -178,6 +178,12 @@ def small_oven(shop):
     return shop.model_copy(update={"ovens": {"fulmar": oven}})
 
 
+def narrow_tees(shop):
+    tee = shop.blanks["tee-black"]
+    sizes = {n: s.model_copy(update={"chest_mm": 300.0}) for n, s in tee.sizes.items()}
+    return shop.model_copy(update={"blanks": {**shop.blanks, "tee-black": tee.model_copy(update={"sizes": sizes})}})
+
+
 CASES = [
     # station, finding, severity, what provokes it
     ("order", "too-wide", "blocker", {"place": {"width_um": 460_000}}),
@@ -312,6 +318,15 @@ CASES = [
     ("print", "proof-unsigned", "blocker", {"proof_wanted": True}),
     ("prepare", "lay-out", "note", {}),
     ("press", "read-back", "note", {}),
+    ("press", "two-heats", "caution", {"by": "toner-two-sheet", "method": {"schools": {"finish-heat": "low"}}}),
+    (
+        "press",
+        "press-parts",
+        "caution",
+        {"shop_of": small_oven, "place": {"width_um": 200_000}, "sheet": {"in_parts": True}},
+    ),
+    ("print", "platen-wide", "caution", {"by": "direct", "shop_of": narrow_tees}),
+    ("print", "risers", "note", {"by": "direct", "blank": "apron-navy", "place": {"below_collar_um": 450_000}}),
 ]
 
 
