@@ -4,6 +4,7 @@ import sys
 
 from pydantic import ValidationError
 
+from offsetter.core.quantities import METRIC, told
 from offsetter.desk.base import Base
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
@@ -21,7 +22,7 @@ def main() -> int:
     base = Base(engine_for(settings.database_url), FileStore(settings.data_folder))
     differing = Services(base).standings.refold()
     for one in differing:
-        print(f"{one.what}\n  kept  {one.kept}\n  anew  {one.anew}")
+        print(told(f"{one.what}\n  kept  {one.kept}\n  anew  {one.anew}", METRIC))
     print(
         f"offsetter: {len(differing)} of what is kept differed and is put right"
         if differing

@@ -24,6 +24,7 @@ from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.turning import turned
 from offsetter.core.facts import profile_bytes
 from offsetter.core.quantities import a_length
+from offsetter.core.sentences import shown
 from offsetter.formats.plates_pdf import RunLabels, SortLabel, write_run_pdf
 
 ROLL = Room(media_um=460_000, printable_um=450_000, usable_um=420_000, longest_um=820_000, margin_um=10_000, gap_um=8_000, label_um=7_000)  # fmt: skip
@@ -103,7 +104,7 @@ def test_a_moved_print_is_drawn_to_its_neighbour_or_refused_in_words():
         ({"x_um": one.x_um + 50_000}, "on another print"), ({"x_um": one.x_um + 104_000}, f"{a_length(4, 1)} of the gap"),
         ({"x_um": 430_000}, "outside of what can be printed"), ({"y_um": 9_000}, "too near to the edge"), ({"y_um": 780_000}, "across the cut"),
     ):  # fmt: skip
-        assert said in gang.trouble((one, at), at.model_copy(update=changed), by_id, ROLL)
+        assert said in shown(gang.trouble((one, at), at.model_copy(update=changed), by_id, ROLL))
 
 
 def drawn(kind: str, dots: int = 240) -> np.ndarray:

@@ -24,6 +24,7 @@ from offsetter.core.decisions import BlankLine, Decisions, OrderDoc, PlaceDoc
 from offsetter.core.facts import Blank, recipes
 from offsetter.core.prints import JobPrint, passes_of
 from offsetter.core.quantities import both_heats
+from offsetter.core.sentences import shown
 from offsetter.core.values import Refusal
 from tests.core.test_line import DUE
 
@@ -183,7 +184,7 @@ def test_a_recipe_from_outside_is_refused_by_what_is_wrong_with_it(shop, spoil, 
     body = recipes()["self-weed-house"].model_dump(mode="json")
     with pytest.raises(Refusal, match=said) as refused:
         read_recipe(spoil(body), shop.methods, None)
-    assert refused.value.kept == "No version was added."
+    assert shown(refused.value.kept) == "No version was added."
     assert read_recipe({"recipe": body}, shop.methods, recipes()["self-weed-house"]).version == 2
 
 

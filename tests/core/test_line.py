@@ -16,6 +16,7 @@ from offsetter.core.facts import profile_bytes
 from offsetter.core.line import evaluate
 from offsetter.core.prints import JobPrint
 from offsetter.core.runs import physical_signature
+from offsetter.core.sentences import shown
 from tests.core.shapes import disc
 
 DUE = datetime(2030, 5, 3, 15, tzinfo=UTC)
@@ -80,7 +81,7 @@ def test_without_artwork_the_line_says_what_it_waits_for(shop):
     )
     assert states(made)["order"] == "blocked"
     assert states(made)["white"] == "open"
-    assert made.station("white").waits_for == "the artwork"
+    assert shown(made.station("white").waits_for) == "the artwork"
     assert made.readings == ()
 
 
@@ -99,7 +100,9 @@ def test_ten_stations_in_the_order_of_the_work(inputs):
         "inspect",
     ]
     assert states(made)["sheet"] == "ready"
-    assert any("White ends at print" in f.message for f in made.station("print").findings), "5 mL are left in store"
+    assert any("White ends at print" in shown(f.message) for f in made.station("print").findings), (
+        "5 mL are left in store"
+    )
     assert {r.key for r in made.readings} == {
         "resolution",
         "white",
@@ -174,7 +177,7 @@ def test_short_blanks_are_said_without_entering_the_result(inputs, shop, levels)
     evaluate(inputs(), memo)
     memo.written.clear()
     made = evaluate(inputs().model_copy(update={"levels": poor}), memo)
-    assert any(f.message == "The store lacks 5 of size S" for f in made.station("order").findings)
+    assert any(shown(f.message) == "The store lacks 5 of size S" for f in made.station("order").findings)
     assert memo.written == []
 
 

@@ -20,6 +20,7 @@ from offsetter.core.machine_acts import Cared, Filled, Levels, MachineAct, Room,
 from offsetter.core.nozzle_care import Checked, would_show
 from offsetter.core.printer_told import Supply
 from offsetter.core.sending import Send
+from offsetter.core.sentences import shown
 from offsetter.core.supplies import parts_of, standing_of, verdict_of
 
 NOW = datetime(2026, 3, 2, 8, 10, tzinfo=UTC)  # a Monday
@@ -66,14 +67,14 @@ def test_a_level_that_nobody_explains_is_said_and_few_readings_teach_nothing(sho
     printer = shop.printers["petrel"]
     risen = tuple(act(Levels(pct={"C": p}), NOW - timedelta(hours=3 - n)) for n, p in enumerate((40, 80)))
     cyan = standing_of(printer, risen, {}, {}, NOW.date())[0]
-    assert "rose from 40 to 80" in cyan.said
+    assert "rose from 40 to 80" in shown(cyan.said)
     assert cyan.fit.verdict == "too few steps"
     assert cyan.lasts is None
     old = (act(Filled(channel="C", lot="C-9", expires=date(2026, 3, 10)), NOW), act(Levels(pct={"C": 90}), NOW))
-    assert standing_of(printer, old, {}, {}, NOW.date())[0].said.startswith("Lot C-9 expires on 10 March")
+    assert shown(standing_of(printer, old, {}, {}, NOW.date())[0].said).startswith("Lot C-9 expires on 10 March")
     assert standing_of(printer, old, {}, {}, date(2026, 2, 1))[0].said == ""
     over = standing_of(printer, (act(Levels(pct={"C": 90}), NOW),), {}, {"C": 100}, NOW.date())[0]
-    assert "counts 100 mL in all" in over.said
+    assert "counts 100 mL in all" in shown(over.said)
 
 
 def test_toner_is_reckoned_in_pages_at_five_per_cent(shop):
@@ -83,8 +84,8 @@ def test_toner_is_reckoned_in_pages_at_five_per_cent(shop):
     feed = printer.feeds[0]
     layout = type("Layout", (), {"places": tuple(type("Place", (), {"cut": n})() for n in range(1, 13)), "length_um": 0, "sheet_um": 297_000, "cut_lengths_um": (1,) * 12})()  # fmt: skip
     told = short_supplies(Store(held={"puffin": {"W": 85.0}}), printer, feed, layout, {}, {"W": 20.0})
-    assert [(f.code, f.message) for f in told] == [("ink-short-W", "White ends at print 5 of 12")]
-    assert "after sheet 4 of 12" in told[0].fix_text
+    assert [(f.code, shown(f.message)) for f in told] == [("ink-short-W", "White ends at print 5 of 12")]
+    assert "after sheet 4 of 12" in shown(told[0].fix_text)
 
 
 def cared(task, days, **more):
@@ -113,19 +114,22 @@ def test_care_is_due_by_day_by_use_and_by_standing_still(shop):
     done = [cared("stir-white", 3), cared("nozzle-check", 0), cared("wipe-cap", 2, totals={"m2": 30.0}), cared("waste-box", 5, totals={"m2": 30.0}), cared("roll-path", 1)]  # fmt: skip
     used = Used(totals={"m2": 41.0}, last_used=NOW - timedelta(days=3), a_day={"m2": 1.0})
     due = {d.task.id: d for d in due_tasks(tasks, done, used, NOW, NOW - timedelta(days=90))}
-    assert (due["stir-white"].state, due["stir-white"].said) == ("due", "2 days late")
+    assert (due["stir-white"].state, shown(due["stir-white"].said)) == ("due", "2 days late")
     assert due["nozzle-check"].state == "fine", "it stood still before that check, not since"
-    assert (due["wipe-cap"].state, due["wipe-cap"].said) == ("due", "11 m² since the last time; it is done every 10")
+    assert (due["wipe-cap"].state, shown(due["wipe-cap"].said)) == (
+        "due",
+        "11 m² since the last time; it is done every 10",
+    )
     assert due["waste-box"].state == "fine"
     assert [d.task.id for d in before_first(due.values())] == ["stir-white"]
     skipped = due_tasks(tasks, [*done, cared("stir-white", 0, outcome="skipped", reason="no white today")], used, NOW, NOW)  # fmt: skip
     assert before_first(skipped) == ()
     idle = due_tasks(tasks, [cared("nozzle-check", 0.7)], used, NOW, NOW)
-    assert "stood still for 17 hours" in next(d for d in idle if d.task.id == "nozzle-check").said
+    assert "stood still for 17 hours" in shown(next(d for d in idle if d.task.id == "nozzle-check").said)
     # More of its square metres than of its days is used up, and yet the day comes first.
     slow = Used(totals={"m2": 1.0}, last_used=NOW, a_day={"m2": 0.02})
     wiped = next(d for d in due_tasks(tasks, [cared("wipe-cap", 0.1)], slow, NOW, NOW) if d.task.id == "wipe-cap")
-    assert (wiped.state, wiped.said) == ("fine", "in 7 days")
+    assert (wiped.state, shown(wiped.said)) == ("fine", "in 7 days")
 
 
 def test_the_room_and_the_sentence_over_a_machine(shop):
@@ -134,12 +138,12 @@ def test_the_room_and_the_sentence_over_a_machine(shop):
     assert room_said((act(Room(celsius=17.5, humidity_pct=30), NOW),), room)[1] is False
     history, _ = weeks(shop.printers["petrel"], 1.0, jobs=38)
     stands = standing_of(shop.printers["petrel"], history, {"W": 500}, {}, date(2026, 3, 2))
-    assert verdict_of("Petrel", "ready", stands, ("Stir the white",)) == "Petrel: ready; white ends before the runs that wait are printed; stir the white is due"  # fmt: skip
+    assert shown(verdict_of("Petrel", "ready", stands, ("Stir the white",))) == "Petrel: ready; white ends before the runs that wait are printed; stir the white is due"  # fmt: skip
 
 
 def test_whether_missing_lines_matter_depends_on_the_print():
     checked = (Checked(id="a", at=NOW, by="Noor", kind="check", missing={"C": (41, 42), "K": ()}, lines=480),)
-    assert would_show(checked, {"C": 12.0}) == "Cyan misses 2 lines, and this print covers 12 % with it: stripes would show. Clean first."  # fmt: skip
+    assert shown(would_show(checked, {"C": 12.0})) == "Cyan misses 2 lines, and this print covers 12 % with it: stripes would show. Clean first."  # fmt: skip
     assert "would not show" in would_show(checked, {"C": 0.1, "M": 40.0})
     assert would_show((), {"C": 12.0}) == ""
 

@@ -19,6 +19,7 @@ from offsetter.core.prints import JobPrint, TextArt, passes_of, placings_of, sho
 from offsetter.core.proof import proof_of
 from offsetter.core.quantities import METRIC, a_length, both_heats, told
 from offsetter.core.runs_ahead import SpoilRate, next_run, spares_for, whole
+from offsetter.core.sentences import shown
 from offsetter.core.stations.order import Inputs, judge
 from tests.core.test_sheet_and_cost import ask
 
@@ -64,10 +65,10 @@ def test_a_piece_is_turned_only_when_another_side_comes_up():
 def test_a_finished_print_is_shielded_from_above_or_from_below():
     front, left, back = passes("front chest", "left chest", "back")
     assert front.shield == ""
-    assert "parchment over the finished front chest" in left.shield
+    assert "parchment over the finished front chest" in shown(left.shield)
     assert "parchment below it: the finished" in back.shield
     assert "front chest and left chest" in back.shield
-    assert ("2 more times" in front.heats, "1 more time." in left.heats, back.heats) == (True, True, "")
+    assert ("2 more times" in shown(front.heats), "1 more time." in shown(left.heats), back.heats) == (True, True, "")
 
 
 def test_the_stack_names_the_side_that_lies_up(shop):
@@ -175,7 +176,7 @@ def test_names_wider_than_the_garment_takes_are_said_with_a_height_that_fits(sho
     )  # fmt: skip
     finding = next(f for f in judge(inputs).findings if f.code == "name-too-wide")
     assert finding.severity == "blocker"
-    assert "1 of 2 names" in finding.message
+    assert "1 of 2 names" in shown(finding.message)
     height = finding.patch.changes["text"]["height_um"]
     _, cured = names(shop, height_um=height, width_um=600_000)
     again = inputs.model_copy(update={"text_widths_um": {s: v.spec.width_um for v in cured for s in v.slots}})
@@ -272,7 +273,7 @@ def test_spares_follow_the_shops_own_spoiling_once_there_is_enough_of_it():
     assert spares_for(40, None, SpoilRate(tried=100, spoiled=9), planned).count == 4
     assert spares_for(40, None, SpoilRate(tried=400, spoiled=0), planned).count == 1
     assert spares_for(40, 7, SpoilRate(tried=400, spoiled=0), planned).count == 7
-    assert "9 of the last 100" in spares_for(40, None, SpoilRate(tried=100, spoiled=9), planned).why
+    assert "9 of the last 100" in shown(spares_for(40, None, SpoilRate(tried=100, spoiled=9), planned).why)
 
 
 # At the press.
@@ -335,9 +336,9 @@ def test_the_press_is_changed_only_where_it_differs(shop):
     assert change_over(wanted, wanted, press.gauge) == ()
     unknown = change_over(None, wanted, press.gauge)
     assert [r.what for r in unknown] == ["Heat", "Timer", "Pressure", "Height"]
-    assert {r.left for r in unknown} == {"not known"}
+    assert {shown(r.left) for r in unknown} == {"not known"}
     thicker = wanted.model_copy(update={"thickness_mm": 3.2, "temperature_c": 140.56})
-    assert [(r.what, r.left) for r in change_over(thicker, wanted, press.gauge)] == [
+    assert [(r.what, shown(r.left)) for r in change_over(thicker, wanted, press.gauge)] == [
         ("Heat", both_heats(140.56)),
         ("Height", f"for {a_length(3.2, None)} of blank"),
     ]
@@ -355,15 +356,15 @@ def test_what_failed_pieces_share_and_others_lack():
     good = [through(n, size="M" if n % 2 else "L") for n in range(1, 9)]
     short = [through(20, early=True, again=True, size="M"), through(21, early=True, again=True, size="L")]
     (found,) = what_failures_share((*good, *short), {})
-    assert found.sentence == "“transfer” ended early"
+    assert shown(found.sentence) == "“transfer” ended early"
     assert (found.failed, found.all, found.all_with) == (2, 10, 2)
     # Spoiled right after it was pressed counts as failed too; one alone shares nothing.
     spoiled = act(22, Spoiled(what="piece", size="M", count=1, stage="peel", cause="x"))
     assert what_failures_share((*good, through(21, ran_s=40.0), spoiled), {}) == ()
     both = (*good, through(20, ran_s=40.0, again=True, size="L"), through(21, ran_s=40.0), spoiled)
-    assert [s.sentence for s in what_failures_share(both, {})] == ["“transfer” ran over by more than a quarter"]
+    assert [shown(s.sentence) for s in what_failures_share(both, {})] == ["“transfer” ran over by more than a quarter"]
     noor = (*good, through(20, again=True, actor="Noor", size="L"), through(21, again=True, actor="Noor"))
-    assert [s.sentence for s in what_failures_share(noor, {})] == ["pressed by Noor"]
+    assert [shown(s.sentence) for s in what_failures_share(noor, {})] == ["pressed by Noor"]
 
 
 def test_a_proof_is_signed_for_these_prints_alone(shop, facts):

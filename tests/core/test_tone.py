@@ -12,6 +12,7 @@ from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.shifts import shifted
 from offsetter.core.compute.tone import correcting_curve, curve_table, ink_limit_of, report_of, tone_values, uncorrected
 from offsetter.core.facts import profile_bytes
+from offsetter.core.sentences import shown
 from offsetter.core.values import Refusal
 from tests.core.shapes import disc
 
@@ -124,11 +125,11 @@ def test_a_colour_that_came_out_off_is_asked_for_the_other_way(colours):
     """A printer that adds the same error everywhere is right at the second try."""
     wanted, error = (50.0, 10.0, -20.0), np.array([3.0, -6.0, 4.0])
     told = off_colour(colours, SPEC, "#8A7AB0", wanted, tuple(np.array(wanted) + error))
-    assert told.words == "too green by 6, too yellow by 4, too light by 3"
+    assert shown(told.words) == "too green by 6, too yellow by 4, too light by 3"
     assert np.array(told.shift.lab) + error == pytest.approx(wanted, abs=0.01)
     again = off_colour(colours, SPEC.model_copy(update={"shifts": (told.shift,)}), "#8A7AB0", wanted, wanted)
     assert again.shift.lab == told.shift.lab, "nothing is off any more: it stays"
-    assert off_colour(colours, SPEC, "#8A7AB0", wanted, wanted).words.startswith("as wanted")
+    assert shown(off_colour(colours, SPEC, "#8A7AB0", wanted, wanted).words).startswith("as wanted")
 
 
 def test_the_map_of_missed_colours_agrees_with_the_sum_dot_by_dot(colours):

@@ -22,6 +22,7 @@ from offsetter.core.compute.day.solver import Effort, improve
 from offsetter.core.compute.day.what_if import promise, ways_out
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.learned import pace_of, stage_paces
+from offsetter.core.sentences import shown
 from offsetter.core.values import Refusal
 
 KNOWN = json.loads((Path(__file__).parent / "data" / "job_shop.json").read_text())
@@ -190,7 +191,7 @@ def test_ways_out_of_being_late_are_planned_again_and_an_order_more_is_promised(
     plan = plan_day(alone)
     # Two are done by 60; the third at 90, the last the next day at 1470.
     assert sorted(plan.late.values()) == [30, 1410]
-    outs = {w.name: w for w in ways_out(alone, plan, 1440)}
+    outs = {shown(w.name): w for w in ways_out(alone, plan, 1440)}
     assert (outs["one more pair of hands"].late, outs["one more pair of hands"].hands_min) == ({}, 60)
     longer = outs["everybody an hour longer today"]
     assert (sorted(longer.late.values()), longer.hands_min) == ([30, 60], 60)

@@ -19,6 +19,7 @@ from standins.kinds import KINDS
 from standins.serving import Machines
 
 from offsetter.core.printer_told import Told, channel_of
+from offsetter.core.sentences import shown
 from offsetter.devices.address import Address
 from offsetter.devices.ipp_message import BadMessage, Message, Tag, Value, decode, encode, of
 from offsetter.devices.printer import Printer, Wanted, told_of
@@ -176,5 +177,5 @@ def test_a_container_is_known_by_its_name_or_its_colour(name, colour, channel):
 
 def test_a_stopped_printer_says_why_in_a_technicians_words():
     told = Told(state="stopped", reasons=("media-empty-error", "cover-open-error", "vendor-gremlin-warning"))
-    assert told.said == "out of paper; cover open; “vendor gremlin”"
-    assert Told(state="ready", reasons=("marker-supply-low-warning",)).said == "ready, ink or toner low"
+    assert shown(told.said) == "out of paper; cover open; “vendor gremlin”"
+    assert shown(Told(state="ready", reasons=("marker-supply-low-warning",)).said) == "ready, ink or toner low"

@@ -38,11 +38,13 @@ def app(app_url, machines, tmp_path_factory):
 
 
 @contextmanager
-def shop_of_its_own(database, name: str, shop_rows, tmp_path_factory, **more) -> Iterator[tuple]:
-    """Services and client of the demo's shop without other tests' jobs."""
+def shop_of_its_own(database, name: str, shop_rows, tmp_path_factory, data=None, **more) -> Iterator[tuple]:
+    """Services and client of the demo's shop without other tests' jobs. data: its folder, where something lies in it already."""
     dist = tmp_path_factory.mktemp("dist")
     (dist / "index.html").write_text('<meta nonce="__NONCE__">')
-    app = create_app(stocked(database, name, shop_rows), tmp_path_factory.mktemp("data"), dist, is_demo=True, **more)
+    app = create_app(
+        stocked(database, name, shop_rows), data or tmp_path_factory.mktemp("data"), dist, is_demo=True, **more
+    )
     welcome_people(app.state.services.people)
     with TestClient(app, "http://127.0.0.1", raise_server_exceptions=False) as client:
         yield app.state.services, client

@@ -7,6 +7,7 @@ import pytest
 from sqlalchemy import text
 
 from offsetter.core.acts import Act, Held
+from offsetter.core.sentences import shown
 from offsetter.desk import bench_plates, colours_told
 from offsetter.desk.base import Base
 from offsetter.store.shop import ShopStore
@@ -77,8 +78,8 @@ def test_refolding_says_what_differed_and_puts_it_right(app, counter):
         session.execute(text("UPDATE standings SET body = JSON_SET(body, '$.good', 7) WHERE job_id = :j"), {"j": job})
     (differs,) = services.standings.refold()
     assert job in differs.what
-    assert "7 of 1 good" in differs.kept
-    assert "0 of 1 good" in differs.anew
+    assert "7 of 1 good" in shown(differs.kept)
+    assert "0 of 1 good" in shown(differs.anew)
     assert services.standings.refold() == []
 
 

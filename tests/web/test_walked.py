@@ -6,6 +6,7 @@ import pytest
 
 from offsetter.core.facts import ColouredSheet, Levels
 from offsetter.core.levels import short_coloured
+from offsetter.core.sentences import shown
 from tests.web.conftest import shop_of_its_own
 from tests.web.test_methods import fill_missing, station, strangers, taken, through
 
@@ -225,7 +226,7 @@ def test_the_coloured_sheet_is_chosen_from_those_in_store_and_named_at_the_press
     levels = Levels(sheets={"coloured-sheet-gold": 1})
     (short,) = short_coloured(levels, ColouredSheet(**gold), 2)
     assert short.code == "coloured-short"
-    assert "1 gold sheet is in store, this run takes 2" in short.message
+    assert "1 gold sheet is in store, this run takes 2" in shown(short.message)
     assert short_coloured(Levels(), ColouredSheet(**gold), 2) == ()
 
 

@@ -11294,6 +11294,14 @@ export interface components {
                 string,
                 string
             ][];
+            /**
+             * Languages
+             * @default []
+             */
+            languages: [
+                string,
+                string
+            ][];
             me?: components["schemas"]["Me"] | null;
             /** Needs Owner */
             needs_owner: boolean;

@@ -1,14 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api } from "../api/client";
 import { forgetAtPress } from "../api/offline";
-import { useMe } from "../settings/me";
+import { useMe, useWelcome } from "../settings/me";
 import { useSettings } from "../settings/settings";
 import { Overlay } from "../ui/Overlay";
 import { Button, Choice } from "../ui/parts";
 import { Switching } from "../ui/Switching";
 
 export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const { theme, length, heat, change } = useSettings();
+  const { theme, length, heat, language, change } = useSettings();
+  const languages = useWelcome().data?.languages ?? [];
   const me = useMe();
   const queries = useQueryClient();
   const signOut = async () => {
@@ -52,6 +53,14 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
             { id: "dark", name: "dark" },
           ]}
         />
+        {languages.length > 0 && (
+          <Choice
+            label="What the shop's computer says"
+            value={language}
+            onChange={(v) => change({ language: v })}
+            options={[{ id: "", name: "English" }, ...languages.map(([id, name]) => ({ id, name }))]}
+          />
+        )}
         <div className="flex gap-2">
           <Button kind="go" onClick={onClose}>
             Done

@@ -5,15 +5,17 @@ type Settings = {
   theme: "light" | "dark";
   length: "mm" | "in";
   heat: "C" | "F";
+  /** Of what the shop's computer says, by its code; empty: English. */
+  language: string;
 };
 type Store = Settings & { change: (part: Partial<Settings>) => void };
 
 const KEY = "offsetter.settings";
 /** The server says its sentences in these. */
 const UNITS = "offsetter-units";
-function tell({ length, heat }: Settings) {
+function tell({ length, heat, language }: Settings) {
   // biome-ignore lint/suspicious/noDocumentCookie: what would set it otherwise is not in every browser
-  document.cookie = `${UNITS}=${length}-${heat}; path=/; max-age=31536000; samesite=strict`;
+  document.cookie = `${UNITS}=${length}-${heat}${language && `-${language}`}; path=/; max-age=31536000; samesite=strict`;
 }
 const SettingsContext = createContext<Store | null>(null);
 
@@ -40,7 +42,8 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
         const next = { ...settings, ...part };
         setSettings(next);
         localStorage.setItem(KEY, JSON.stringify(next));
-        if (next.length === settings.length && next.heat === settings.heat) return;
+        if (next.length === settings.length && next.heat === settings.heat && next.language === settings.language)
+          return;
         tell(next);
         void queries.invalidateQueries();
       },
@@ -52,7 +55,7 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
 
 function read(): Settings {
   const dark = window.matchMedia("(prefers-color-scheme: dark)").matches;
-  const fallback: Settings = { theme: dark ? "dark" : "light", length: "mm", heat: "C" };
+  const fallback: Settings = { theme: dark ? "dark" : "light", length: "mm", heat: "C", language: "" };
   try {
     return { ...fallback, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Settings>) };
   } catch {

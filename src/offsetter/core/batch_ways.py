@@ -7,6 +7,7 @@ from offsetter.core.compute.batch import ORDERS, Trace, blocks_of, run_batch
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.decisions import Way
 from offsetter.core.facts import Press, Shop, Stage
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 MOST_PIECES = 400
@@ -36,7 +37,7 @@ def batch_ways(
     """pieces: things still to press, at_once of them in a load. The schools chosen first, then every other choice that presses at other heats. Choices with a missing value are left out."""
     recipe = derive.recipe_of(shop, way)
     chosen = recipe.stages_for(way.schools)
-    found = [_worked("as chosen", "", "", chosen, press, heat, pieces, at_once, is_chosen=True)]
+    found = [_worked(say("as chosen"), "", "", chosen, press, heat, pieces, at_once, is_chosen=True)]
     for q in recipe.schools:
         for c in q.choices:
             if way.schools.get(q.id, q.choices[0].id) == c.id:

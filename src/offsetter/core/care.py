@@ -7,6 +7,7 @@ from typing import Literal
 from offsetter.core.facts.care import UNITS, CareTask, RoomRange
 from offsetter.core.machine_acts import Cared, MachineAct, Room
 from offsetter.core.quantities import a_heat
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 SOON_SHARE = 0.85
@@ -68,7 +69,7 @@ def _due(task: CareTask, acts: list[MachineAct], used: Used, now: datetime, begu
     over = [w for w in ways if w[0] >= 1]
     share, said, at = (
         max(over, key=lambda w: w[0]) if over
-        else min(ways, default=(0.0, "When it is needed", None), key=lambda w: (w[2] or never, -w[0]))
+        else min(ways, default=(0.0, say("When it is needed"), None), key=lambda w: (w[2] or never, -w[0]))
     )  # fmt: skip
     state: DueState = "due" if share >= 1 else "soon" if share >= SOON_SHARE else "fine"
     return Due(
@@ -85,12 +86,12 @@ def _by_day(task: CareTask, since: datetime, now: datetime, *, was_done: bool) -
     if task.days is None:
         return []
     if task.days == 1 and not was_done:
-        return [(1.0, "nobody has noted it yet", now)]
+        return [(1.0, say("nobody has noted it yet"), now)]
     # Daily means each working day, not each twenty-four hours.
     apart = now.date() - since.astimezone(now.tzinfo).date()
     over = float(apart.days) if task.days == 1 else (now - since) / timedelta(days=1)
     left = task.days - over
-    said = _late(-left) if left <= 0 else f"in {_days(left)}"
+    said = _late(-left) if left <= 0 else say("in {days}", days=_days(left))
     return [(over / task.days, said, since + timedelta(days=task.days))]
 
 
@@ -102,7 +103,7 @@ def _by_use(task: CareTask, totals: dict[str, float], used: Used, now: datetime)
     left, pace = every - over, used.a_day.get(what, 0.0)
     at = now + timedelta(days=max(0.0, left) / pace) if pace * 3650 > max(0.0, left) else None
     unit = UNITS[what]
-    said = f"{over:,.0f} {unit} since the last time; it is done every {every:,.0f}" if left <= 0 else f"in {left:,.0f} {unit}"  # fmt: skip
+    said = say("{over} {unit} since the last time; it is done every {every}", over=f'{over:,.0f}', unit=unit, every=f'{every:,.0f}') if left <= 0 else say("in {left} {unit}", left=f'{left:,.0f}', unit=unit)  # fmt: skip
     return [(over / every, said, at)]
 
 
@@ -114,7 +115,7 @@ def _by_idle(task: CareTask, since: datetime, used: Used, now: datetime) -> list
     hours = (now - rested) / timedelta(hours=1)
     if hours < task.idle_h:
         return []
-    return [(1 + hours / task.idle_h / 10, f"it stood still for {_days(hours / 24) if hours > 72 else f'{hours:.0f} hours'}", now)]  # fmt: skip
+    return [(1 + hours / task.idle_h / 10, say("it stood still for {which}", which=_days(hours / 24) if hours > 72 else say('{hours} hours', hours=f'{hours:.0f}')), now)]  # fmt: skip
 
 
 def before_first(due: Iterable[Due]) -> tuple[Due, ...]:
@@ -124,11 +125,17 @@ def before_first(due: Iterable[Due]) -> tuple[Due, ...]:
 
 def _days(days: float) -> str:
     whole = round(days)
-    return "a day" if whole <= 1 else f"{whole} days" if whole < 60 else f"{round(days / 30.4)} months"
+    return (
+        say("a day")
+        if whole <= 1
+        else say("{whole} days", whole=whole)
+        if whole < 60
+        else say("{days} months", days=round(days / 30.4))
+    )
 
 
 def _late(days: float) -> str:
-    return "today" if days < 1 else f"{_days(days)} late"
+    return "today" if days < 1 else say("{days} late", days=_days(days))
 
 
 def room_said(rooms: tuple[MachineAct, ...], fit: RoomRange) -> tuple[str, bool]:
@@ -138,10 +145,14 @@ def room_said(rooms: tuple[MachineAct, ...], fit: RoomRange) -> tuple[str, bool]
         return "", True
     body, wrong = last.body, []
     if body.celsius is not None and not fit.celsius[0] <= body.celsius <= fit.celsius[1]:
-        wrong.append("too cool" if body.celsius < fit.celsius[0] else "too warm")
+        wrong.append(say("too cool") if body.celsius < fit.celsius[0] else say("too warm"))
     if body.humidity_pct is not None and not fit.humidity_pct[0] <= body.humidity_pct <= fit.humidity_pct[1]:
-        wrong.append("too dry: heads dry and film charges" if body.humidity_pct < fit.humidity_pct[0] else "too damp: sheets curl, powder clumps")  # fmt: skip
+        wrong.append(say("too dry: heads dry and film charges") if body.humidity_pct < fit.humidity_pct[0] else say("too damp: sheets curl, powder clumps"))  # fmt: skip
     told = [a_heat(body.celsius, 1)] if body.celsius is not None else []
-    told += [f"{body.humidity_pct:.0f} % humidity"] if body.humidity_pct is not None else []
+    told += (
+        [say("{humidity_pct} % humidity", humidity_pct=f"{body.humidity_pct:.0f}")]
+        if body.humidity_pct is not None
+        else []
+    )
     rest = f": {' and '.join(wrong)}" if wrong else ""
     return f"{', '.join(told)}{rest}", not wrong

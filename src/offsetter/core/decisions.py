@@ -8,6 +8,7 @@ from pydantic import Field, field_validator, model_validator
 from offsetter.core.compute.cut_spec import CutShape, CutStart, CutTurn
 from offsetter.core.compute.fixes import ArtRef, Fixes
 from offsetter.core.compute.plate_spec import Intent, Shift
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Seen
 
 WIDEST_UM = 3_000_000
@@ -41,7 +42,7 @@ class BlankLine(Frozen):
     @classmethod
     def are_counts(cls, counts: dict[str, int]) -> dict[str, int]:
         if any(n < 0 or n > 100_000 for n in counts.values()) or sum(counts.values()) < 1:
-            raise ValueError("order at least one piece, and no size below 0 or over 100,000")
+            raise ValueError(say("order at least one piece, and no size below 0 or over 100,000"))
         return counts
 
     @property
@@ -121,11 +122,11 @@ class OrderDoc(Decision):
     def is_told_apart(self) -> "OrderDoc":
         ids, numbers = [ln.id for ln in self.lines], [n.number for n in self.names]
         if len(set(ids)) < len(ids) or len(set(self.prints)) < len(self.prints) or len(set(numbers)) < len(numbers):
-            raise ValueError("every blank line, print and numbered piece needs a name of its own")
+            raise ValueError(say("every blank line, print and numbered piece needs a name of its own"))
         ordered = self.ordered
         for slot in (n.slot for n in self.names):
             if kind_of(slot) not in ordered:
-                raise ValueError(f"piece {number_of(slot)} is of a size that is not ordered")
+                raise ValueError(say("piece {number_of} is of a size that is not ordered", number_of=number_of(slot)))
         return self
 
     @property
@@ -156,7 +157,7 @@ class OrderDoc(Decision):
     @classmethod
     def has_a_zone(cls, due: datetime) -> datetime:
         if due.tzinfo is None:
-            raise ValueError("give the due time with its time zone")
+            raise ValueError(say("give the due time with its time zone"))
         return due
 
 

@@ -30,6 +30,7 @@ from offsetter.core.facts import (
     faults,
 )
 from offsetter.core.facts.inks import FOUR, split_off
+from offsetter.core.sentences import say
 from offsetter.core.units import um_of
 from offsetter.core.values import Refusal
 
@@ -351,8 +352,8 @@ def feed_of(shop: Shop, way: Way) -> Feed:
     feed = printer.feed(way.method)
     if feed is None:
         name = shop.methods[way.method].name.lower()
-        raise Refusal("wrong-printer", f"{printer.name} cannot print for {name}.", "The way is as it was.",
-                      "Choose a printer that does it, or another method.")  # fmt: skip
+        raise Refusal("wrong-printer", say("{name} cannot print for {name2}.", name=printer.name, name2=name), say("The way is as it was."),
+                      say("Choose a printer that does it, or another method."))  # fmt: skip
     return feed
 
 

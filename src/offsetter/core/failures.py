@@ -4,6 +4,7 @@ from collections import Counter
 from itertools import pairwise
 
 from offsetter.core.acts import Act, Pressed, Spoiled, standing
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 FEW, MOST_OF_ALL = 2, 0.6
@@ -46,14 +47,18 @@ def _traits(act: Act, at: int, labels: dict[str, str]) -> set[str]:
     body = act.body
     assert isinstance(body, Pressed)
     kind = f"{body.line}/{body.size}"
-    found = {f"size {labels.get(kind, body.size)}", f"pressed by {act.actor}", f"of one run ({body.run[:6]})"}
+    found = {
+        say("size {labels}", labels=labels.get(kind, body.size)),
+        say("pressed by {actor}", actor=act.actor),
+        say("of one run ({run})", run=body.run[:6]),
+    }
     if body.press:
-        found.add(f"on press {body.press}")
+        found.add(say("on press {press}", press=body.press))
     if at < FIRST_PIECES:
-        found.add(f"among the first {FIRST_PIECES} pieces")
-    found |= {f"“{r.stage}” ended early" for r in body.stages if r.ended_early}
+        found.add(say("among the first {first_pieces} pieces", first_pieces=FIRST_PIECES))
+    found |= {say("“{stage}” ended early", stage=r.stage) for r in body.stages if r.ended_early}
     found |= {
-        f"“{r.stage}” ran over by more than a quarter"
+        say("“{stage}” ran over by more than a quarter", stage=r.stage)
         for r in body.stages
         if r.planned_s and r.temperature_c and r.ran_s > 1.25 * r.planned_s
     }

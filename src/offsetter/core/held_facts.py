@@ -11,26 +11,27 @@ from offsetter.core.decisions import Pins, Way
 from offsetter.core.facts import Blank, Feed, HeldFact, Oven, Press, Printer, PrintMode, Shop
 from offsetter.core.facts.shop import HeldSort
 from offsetter.core.quantities import a_heat, a_length
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Frozen, Patch
 
 HELD: dict[HeldSort, dict[str, str]] = {
     "blanks": {
-        "kind": "what it is", "fibres": "fibres", "colour": "colour", "thickness_mm": "thickness", "scorch_c": "scorching", "coated": "coating",
-        "material": "material", "foil": "foil", "up_by": "which way is up", "stretch": "stretch", "items": "things to a piece",
-        "obstacles": "what stands up", "places": "places", "sizes": "measures",
+        "kind": say("what it is"), "fibres": "fibres", "colour": "colour", "thickness_mm": "thickness", "scorch_c": "scorching", "coated": "coating",
+        "material": "material", "foil": "foil", "up_by": say("which way is up"), "stretch": "stretch", "items": say("things to a piece"),
+        "obstacles": say("what stands up"), "places": "places", "sizes": "measures",
     },
-    "printers": {"plate_shift_mm": "plates' shift", "takes": "what is sent to it", "modes": "modes", "feeds": "media"},
+    "printers": {"plate_shift_mm": say("plates' shift"), "takes": say("what is sent to it"), "modes": "modes", "feeds": "media"},
     "presses": {
-        "kind": "kind", "platen_width_mm": "platen's width", "platen_height_mm": "platen's height", "highest_c": "highest heat", "opens_mm": "opening",
+        "kind": "kind", "platen_width_mm": say("platen's width"), "platen_height_mm": say("platen's height"), "highest_c": say("highest heat"), "opens_mm": "opening",
     },
-    "ovens": {"width_mm": "width", "length_mm": "length", "highest_c": "highest heat"},
+    "ovens": {"width_mm": "width", "length_mm": "length", "highest_c": say("highest heat")},
 }  # fmt: skip
 """Field to what it is called in a sentence."""
 FEED_HELD = {
-    "media": "medium", "kind": "kind", "media_mm": "width", "length_mm": "length", "printable_mm": "printed width", "margin_mm": "margin",
+    "media": "medium", "kind": "kind", "media_mm": "width", "length_mm": "length", "printable_mm": say("printed width"), "margin_mm": "margin",
 }  # fmt: skip
 MOST_SAID = 4
-MODE_HELD = {"dpi": "dots an inch", "white_passes": "passes of white"}
+MODE_HELD = {"dpi": say("dots an inch"), "white_passes": say("passes of white")}
 
 MACHINES_HELD: tuple[HeldSort, ...] = ("printers", "presses", "ovens")
 
@@ -83,7 +84,9 @@ def changes(now: Held, then: Held) -> tuple[str, ...]:
                 s for a, b in zip(then.modes, now.modes, strict=True) for s in _inside(a, b, MODE_HELD, f"{b.name}: ")
             ]
         elif field == "sizes" and isinstance(now, Blank) and isinstance(then, Blank):
-            said.append(f"size {', '.join(s for s in then.sizes if then.sizes[s] != now.sizes.get(s))}")
+            said.append(
+                say("size {sizes}", sizes=", ".join(s for s in then.sizes if then.sizes[s] != now.sizes.get(s)))
+            )
         else:
             said.append(_told(field, name, was, is_now))
     return tuple(said)
@@ -93,8 +96,8 @@ def newer_measures(held: Iterable[HeldFact], station: Literal["order", "method"]
     """What a job goes on with as it was, each with the key that takes it as it is."""
     return [
         Finding(
-            code=f"measures-{h.id}", severity="caution", message=f"{h.name} measures otherwise today: {'; '.join(h.changes[:MOST_SAID])}",
-            why="This job goes on with what it was decided with until you take the new measures.", fix_text="Take it as it is now",
+            code=f"measures-{h.id}", severity="caution", message=say("{name} measures otherwise today: {changes}", name=h.name, changes='; '.join(h.changes[:MOST_SAID])),
+            why=say("This job goes on with what it was decided with until you take the new measures."), fix_text=say("Take it as it is now"),
             patch=Patch(station=station, changes={"pins": {**pins, h.id: h.newest}}),
         )
         for h in held
@@ -142,8 +145,8 @@ def _told(field: str, name: str, was: object, now: object) -> str:
     if isinstance(was, int | float) and isinstance(now, int | float) and not isinstance(now, bool):
         if field.endswith("_mm"):
             decimals = 2 if max(abs(was), abs(now)) < 10 else 1
-            return f"{name} {a_length(was, decimals)}, now {a_length(now, decimals)}"
+            return say("{name} {was}, now {now}", name=name, was=a_length(was, decimals), now=a_length(now, decimals))
         if field.endswith("_c"):
-            return f"{name} {a_heat(was)}, now {a_heat(now)}"
-        return f"{name} {was:g}, now {now:g}"
+            return say("{name} {was}, now {now}", name=name, was=a_heat(was), now=a_heat(now))
+        return say("{name} {was}, now {now}", name=name, was=f"{was:g}", now=f"{now:g}")
     return name

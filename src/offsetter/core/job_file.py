@@ -10,6 +10,7 @@ from offsetter.core.acts import Act, Fetched, Photographed, Prepared, Pressed, P
 from offsetter.core.decisions import DOCUMENTS, OrderDoc, Way
 from offsetter.core.facts import Blank, Condition, Oven, Press, Printer, Profile, Recipe
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 FORMAT: Literal["offsetter job"] = "offsetter job"
@@ -85,10 +86,10 @@ def documents_are_sound(told: JobFile) -> None:
     """Raises ValidationError or ValueError for a document that no station could read."""
     for d in told.documents:
         if d.station not in DOCUMENTS:
-            raise ValueError(f"nothing is decided at “{d.station}”")
+            raise ValueError(say("nothing is decided at “{station}”", station=d.station))
         DOCUMENTS[d.station].model_validate(d.body)
     if sum(d.station == "order" for d in told.documents) != 1:
-        raise ValueError("it holds no order, or several")
+        raise ValueError(say("it holds no order, or several"))
 
 
 Instead = dict[Sort, dict[str, str]]

@@ -5,6 +5,7 @@ from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
 from offsetter.core.facts.inks import name_of
 from offsetter.core.quantities import in_metres
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding
 from offsetter.core.wording import several
 
@@ -18,13 +19,13 @@ def short_blanks(levels: Levels, blanks: dict[str, Blank], wanted: dict[str, int
         short = {s: n - have.get(s, 0) for s, n in sizes.items() if n > have.get(s, 0)} if have is not None else {}
         if not short or have is None:
             continue
-        missing = ", ".join(f"{n} of size {s}" for s, n in short.items())
-        what = f" in {blank.colour_name}" if len(blanks) > 1 else ""
+        missing = ", ".join(say("{n} of size {s}", n=n, s=s) for s, n in short.items())
+        what = say(" in {colour_name}", colour_name=blank.colour_name) if len(blanks) > 1 else ""
         found.append(Finding(
             code=f"blanks-short{'-' + line if len(blanks) > 1 else ''}", severity="caution", degree=sum(short.values()),
-            message=f"The store lacks {missing}{what}",
-            why="Counted in store: " + ", ".join(f"{s} {n}" for s, n in have.items()) + ".",
-            fix_text="Order blanks before the run is released.",
+            message=say("The store lacks {missing}{what}", missing=missing, what=what),
+            why=say("Counted in store: ") + ", ".join(f"{s} {n}" for s, n in have.items()) + ".",
+            fix_text=say("Order blanks before the run is released."),
         ))  # fmt: skip
     return tuple(found)
 
@@ -38,14 +39,14 @@ def short_supplies(
     sheets, need = levels.sheets.get(feed.media), len(layout.cut_lengths_um)
     if feed.kind == "sheet" and sheets is not None and sheets < need:
         found.append(Finding(
-            code="sheets-short", severity="caution", message=f"{need - sheets} sheets are missing for this run",
-            why=f"{sheets} of “{feed.media}” are in store, the run takes {need}.", fix_text="Order sheets first, or print fewer.",
+            code="sheets-short", severity="caution", message=say("{need} sheets are missing for this run", need=need - sheets),
+            why=say("{sheets} of “{media}” are in store, the run takes {need}.", sheets=sheets, media=feed.media, need=need), fix_text=say("Order sheets first, or print fewer."),
         ))  # fmt: skip
     if left_m is not None and left_m < need_m:
         found.append(Finding(
-            code="film-short", severity="caution", message=f"The roll ends {in_metres(need_m - left_m)} before the run does",
-            why=f"{in_metres(left_m)} are left on {printer.name}, the run takes {in_metres(need_m)}.",
-            fix_text="Load a new roll first, or print fewer.",
+            code="film-short", severity="caution", message=say("The roll ends {need_m} before the run does", need_m=in_metres(need_m - left_m)),
+            why=say("{left_m} are left on {name}, the run takes {need_m}.", left_m=in_metres(left_m), name=printer.name, need_m=in_metres(need_m)),
+            fix_text=say("Load a new roll first, or print fewer."),
         ))  # fmt: skip
     inside, counted = levels.held.get(printer.id, {}), levels.ink_ml.get(printer.id, {})
     for channel in dict.fromkeys((*inside, *counted)):
@@ -54,13 +55,13 @@ def short_supplies(
         left = inside[channel] if channel in inside else counted[channel]
         lasts = int(left / each) if each > 0 else len(layout.places)
         if lasts < len(layout.places):
-            unit = "pages at 5 %" if is_toner else "mL"
-            where = f"in {printer.name}, by its level" if channel in inside else "left"
+            unit = say("pages at 5 %") if is_toner else "mL"
+            where = say("in {name}, by its level", name=printer.name) if channel in inside else "left"
             found.append(Finding(
                 code=f"ink-short-{channel}", severity="caution",
-                message=f"{name_of(channel).capitalize()} ends at print {lasts + 1} of {len(layout.places)}",
+                message=say("{channel} ends at print {lasts} of {places}", channel=name_of(channel).capitalize(), lasts=lasts + 1, places=len(layout.places)),
                 degree=len(layout.places) - lasts,
-                why=f"{left:.0f} {unit} are {where}, a print takes {each:.2f}{'' if is_toner else ' mL'}.", fix_text=_split(layout, lasts, "Change the cartridge" if is_toner else "Fill it"),
+                why=say("{left} {unit} are {where}, a print takes {each}{which}.", left=f'{left:.0f}', unit=unit, where=where, each=f'{each:.2f}', which='' if is_toner else say(' mL')), fix_text=_split(layout, lasts, say("Change the cartridge") if is_toner else say("Fill it")),
             ))  # fmt: skip
     return tuple(found)
 
@@ -70,9 +71,15 @@ def _split(layout: RunLayout, lasts: int, what: str) -> str:
     on = layout.places[lasts].cut
     each = "sheet" if layout.sheet_um else "length"
     return (
-        f"{what} before this run."
+        say("{what} before this run.", what=what)
         if on == 1
-        else f"{what} before this run, or after {each} {on - 1} of {len(layout.cut_lengths_um)}: stop it there and send the rest."
+        else say(
+            "{what} before this run, or after {each} {on} of {cut_lengths_um}: stop it there and send the rest.",
+            what=what,
+            each=each,
+            on=on - 1,
+            cut_lengths_um=len(layout.cut_lengths_um),
+        )
     )
 
 
@@ -82,8 +89,8 @@ def short_coloured(levels: Levels, sheet: ColouredSheet, need: int) -> tuple[Fin
     if left is None or left >= need:
         return ()
     return (Finding(
-        code="coloured-short", severity="caution", message=f"{several(left, f'{sheet.name} sheet', 'is')} in store, this run takes {need}",
-        why="One sheet gives one image its colour.", fix_text="Choose another colour, or order sheets first.",
+        code="coloured-short", severity="caution", message=say("{counted} in store, this run takes {need}", counted=several(left, f'{sheet.name} sheet', 'is'), need=need),
+        why=say("One sheet gives one image its colour."), fix_text=say("Choose another colour, or order sheets first."),
     ),)  # fmt: skip
 
 
@@ -93,7 +100,7 @@ def drifted(shop: Shop, printer: str, media: str, mode: str) -> tuple[Finding, .
     if drift is None or not drift.wants_correction:
         return ()
     return (Finding(
-        code="drifted", severity="caution", degree=drift.mean_delta_e, message=f"This printer's colours have wandered {drift.mean_delta_e:.1f} on average since they were corrected",
-        why=f"Measured on {drift.at:%d %b}; from {DRIFT_LIMIT:.0f} on, a new correction is asked for (CIEDE2000, from memory).",
-        fix_text="Correct it at Colour in the shop's areas, or take it for this job.",
+        code="drifted", severity="caution", degree=drift.mean_delta_e, message=say("This printer's colours have wandered {mean_delta_e} on average since they were corrected", mean_delta_e=f'{drift.mean_delta_e:.1f}'),
+        why=say("Measured on {at}; from {drift_limit} on, a new correction is asked for (CIEDE2000, from memory).", at=f'{drift.at:%d %b}', drift_limit=f'{DRIFT_LIMIT:.0f}'),
+        fix_text=say("Correct it at Colour in the shop's areas, or take it for this job."),
     ),)  # fmt: skip

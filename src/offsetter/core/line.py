@@ -15,6 +15,7 @@ from offsetter.core.facts import Method
 from offsetter.core.ledger import Ledger
 from offsetter.core.prints import Pass, Variant
 from offsetter.core.results import StationName, StationResult, as_accepted, state_of
+from offsetter.core.sentences import say
 from offsetter.core.stations import artwork, colour, inspect, method, order, prepare, press, sheet, white
 from offsetter.core.stations import print as print_station
 from offsetter.core.values import Finding, Frozen, Reading, Seen, fingerprint
@@ -49,14 +50,14 @@ def _way(ctx: Context) -> str:
     if ctx.way:
         return ""
     if not any(p.methods for p in ctx.shop.printers.values()):
-        return "a printer: M opens Machines, where one is added"
-    return "a method" if ctx.shop.presses_in_use else "a press: M opens Machines, where one is added"
+        return say("a printer: M opens Machines, where one is added")
+    return say("a method") if ctx.shop.presses_in_use else say("a press: M opens Machines, where one is added")
 
 
 def _picture(ctx: Context) -> str:
     if ctx.given.profile_lost:
-        return "its colour profile"
-    return _way(ctx) or ("" if ctx.has_picture else "the artwork")
+        return say("its colour profile")
+    return _way(ctx) or ("" if ctx.has_picture else say("the artwork"))
 
 
 STATIONS: tuple[Station, ...] = (
@@ -131,8 +132,8 @@ def _at(station: Station, ctx: Context, memo: Memo) -> StationResult:
     missing = station.needs(ctx)
     if missing:
         name = station.name.capitalize()
-        return StationResult(station=station.name, name=name, state="open", telling="waits", verdict=f"{name} waits for {missing}",
-                             sub="Everything here is worked out from it.", waits_for=missing)  # fmt: skip
+        return StationResult(station=station.name, name=name, state="open", telling="waits", verdict=say("{name} waits for {missing}", name=name, missing=missing),
+                             sub=say("Everything here is worked out from it."), waits_for=missing)  # fmt: skip
     inputs = station.inputs(ctx)
     key = fingerprint(station.name, station.version, inputs.identity() if hasattr(inputs, "identity") else inputs)
     found = memo.get(key)

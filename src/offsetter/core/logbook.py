@@ -21,6 +21,7 @@ from offsetter.core.context import Context
 from offsetter.core.costing import Costed, costed
 from offsetter.core.facts import PrintMode
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.stock import blanks_used
 from offsetter.core.values import Frozen
 
@@ -89,7 +90,7 @@ def entry_of(lines: tuple[Context, ...], *, job: str, closed_at: datetime, pictu
         blank=", ".join(f"{b.colour_name} {b.name.lower()}" for b in first.blanks.values()),
         method=first.method.name.lower() if first.way else "", closed_at=closed_at, due=order.due, ordered=order.pieces, good=good,
         figures=(
-            Figure(label="Blanks used", unit="", decimals=0, planned=order.pieces, actual=used),
+            Figure(label=say("Blanks used"), unit="", decimals=0, planned=order.pieces, actual=used),
             *_figures(lines, planned, taken, ledger.printed),
         ),
         money=tuple(
@@ -166,7 +167,7 @@ def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Tak
     layouts = [ctx.planned for ctx in lines if ctx.has_picture and ctx.planned is not None]
     copies = sum(len(x.places) for x in layouts)
     pieces = lines[0].order.pieces
-    found = [Figure(label="Transfers printed" if lines[0].way and lines[0].feed.kind != "garment" else "Garments printed",
+    found = [Figure(label=say("Transfers printed") if lines[0].way and lines[0].feed.kind != "garment" else say("Garments printed"),
                     unit="", decimals=0, planned=copies, actual=printed)]  # fmt: skip
     metres = sum(x.length_um / 1e6 for x in layouts if not x.sheet_um)
     if metres or any(t.metres for t in taken):
@@ -202,10 +203,10 @@ def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Tak
         if s.part == "press" and s.temperature_c is not None and not s.first_only
     )
     found += [
-        Figure(label="Stages under heat", unit="min", decimals=1, planned=round(hot / 60, 1),
-               actual=round(sum(t.press_min for t in taken), 1), why="clocked in press mode"),
+        Figure(label=say("Stages under heat"), unit="min", decimals=1, planned=round(hot / 60, 1),
+               actual=round(sum(t.press_min for t in taken), 1), why=say("clocked in press mode")),
         Figure(label="Hands", unit="min", decimals=0, planned=round(sum(c.minutes.hands for c in planned), 1),
-               actual=round(sum(t.hands_min for t in taken), 1), why="as planned for each piece pressed: hands are not clocked"),
+               actual=round(sum(t.hands_min for t in taken), 1), why=say("as planned for each piece pressed: hands are not clocked")),
     ]  # fmt: skip
     return found
 
@@ -221,7 +222,7 @@ def _whole(prints: list[PieceCost], blanks: Decimal) -> PieceCost:
 
 
 def _rows(plan: PieceCost, spent: PieceCost) -> list[tuple[str, Decimal, Decimal]]:
-    labels = {"blank": "Blanks", "media": "Media", "ink": "Ink or toner", "powder": "Powder", "covers": "Counted sheets", "hands": "Hands",
-              "machines": "Machines", "spoilage": "Allowed for spoiling"}  # fmt: skip
+    labels = {"blank": "Blanks", "media": "Media", "ink": say("Ink or toner"), "powder": "Powder", "covers": say("Counted sheets"), "hands": "Hands",
+              "machines": "Machines", "spoilage": say("Allowed for spoiling")}  # fmt: skip
     rows = [(label, getattr(plan, n), getattr(spent, n)) for n, label in labels.items()]
-    return [*(r for r in rows if r[1] or r[2]), ("All together", plan.whole, spent.whole)]
+    return [*(r for r in rows if r[1] or r[2]), (say("All together"), plan.whole, spent.whole)]

@@ -5,6 +5,7 @@ from typing import Literal
 
 from offsetter.core.facts import Method, Printer
 from offsetter.core.facts.inks import WHITE, name_of
+from offsetter.core.sentences import capitalised, say
 from offsetter.core.values import Frozen
 from offsetter.core.wording import several
 
@@ -70,23 +71,24 @@ def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> 
     seen = {c: n for c, n in out.items() if coverage_pct.get(c, 0.0) >= SHOWS_FROM_PCT}
     if not seen:
         named = " and ".join(name_of(c) for c in out)
-        return f"Lines of {named} are missing, and this print hardly uses it: it would not show."
-    told = "; ".join(f"{name_of(c)} misses {several(len(n), 'line')}, and this print covers {coverage_pct[c]:.0f} % with it" for c, n in seen.items())  # fmt: skip
-    return f"{told[0].upper()}{told[1:]}: stripes would show. Clean first."
+        return say("Lines of {named} are missing, and this print hardly uses it: it would not show.", named=named)
+    told = "; ".join(say("{c} misses {counted}, and this print covers {coverage_pct} % with it", c=name_of(c), counted=several(len(n), 'line'), coverage_pct=f'{coverage_pct[c]:.0f}') for c, n in seen.items())  # fmt: skip
+    return say("{told}: stripes would show. Clean first.", told=capitalised(told))
 
 
 def next_step(history: tuple[Checked, ...]) -> NextStep:
     """history: the oldest first."""
     checks = [c for c in history if c.kind == "check"]
     if not checks:
-        return NextStep(said="Print a nozzle sheet", why="Nobody has looked at this printer's nozzles yet.")
+        return NextStep(said=say("Print a nozzle sheet"), why=say("Nobody has looked at this printer's nozzles yet."))
     last = history[-1]
     if last.kind == "cleaning":
         return NextStep(
-            said="Print a nozzle sheet again", why=f"A {last.cleaning} cleaning was done since the last one."
+            said=say("Print a nozzle sheet again"),
+            why=say("A {cleaning} cleaning was done since the last one.", cleaning=last.cleaning),
         )
     if not last.out:
-        return NextStep(said="All nozzles print", why="Nothing is to be done.")
+        return NextStep(said=say("All nozzles print"), why=say("Nothing is to be done."))
     # Cleanings since all of them printed last.
     since: list[Checked] = []
     for one in reversed(history):
@@ -96,10 +98,21 @@ def next_step(history: tuple[Checked, ...]) -> NextStep:
             since.append(one)
     was = next((c for c in reversed(checks[:-1]) if c.out), None)
     better = was is not None and last.out < was.out and bool(since)
-    told = f"{several(last.out, 'line')} of {last.lines} {'is' if last.out == 1 else 'are'} missing"
+    told = say(
+        "{counted} of {lines} {which} missing",
+        counted=several(last.out, "line"),
+        lines=last.lines,
+        which=say("is") if last.out == 1 else say("are"),
+    )
     if len(since) >= len(LADDER):
-        return NextStep(said=f"Let it rest for {REST_H} hours, then check again",
-                        why=f"{told} after {several(len(since), 'cleaning')}: another one costs ink and helps less than rest.")  # fmt: skip
+        return NextStep(said=say("Let it rest for {rest_h} hours, then check again", rest_h=REST_H),
+                        why=say("{told} after {counted}: another one costs ink and helps less than rest.", told=told, counted=several(len(since), 'cleaning')))  # fmt: skip
     rung = LADDER[len(since)]
-    helped = "the last cleaning helped" if better else "the last cleaning did not help" if since else "it begins gently"
-    return NextStep(said=f"A {rung.id} cleaning: {rung.minutes} min, about {rung.ink_ml:.0f} mL of ink", why=f"{told}; {helped}.", rung=rung)  # fmt: skip
+    helped = (
+        say("the last cleaning helped")
+        if better
+        else say("the last cleaning did not help")
+        if since
+        else say("it begins gently")
+    )
+    return NextStep(said=say("A {id} cleaning: {minutes} min, about {ink_ml} mL of ink", id=rung.id, minutes=rung.minutes, ink_ml=f'{rung.ink_ml:.0f}'), why=f"{told}; {helped}.", rung=rung)  # fmt: skip

@@ -5,6 +5,7 @@ from offsetter.core.compute.placement import Square
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank
 from offsetter.core.quantities import a_length
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 FRONT = ("front chest", "left chest")
@@ -91,9 +92,13 @@ def placing_of(place: PlaceDoc) -> str:
 def below_said(place: PlaceDoc) -> str:
     mm = place.below_collar_um / 1000
     fingers = round(mm / FINGER_MM)
-    words = f" ({fingers} fingers)" if 2 <= fingers <= 5 and place.place in GARMENT_START else ""
+    words = say(" ({fingers} fingers)", fingers=fingers) if 2 <= fingers <= 5 and place.place in GARMENT_START else ""
     edge = _edge(place)
-    return f"{a_length(mm)} below {edge}{words}" if mm >= 0 else f"{a_length(-mm)} over {edge}"
+    return (
+        say("{mm} below {edge}{words}", mm=a_length(mm), edge=edge, words=words)
+        if mm >= 0
+        else say("{value} over {edge}", value=a_length(-mm), edge=edge)
+    )
 
 
 def _edge(place: PlaceDoc) -> str:
@@ -110,11 +115,26 @@ def _edge(place: PlaceDoc) -> str:
 def across_said(place: PlaceDoc) -> str:
     off = place.offset_um / 1000
     flat = place.place not in GARMENT_START
-    line = "opposite the handle" if place.place == "wrap" else "on the middle" if flat else "on the fold crease"
+    line = (
+        say("opposite the handle")
+        if place.place == "wrap"
+        else say("on the middle")
+        if flat
+        else say("on the fold crease")
+    )
     if off == 0:
-        return f"ticks {line}"
-    side = f"the {'right' if off > 0 else 'left'}" if flat else f"wearer's {'left' if off > 0 else 'right'}"
-    return f"ticks {a_length(abs(off))} to {side} of {'the crease' if not flat else 'the middle'}"
+        return say("ticks {line}", line=line)
+    side = (
+        say("the {which}", which=say("right") if off > 0 else say("left"))
+        if flat
+        else f"wearer's {'left' if off > 0 else 'right'}"
+    )
+    return say(
+        "ticks {off} to {side} of {which}",
+        off=a_length(abs(off)),
+        side=side,
+        which=say("the crease") if not flat else say("the middle"),
+    )
 
 
 def is_beside(one: PlaceDoc, other: PlaceDoc) -> bool:

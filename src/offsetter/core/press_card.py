@@ -7,6 +7,7 @@ from offsetter.core.compute.cost import covers_of
 from offsetter.core.counted_sheets import SheetUse
 from offsetter.core.facts import Blank, Oven, Press, Stage
 from offsetter.core.quantities import a_length, both_heats
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 LATEST, ENOUGH = 30, 5
@@ -47,7 +48,7 @@ def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]
         return whole
     once, each = (tuple(s for s in whole if s.first_only is is_first) for is_first in (True, False))
     return once + tuple(
-        s.model_copy(update={"name": f"{s.name}, {n} of {parts} parts", "nth_part": n})
+        s.model_copy(update={"name": say("{name}, {n} of {parts} parts", name=s.name, n=n, parts=parts), "nth_part": n})
         for n in range(1, parts + 1)
         for s in each
     )
@@ -56,9 +57,9 @@ def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]
 def beside(overlap_um: int) -> str:
     """How a part is laid to the one that is on already."""
     return (
-        f"{a_length(overlap_um / 1000)} over the one that is on"
+        say("{overlap_um} over the one that is on", overlap_um=a_length(overlap_um / 1000))
         if overlap_um
-        else "edge to edge with the one that is on"
+        else say("edge to edge with the one that is on")
     )
 
 
@@ -152,16 +153,16 @@ def covers_left(
 
 def _said(field: str, value: object, gauge: dict[str, str]) -> str:
     if value is None or value == "":
-        return "not known"
+        return say("not known")
     if field == "temperature_c" and isinstance(value, float | int):
         return both_heats(value)
     if field == "time_s":
         return f"{value} s"
     if field == "thickness_mm" and isinstance(value, float | int):
-        return f"for {a_length(value, None)} of blank"
+        return say("for {value} of blank", value=a_length(value, None))
     if field == "pressure":
         mark = gauge.get(str(value), "")
         if not mark:
             return str(value)
-        return f"{value}, gauge {mark}" if mark[0].isdigit() else f"{value}: {mark}"
+        return say("{value}, gauge {mark}", value=value, mark=mark) if mark[0].isdigit() else f"{value}: {mark}"
     return str(value)

@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 Short = Annotated[str, Field(max_length=120)]
@@ -13,16 +14,16 @@ STATES: dict[int, State] = {3: "ready", 4: "printing", 5: "stopped"}
 """RFC 8011, 5.4.11."""
 
 REASONS = {
-    "media-empty": "out of paper", "media-needed": "waits for another paper", "media-low": "paper runs low", "media-jam": "paper jam",
-    "cover-open": "cover open", "door-open": "door open", "interlock-open": "a lock is open", "input-tray-missing": "a tray is out",
-    "output-area-full": "its exit is full", "output-area-almost-full": "its exit is nearly full", "output-tray-missing": "its exit tray is missing",
-    "marker-supply-low": "ink or toner low", "marker-supply-empty": "ink or toner empty", "toner-low": "toner low", "toner-empty": "toner empty",
-    "marker-waste-almost-full": "waste nearly full", "marker-waste-full": "waste full", "fuser-over-temp": "fuser too hot",
-    "fuser-under-temp": "fuser warms up", "opc-near-eol": "drum nearly worn", "opc-life-over": "drum worn out", "developer-low": "developer low",
-    "developer-empty": "developer empty", "cleaner-life-almost-over": "cleaner nearly worn", "cleaner-life-over": "cleaner worn out",
-    "paused": "paused at the printer", "moving-to-paused": "about to pause", "stopping": "stopping", "shutdown": "switching off",
-    "spool-area-full": "no room for jobs", "connecting-to-device": "looks for its engine", "timed-out": "its engine does not answer",
-    "warming-up": "warming up",
+    "media-empty": say("out of paper"), "media-needed": say("waits for another paper"), "media-low": say("paper runs low"), "media-jam": say("paper jam"),
+    "cover-open": say("cover open"), "door-open": say("door open"), "interlock-open": say("a lock is open"), "input-tray-missing": say("a tray is out"),
+    "output-area-full": say("its exit is full"), "output-area-almost-full": say("its exit is nearly full"), "output-tray-missing": say("its exit tray is missing"),
+    "marker-supply-low": say("ink or toner low"), "marker-supply-empty": say("ink or toner empty"), "toner-low": say("toner low"), "toner-empty": say("toner empty"),
+    "marker-waste-almost-full": say("waste nearly full"), "marker-waste-full": say("waste full"), "fuser-over-temp": say("fuser too hot"),
+    "fuser-under-temp": say("fuser warms up"), "opc-near-eol": say("drum nearly worn"), "opc-life-over": say("drum worn out"), "developer-low": say("developer low"),
+    "developer-empty": say("developer empty"), "cleaner-life-almost-over": say("cleaner nearly worn"), "cleaner-life-over": say("cleaner worn out"),
+    "paused": say("paused at the printer"), "moving-to-paused": say("about to pause"), "stopping": "stopping", "shutdown": say("switching off"),
+    "spool-area-full": say("no room for jobs"), "connecting-to-device": say("looks for its engine"), "timed-out": say("its engine does not answer"),
+    "warming-up": say("warming up"),
 }  # fmt: skip
 """Of printer-state-reasons (RFC 8011, 5.4.12, and PWG 5100.9), without -error, -warning and -report."""
 
@@ -86,7 +87,11 @@ class Told(Frozen):
         if self.state == "stopped" or (worst and self.is_hindered):
             return "; ".join(worst) or "stopped"
         more = f", {'; '.join(worst)}" if worst else ""
-        return f"{self.state if self.state != 'unknown' else 'says nothing of its state'}{more}"
+        return say(
+            "{which}{more}",
+            which=self.state if self.state != "unknown" else say("says nothing of its state"),
+            more=more,
+        )
 
     def _named(self, keyword: str) -> str:
         """A reason in words; what runs low by its name, where the levels tell."""

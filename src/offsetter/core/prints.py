@@ -14,6 +14,7 @@ from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.places import SEAM_MM, Placing, across_said, below_said, box_of, laid_with, side_of
 from offsetter.core.runs import Run, physical_signature
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 
@@ -253,23 +254,25 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
         before = places[at - 1][1] if at else None
         turn = ""
         if before is not None and side_of(before) != side_of(place):
-            turn = f"Turn the piece: {laid_with(place)}."
+            turn = say("Turn the piece: {laid_with}.", laid_with=laid_with(place))
             if place.place == "side two":
-                turn = "Turn the piece with its jig, and fold the pressed edge over, so that no white seam shows."
+                turn = say("Turn the piece with its jig, and fold the pressed edge over, so that no white seam shows.")
         elif before is None and side_of(place) != "front":
-            turn = f"Lay the piece with {laid_with(place)}."
+            turn = say("Lay the piece with {laid_with}.", laid_with=laid_with(place))
         under = [names[i].lower() for i, p in places[:at] if side_of(p) == side_of(place)]
         hidden = [names[i].lower() for i, p in places[:at] if side_of(p) != side_of(place)]
         shields = []
         if under:
-            shields.append(f"parchment over the finished {' and '.join(under)}")
+            shields.append(say("parchment over the finished {under}", under=" and ".join(under)))
         if hidden:
-            shields.append(f"parchment below it: the finished {' and '.join(hidden)} lies face down on the pad")
+            shields.append(
+                say("parchment below it: the finished {hidden} lies face down on the pad", hidden=" and ".join(hidden))
+            )
         later = len(places) - at - 1
         found.append(Pass(
             print=print_id, name=names[print_id], number=at + 1, of=len(places), turn=turn,
-            shield=f"Shield: {'; '.join(shields)}." if shields else "",
-            heats=f"This print goes under heat {later} more {'time' if later == 1 else 'times'}." if later else "",
+            shield=say("Shield: {shields}.", shields='; '.join(shields)) if shields else "",
+            heats=say("This print goes under heat {later} more {which}.", later=later, which=say('time') if later == 1 else say('times')) if later else "",
         ))  # fmt: skip
     return tuple(found)
 

@@ -4,6 +4,7 @@
 import re
 from typing import Literal
 
+from offsetter.core.sentences import BEGIN, ENGLISH, Language, shown
 from offsetter.core.units import MM_PER_INCH, fahrenheit_of
 from offsetter.core.values.frozen import Frozen
 
@@ -76,9 +77,10 @@ def written(text: str) -> str:
     return _WRITTEN.sub(lambda w: a_heat(float(w[1])) if w[2] == "C" else a_length(float(w[1]), None), text)
 
 
-def told(text: str, units: Units) -> str:
-    """The sentence in the reader's units."""
-    return _KEPT.sub(lambda kept: _said(kept, units), text) if OPEN in text else text
+def told(text: str, units: Units, language: Language = ENGLISH) -> str:
+    """The sentence in the reader's units and language."""
+    text = _KEPT.sub(lambda kept: _said(kept, units), text) if OPEN in text else text
+    return shown(text, language) if BEGIN in text else text
 
 
 def _kept(kind: str, value: float, by: float | None, decimals: int | None) -> str:

@@ -7,6 +7,7 @@ from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.context import Context
 from offsetter.core.costing import costed
 from offsetter.core.facts import Feed, Method
+from offsetter.core.sentences import say
 from offsetter.core.values import Quality, Reading
 
 
@@ -20,13 +21,13 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
     ppi = ctx.picture.ppi_at(spec.width_um / 1000, spec.crop_px)
     row = [
         Reading(key="resolution", label="Resolution", value=spec.dpi if ppi is None else ppi, unit="ppi",
-                decimals=0, note="a drawing: as the printer" if ppi is None else "target 300"),
+                decimals=0, note=say("a drawing: as the printer") if ppi is None else "target 300"),
         Reading(key="white", label="White", value=measure.coverage_pct.get("W", 0), unit="%", quality=quality,
-                note="of the print's area") if spec.white else
+                note=say("of the print's area")) if spec.white else
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,
-                note="by its fullest colour, no white"),
-        Reading(key="most-ink", label=f"Most {method.colorant}", value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
-                note=f"limit {spec.colour.ink_limit_pct:.0f}", is_over=measure.over_limit_share > 0),
+                note=say("by its fullest colour, no white")),
+        Reading(key="most-ink", label=say("Most {colorant}", colorant=method.colorant), value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
+                note=say("limit {ink_limit_pct}", ink_limit_pct=f'{spec.colour.ink_limit_pct:.0f}'), is_over=measure.over_limit_share > 0),
     ]  # fmt: skip
     if ink:
         said = f"{'colours' if spec.colour.inks or spec.colour.light else 'CMYK'} {sum(v for c, v in ink.items() if c != 'W'):.2f}"
@@ -42,7 +43,7 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
                 unit="cm²",
                 decimals=1,
                 quality=quality,
-                note="covered, a print",
+                note=say("covered, a print"),
             )
         )
     found, layout = costed(ctx), ctx.planned
@@ -51,16 +52,20 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
     cost, minutes, pieces = found.parts, found.minutes, order.pieces
     alone = len(order.prints) == 1
     scope: Literal["the order", "this print"] = "the order" if alone else "this print"
-    told = f"quoted {order.quoted:.2f}" if order.quoted else f"{cost.without_blank:.2f} without blank"
+    told = (
+        say("quoted {quoted}", quoted=f"{order.quoted:.2f}")
+        if order.quoted
+        else say("{without_blank} without blank", without_blank=f"{cost.without_blank:.2f}")
+    )
     row += [
         _media(ctx.feed, method, layout, scope),
         Reading(key="cost", label="Cost", value=float(cost.whole), unit=currency, decimals=2, quality=quality,
-                scope="a piece" if alone else "this print", note=told if alone else "with the blank",
+                scope="a piece" if alone else "this print", note=told if alone else say("with the blank"),
                 is_over=bool(order.quoted and float(cost.whole) > order.quoted)),
         Reading(key="hands", label="Hands", value=minutes.hands, unit="min", decimals=0, scope=scope,
-                note=f"{minutes.hands / pieces:.1f} a piece"),
+                note=say("{hands} a piece", hands=f'{minutes.hands / pieces:.1f}')),
         Reading(key="machines", label="Machines", value=minutes.machines, unit="min", decimals=0, scope=scope,
-                note=f"{minutes.printing:.0f} print, {minutes.pressing:.0f} press"),
+                note=say("{printing} print, {pressing} press", printing=f'{minutes.printing:.0f}', pressing=f'{minutes.pressing:.0f}')),
     ]  # fmt: skip
     return tuple(row), cost
 
@@ -70,6 +75,6 @@ def _media(feed: Feed, method: Method, layout: RunLayout, scope: Literal["the or
     if layout.sheet_um:
         count = len(layout.cut_lengths_um)
         return Reading(key="film", label="Garments" if feed.kind == "garment" else "Sheets", value=count, unit="", decimals=0, scope=scope,
-                       note="printed one by one" if feed.kind == "garment" else f"waste {layout.waste_share:.0%}")  # fmt: skip
+                       note=say("printed one by one") if feed.kind == "garment" else say("waste {waste_share}", waste_share=f'{layout.waste_share:.0%}'))  # fmt: skip
     return Reading(key="film", label=method.medium.capitalize(), value=layout.length_um / 1e6, unit="m", decimals=2, scope=scope,
-                   note=f"waste {layout.waste_share:.0%}")  # fmt: skip
+                   note=say("waste {waste_share}", waste_share=f'{layout.waste_share:.0%}'))  # fmt: skip

@@ -20,6 +20,7 @@ from offsetter.core.gang import ToLay
 from offsetter.core.ledger import Ledger
 from offsetter.core.line import Line
 from offsetter.core.results import StagesDrawing
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 from offsetter.core.wording import several
 
@@ -48,7 +49,7 @@ def work_left(shop: Shop, stands: Standing, lines: tuple[Line, ...]) -> WorkLeft
         if line.way is None or line.layout is None:
             waiting = next((s for s in line.stations if s.waits_for or s.state in ("blocked", "needs you")), None)
             if waiting is None or waiting.waits_for:
-                return WorkLeft(why=f"waits for {waiting.waits_for if waiting else 'a method'}")
+                return WorkLeft(why=say("waits for {which}", which=waiting.waits_for if waiting else say("a method")))
             return WorkLeft(why=f"{waiting.name}: {waiting.verdict}")
     found = _Found(shop)
     printed: dict[tuple[str, str, str], list[str]] = {}
@@ -103,7 +104,7 @@ class _Found:
                 "print", f"{way.method}-{way.printer}", "Print", line.makes, coming, each, after, machines=machines
             )
         return [self._add(
-            f"print:{way.method}-{way.printer}", f"Print {called}", minutes + LOAD_MIN + UNLOAD_MIN, after, machines=machines,
+            f"print:{way.method}-{way.printer}", say("Print {called}", called=called), minutes + LOAD_MIN + UNLOAD_MIN, after, machines=machines,
             hands="ends", hands_before=LOAD_MIN, hands_after=UNLOAD_MIN,
         )]  # fmt: skip
 
@@ -118,7 +119,7 @@ class _Found:
         )
         minutes = ceil(metres * 1000 / cutter.speed_mm_s / 60) + LOAD_MIN * len(line.layout.cut_lengths_um)
         return [self._add(
-            f"cut:{way.method}-{way.printer}", f"Cut {several(coming, line.makes)}", minutes, after, machines=(cutter.id,), hands="ends",
+            f"cut:{way.method}-{way.printer}", say("Cut {counted}", counted=several(coming, line.makes)), minutes, after, machines=(cutter.id,), hands="ends",
             hands_before=LOAD_MIN, hands_after=UNLOAD_MIN,
         )]  # fmt: skip
 
@@ -160,7 +161,7 @@ class _Found:
         if not isinstance(drawing, StagesDrawing) or not drawing.stages or not left:
             return after if left else []
         if any(s.missing for s in drawing.stages):
-            return "waits for a value of its recipe"
+            return say("waits for a value of its recipe")
         press = self._shop.presses[way.press]
         heat = heat_of(press)
         at_once = max(1, len(drawing.platen.spots)) if drawing.platen else 1
@@ -183,7 +184,7 @@ class _Found:
             pieces = min(left - done, lot * at_once)
             done += pieces
             ids = [self._add(
-                f"press:{print_id}:{at}", f"Press {several(pieces, 'piece')}{name}", ceil(best.minutes + (once if at == 0 else 0)), ids,
+                f"press:{print_id}:{at}", say("Press {counted}{name}", counted=several(pieces, 'piece'), name=name), ceil(best.minutes + (once if at == 0 else 0)), ids,
                 machines=machines, celsius=blocks[0].celsius, ends_c=best.spans[-1].to_c if best.spans else blocks[-1].celsius, hands="all",
                 cools=blocks[-1].wait_min, pieces=pieces if len(line.ledger.demand.prints) == 1 else 0,
             )]  # fmt: skip
@@ -192,7 +193,7 @@ class _Found:
     def inspect(self, ledger: Ledger, after: list[str]) -> None:
         count = sum(ledger.pieces_to_go.values()) + sum(ledger.to_inspect.values())
         if count:
-            self._lots("inspect", "pack", "Inspect and pack", "piece", count, (INSPECT_S + PACK_S) / 60, after)
+            self._lots("inspect", "pack", say("Inspect and pack"), "piece", count, (INSPECT_S + PACK_S) / 60, after)
 
     def _lots(
         self, station: str, key: str, verb: str, thing: str, count: int, each_min: float, after: list[str], *, at_most: int | None = None,
@@ -204,7 +205,11 @@ class _Found:
         for at in range(lots):
             lot = count * (at + 1) // lots - done
             done += lot
-            name = f"{verb} {several(lot, thing)}" if thing else verb + (f", {at + 1} of {lots}" if lots > 1 else "")
+            name = (
+                f"{verb} {several(lot, thing)}"
+                if thing
+                else verb + (say(", {at} of {lots}", at=at + 1, lots=lots) if lots > 1 else "")
+            )
             minutes = min(STRETCH_MIN, max(1, ceil(lot * each_min)))
             # Lots of what is wet are one after the other, without a gap.
             after = [self._add(f"{station}:{key}:{at}", name, minutes, after, at_most=at_most, machines=machines, celsius=celsius, hands="all")]  # fmt: skip

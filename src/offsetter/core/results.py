@@ -11,6 +11,7 @@ from offsetter.core.compute.plate_spec import PlateMeasure, WhiteBy
 from offsetter.core.compute.platen import PlatenLayout
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.facts import ColouredSheet, Medium, SchoolQuestion, Stage
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Frozen, Seen
 
 State = Literal["open", "ready", "needs you", "blocked", "done", "out of date", "not needed"]
@@ -308,7 +309,11 @@ def as_accepted(result: StationResult, seen: tuple[Seen, ...]) -> StationResult:
     if result.state == "blocked":
         return result.model_copy(update={"findings": findings})
     return result.model_copy(
-        update={"findings": findings, "state": "needs you", "verdict": f"New since you said yes: {worse[0].message}"}
+        update={
+            "findings": findings,
+            "state": "needs you",
+            "verdict": say("New since you said yes: {message}", message=worse[0].message),
+        }
     )
 
 

@@ -8,6 +8,7 @@ from offsetter.core.compute.sheet import Want
 from offsetter.core.decisions import number_of
 from offsetter.core.ledger import Demand, Ledger
 from offsetter.core.prints import Variant
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 ENOUGH = 40
@@ -38,17 +39,22 @@ class Spares(Frozen):
     why: str
 
 
-NO_SPARES = Spares(count=0, why="what is printed is the piece itself: a spoiled one is made again")
+NO_SPARES = Spares(count=0, why=say("what is printed is the piece itself: a spoiled one is made again"))
 
 
 def spares_for(pieces: int, decided: int | None, rate: SpoilRate, planned: Decimal) -> Spares:
     """Spare transfers of each print: what was decided, or the rate rounded up."""
     suggested = ceil(pieces * planned)
-    why = f"{planned:.0%} planned: too little pressed here yet to know better"
+    why = say("{planned} planned: too little pressed here yet to know better", planned=f"{planned:.0%}")
     if rate.tried >= ENOUGH:
         # One more than seen: no shop that spoiled nothing lately spoils nothing for ever.
         suggested = ceil(pieces * (rate.spoiled + 1) / (rate.tried + 1))
-        why = f"{rate.spoiled} of the last {rate.tried} transfers spoiled here: {suggested} suggested"
+        why = say(
+            "{spoiled} of the last {tried} transfers spoiled here: {suggested} suggested",
+            spoiled=rate.spoiled,
+            tried=rate.tried,
+            suggested=suggested,
+        )
     return Spares(count=suggested if decided is None else decided, why=why)
 
 

@@ -4,6 +4,7 @@ from offsetter.core.compute.placement import obstacles_under, place_on
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, GarmentSize, Layer, Method, Stage, TubeSize
 from offsetter.core.places import box_of, side_of
+from offsetter.core.sentences import say
 
 
 def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
@@ -37,15 +38,15 @@ def stages_on(
     is_tube = any(isinstance(s, TubeSize) for s in blank.sizes.values())
     thing = "Garment" if is_garment else blank.name
     side = side_of(place)
-    named = f"{thing}, {side}" if is_garment else f"{thing}, other side" if side == "back" else thing
+    named = f"{thing}, {side}" if is_garment else say("{thing}, other side", thing=thing) if side == "back" else thing
 
     def on_it(layer: Layer) -> Layer:
         if sheet and layer.what == COLOURED:
             return layer.model_copy(update={"what": f"{COLOURED}: {sheet}"})
         if layer.kind != "blank":
             return layer
-        what = {"Garment, front": named, "Garment with print": f"{thing} with print", "Blank": thing, "Blank with print": f"{thing} with print",
-                "Garment, folded": f"{thing}, folded"}.get(layer.what, layer.what)  # fmt: skip
+        what = {"Garment, front": named, "Garment with print": say("{thing} with print", thing=thing), "Blank": thing, "Blank with print": say("{thing} with print", thing=thing),
+                "Garment, folded": say("{thing}, folded", thing=thing)}.get(layer.what, layer.what)  # fmt: skip
         note = (
             layer.note
             if is_garment
@@ -59,12 +60,16 @@ def stages_on(
         if at is not None and is_tube and stack[0].kind == "platen":
             stack = (
                 *stack[: at + 1],
-                Layer(what="Jig", kind="tray", note="inside it, smooth, its seams at the edges"),
+                Layer(what="Jig", kind="tray", note=say("inside it, smooth, its seams at the edges")),
                 *stack[at + 1 :],
             )
         if not pad or at is None or stack[0].kind != "platen" or any(x.kind == "pad" for x in stack):
             return stack
-        return (*stack[: at + 1], Layer(what=PADDED, kind="pad", note=f"clears the {pad}"), *stack[at + 1 :])
+        return (
+            *stack[: at + 1],
+            Layer(what=PADDED, kind="pad", note=say("clears the {pad}", pad=pad)),
+            *stack[at + 1 :],
+        )
 
     return tuple(s.model_copy(update={"stack": padded(s)}) for s in stages)
 

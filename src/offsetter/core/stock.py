@@ -20,6 +20,7 @@ from offsetter.core.facts import Levels, Printer, Shop
 from offsetter.core.facts.inks import name_of
 from offsetter.core.ledger import Ledger
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 POWDER = "powder/adhesive"
@@ -184,9 +185,11 @@ def items_of(shop: Shop) -> dict[str, str]:
             if feed.kind != "garment":
                 found[f"{feed.kind}/{feed.media}"] = feed.media.replace("-", " ")
         for channel in channels_of(shop, printer):
-            found[f"ink/{printer.id}/{channel}"] = f"{name_of(channel)} ink, {printer.name}"
+            found[f"ink/{printer.id}/{channel}"] = say(
+                "{channel} ink, {name}", channel=name_of(channel), name=printer.name
+            )
     if any(is_powdered(r.stages, shop.methods[r.method]) for r in shop.recipes.values() if r.method in made):
-        found[POWDER] = "adhesive powder"
+        found[POWDER] = say("adhesive powder")
     for cover in sorted(shop.prices.cover_uses):
         found[f"cover/{cover}"] = cover
     for method in shop.methods.values():

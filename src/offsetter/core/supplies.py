@@ -14,6 +14,7 @@ from offsetter.core.facts.inks import name_of
 from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
 from offsetter.core.printer_told import Supply
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 PACE_DAYS = 28
@@ -142,12 +143,16 @@ def verdict_of(name: str, said: str, supplies: tuple[Stands, ...], care_due: tup
     short = next((s for s in supplies if s.left is not None and s.wanted > s.left), None)
     told = [said] if said else []
     if short is not None:
-        told.append(f"{short.name.lower()} ends before the runs that wait are printed")
+        told.append(say("{name} ends before the runs that wait are printed", name=short.name.lower()))
     elif first is not None and first.ends is not None:
-        told.append(f"{first.name.lower()} lasts until {first.ends:%A}" if first.lasts and first.lasts[0] else f"{first.name.lower()} is nearly at its end")  # fmt: skip
+        told.append(say("{name} lasts until {ends}", name=first.name.lower(), ends=f'{first.ends:%A}') if first.lasts and first.lasts[0] else say("{name} is nearly at its end", name=first.name.lower()))  # fmt: skip
     if care_due:
-        told.append(f"{care_due[0].lower()} is due" if len(care_due) == 1 else f"{len(care_due)} tasks are due")
-    return f"{name}: {'; '.join(told)}" if told else f"{name} is looked after: nothing waits"
+        told.append(
+            say("{care_due} is due", care_due=care_due[0].lower())
+            if len(care_due) == 1
+            else say("{care_due} tasks are due", care_due=len(care_due))
+        )
+    return f"{name}: {'; '.join(told)}" if told else say("{name} is looked after: nothing waits", name=name)
 
 
 def _one(
@@ -246,8 +251,13 @@ def _expiry(filled: Filled | None, today: date) -> str:
     """Of the lot that was filled in last."""
     if filled is None or filled.expires is None or filled.expires - today > EXPIRES_SOON:
         return ""
-    lot = f"Lot {filled.lot}" if filled.lot else "What was filled in"
-    return f"{lot} {'expired' if filled.expires < today else 'expires'} on {filled.expires:%d %B}: a test print before the next order."
+    lot = say("Lot {lot}", lot=filled.lot) if filled.lot else say("What was filled in")
+    return say(
+        "{lot} {which} on {expires}: a test print before the next order.",
+        lot=lot,
+        which=say("expired") if filled.expires < today else say("expires"),
+        expires=f"{filled.expires:%d %B}",
+    )
 
 
 def _odd(channel: str, history: tuple[MachineAct, ...], left: float | None, store_ml: float | None) -> str:
@@ -259,8 +269,16 @@ def _odd(channel: str, history: tuple[MachineAct, ...], left: float | None, stor
             filled, said = True, ""
         elif isinstance(act.body, Levels) and (pct := act.body.pct.get(channel)) is not None:
             if pct > last + RISES_PCT and not filled:
-                said = f"It rose from {last:.0f} to {pct:.0f} % and nobody noted a filling: note it, with its lot."
+                said = say(
+                    "It rose from {last} to {pct} % and nobody noted a filling: note it, with its lot.",
+                    last=f"{last:.0f}",
+                    pct=f"{pct:.0f}",
+                )
             last, filled = pct, False
     if not said and left is not None and store_ml is not None and left > store_ml * 1.05 + 5:
-        said = f"The store counts {store_ml:.0f} mL in all, its tank alone says {left:.0f}: something was filled in that was never received, or was counted wrong."
+        said = say(
+            "The store counts {store_ml} mL in all, its tank alone says {left}: something was filled in that was never received, or was counted wrong.",
+            store_ml=f"{store_ml:.0f}",
+            left=f"{left:.0f}",
+        )
     return said

@@ -12,6 +12,7 @@ from offsetter.core.compute.press_model import heat_of
 from offsetter.core.facts import Shop
 from offsetter.core.learned import STAGE
 from offsetter.core.remaining import WorkLeft
+from offsetter.core.sentences import say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Frozen
 
@@ -42,7 +43,7 @@ class Days(Frozen):
     @model_validator(mode="after")
     def ends_after_it_begins(self) -> "Days":
         if self.last < self.first:
-            raise ValueError("the last day comes after the first")
+            raise ValueError(say("the last day comes after the first"))
         return self
 
     def has(self, day: date) -> bool:
@@ -68,7 +69,7 @@ class PersonHours(Frozen):
     def ends_after_it_begins(self) -> "PersonHours":
         for window in (*self.week, self.rest):
             if window is not None and window[1] <= window[0]:
-                raise ValueError("a day ends after it begins")
+                raise ValueError(say("a day ends after it begins"))
         return self
 
     def on(self, day: date) -> tuple[Window, ...]:

@@ -25,6 +25,7 @@ from offsetter.core.ledger import fold
 from offsetter.core.leftovers import lot_of
 from offsetter.core.machine_acts import MachineAct
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.supplies import cut_m_of, took_of
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
@@ -36,7 +37,7 @@ from offsetter.store.counted_sheets import CountedSheetStore
 from offsetter.store.lots import LotStore
 from offsetter.store.machines import MachineStore
 
-AS_IT_WAS = "Nothing was recorded."
+AS_IT_WAS = say("Nothing was recorded.")
 RENEWALS = 200
 """Of all sheets at one press: the last new one of each lies among them."""
 
@@ -129,7 +130,9 @@ class Acts:
         seen = self._jobs.look(job_id)
         ledger, stale = seen.line.ledger, next((s for s in seen.line.ledger.stale if s.signature == old), None)
         if stale is None:
-            raise Refusal("nothing-stale", "This work matches already, or the choice was made.", AS_IT_WAS, "Go on.")
+            raise Refusal(
+                "nothing-stale", say("This work matches already, or the choice was made."), AS_IT_WAS, say("Go on.")
+            )
         everything = way == "all"
         live = {p: {s: n for s in slots if (n := ledger.live(p, s))} for p, slots in ledger.demand.prints.items()}
         self.record(Act(
@@ -149,7 +152,10 @@ class Acts:
         variants = Context(self._jobs.inputs(stored)).variants
         if not variants:
             raise Refusal(
-                "no-artwork", "There is nothing to agree to yet.", "Nothing was signed.", "Add the artwork first."
+                "no-artwork",
+                say("There is nothing to agree to yet."),
+                say("Nothing was signed."),
+                say("Add the artwork first."),
             )
         shown: dict[str, tuple[str, ...]] = {}
         for v in variants:
@@ -167,4 +173,6 @@ def _taken(lots: LotStore, lot_id: str) -> int:
 def _refuse_another(told: Act, act: Act) -> None:
     """The same id twice is one act; with another body it is a mistake that must not vanish."""
     if (told.job, told.body.kind) != (act.job, act.body.kind):
-        raise Refusal("id-used", "Something else was recorded under this mark already.", AS_IT_WAS, "Record it anew.")
+        raise Refusal(
+            "id-used", say("Something else was recorded under this mark already."), AS_IT_WAS, say("Record it anew.")
+        )

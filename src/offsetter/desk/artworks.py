@@ -6,6 +6,7 @@ from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
+from offsetter.core.sentences import say
 from offsetter.core.units import ppi_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -95,9 +96,9 @@ class Artworks:
         """A plain name, and the hash under which the file is kept."""
         name = name.replace("\\", "/").rsplit("/", 1)[-1][:200] or "artwork"
         if not data:
-            raise Refusal("empty-file", f"“{name}” is empty.", "Nothing was added to the job.",
-                          "Ask for the file again: it was cut off on its way.")  # fmt: skip
+            raise Refusal("empty-file", say("“{name}” is empty.", name=name), say("Nothing was added to the job."),
+                          say("Ask for the file again: it was cut off on its way."))  # fmt: skip
         if len(data) > MAX_BYTES:
-            raise Refusal("too-large", f"“{name}” is larger than {MAX_BYTES // 2**20} MB.", "Nothing was added to the job.",
-                          "Save it at the size it is printed at 300 ppi.")  # fmt: skip
+            raise Refusal("too-large", say("“{name}” is larger than {max_bytes} MB.", name=name, max_bytes=MAX_BYTES // 2 ** 20), say("Nothing was added to the job."),
+                          say("Save it at the size it is printed at 300 ppi."))  # fmt: skip
         return name, self._base.files.keep(data)

@@ -13,6 +13,7 @@ from offsetter.core.facts import MACHINES, Machine, MachineSort, OwnCare, Printe
 from offsetter.core.facts.inks import WHITE
 from offsetter.core.machine_acts import ByHand, Cared, Filled, Levels, Loaded, MachineAct, Room
 from offsetter.core.printer_told import Supply, Told
+from offsetter.core.sentences import say
 from offsetter.core.stock import StockAct
 from offsetter.core.supplies import PACE_DAYS, Part, Stands, parts_of, standing_of, verdict_of
 from offsetter.core.values import Frozen, Refusal
@@ -25,7 +26,7 @@ from offsetter.store.machines import Heard, Link, MachineStore
 from offsetter.store.nozzles import NozzleStore
 from offsetter.store.stock import StockStore
 
-NOTHING = "Nothing was recorded."
+NOTHING = say("Nothing was recorded.")
 FRESH = timedelta(minutes=2)
 """What a printer said longer ago is shown with its age."""
 READ, TOOK, DONE = 240, 240, 120
@@ -161,7 +162,7 @@ class MachinesAtWork:
             if isinstance(body, Cared):
                 body = self._checked_care(shop, machine, body, store.heard_of(machine_id))
             elif isinstance(body, Filled | Levels) and not isinstance(machine, Printer):
-                raise Refusal("no-ink-here", "This machine holds no ink.", NOTHING, "Choose a printer.")
+                raise Refusal("no-ink-here", say("This machine holds no ink."), NOTHING, say("Choose a printer."))
             elif isinstance(body, Levels):
                 body = body.model_copy(update={"by_hand": True})
             elif isinstance(body, Loaded):
@@ -181,7 +182,7 @@ class MachinesAtWork:
         before = next((a.body.pct[body.channel] for a in reversed(history) if isinstance(a.body, Levels) and body.channel in a.body.pct), None)  # fmt: skip
         holds = machine.tanks_ml.get(body.channel)
         if holds is None and body.channel not in machine.yields:
-            raise Refusal("no-such-ink", f"{machine.name} holds no such ink.", NOTHING, "Say first what it holds, on its page.")  # fmt: skip
+            raise Refusal("no-such-ink", say("{name} holds no such ink.", name=machine.name), NOTHING, say("Say first what it holds, on its page."))  # fmt: skip
         after = 100.0
         if holds and body.way == "poured" and body.amount_ml is not None:
             after = min(100.0, (before or 0.0) + body.amount_ml / holds * 100)
@@ -191,15 +192,17 @@ class MachinesAtWork:
         stock = StockStore(session)
         shelf = stock.shelves([item], for_update=True).get(item)
         if holds and body.way == "changed" and before and shelf and shelf.is_counted:
-            thrown = StockAct(id=uuid.uuid4().hex, item=item, kind="spoiled", amount=round(before / 100 * holds, 2), reason="left in the cartridge that was changed", lot=body.lot)  # fmt: skip
+            thrown = StockAct(id=uuid.uuid4().hex, item=item, kind="spoiled", amount=round(before / 100 * holds, 2), reason=say("left in the cartridge that was changed"), lot=body.lot)  # fmt: skip
             stock.record(thrown, person, now)
         hold(store, machine, now)
 
     def _checked_care(self, shop: Shop, machine: Machine, body: Cared, heard: Heard | None) -> Cared:
         if body.task not in {t.id for t in tasks_of(shipped.care(), machine, shop.methods)}:
-            raise Refusal("no-such-task", "This machine has no such task.", NOTHING, "Choose one of the list.")
+            raise Refusal(
+                "no-such-task", say("This machine has no such task."), NOTHING, say("Choose one of the list.")
+            )
         if body.outcome == "skipped" and not body.reason.strip():
-            raise Refusal("reason-needed", "A task is skipped with a reason.", NOTHING, "Say in a word why.")
+            raise Refusal("reason-needed", say("A task is skipped with a reason."), NOTHING, say("Say in a word why."))
         return body.model_copy(update={"totals": heard.totals if heard else {}})
 
     def set_care(self, machine_id: str, task: str, own: OwnCare) -> AtWork:
@@ -207,7 +210,9 @@ class MachinesAtWork:
         shop, _ = self._jobs.shop()
         _, machine = _machine(shop, machine_id)
         if task not in {t.id for t in tasks_of(shipped.care(), machine, shop.methods)}:
-            raise Refusal("no-such-task", "This machine has no such task.", NOTHING, "Choose one of the list.")
+            raise Refusal(
+                "no-such-task", say("This machine has no such task."), NOTHING, say("Choose one of the list.")
+            )
         with self._base.session() as session, session.begin():
             store = MachineStore(session)
             link = store.link(machine_id)
@@ -256,7 +261,7 @@ class MachinesAtWork:
                         uid=f"care-{machine.id}-{due.task.id}@offsetter", begins=at, ends=at + timedelta(minutes=due.task.minutes),
                         title=f"{machine.name}: {due.task.name}", where=machine.name, text=" ".join((*due.task.steps, due.task.caution)).strip(),
                     ))  # fmt: skip
-        return write_calendar(f"{shop.name}: care", tuple(entries), now)
+        return write_calendar(say("{name}: care", name=shop.name), tuple(entries), now)
 
     def _care(
         self, store: MachineStore, shop: Shop, machine: Machine, heard: Heard, history: tuple[MachineAct, ...], now: datetime
@@ -280,9 +285,13 @@ class MachinesAtWork:
         ]  # fmt: skip
         pieces = sum(getattr(a.body, "count", 0) for a in lost)
         cleanings = [c for c in nozzles.newest(machine, 60) if c.kind == "cleaning" and c.at >= due.skipped_at] if due.task.wants in ("ink", "white ink") else []  # fmt: skip
-        told = [f"{pieces} spoiled with a cause like this"] if pieces else []
-        told += [f"{len(cleanings)} cleaning{'s' if len(cleanings) > 1 else ''}"] if cleanings else []
-        return due.model_copy(update={"cost": f"Since then: {', '.join(told)}." if told else "Since then: nothing that is known."})  # fmt: skip
+        told = [say("{pieces} spoiled with a cause like this", pieces=pieces)] if pieces else []
+        told += (
+            [say("{cleanings} cleaning{which}", cleanings=len(cleanings), which="s" if len(cleanings) > 1 else "")]
+            if cleanings
+            else []
+        )
+        return due.model_copy(update={"cost": say("Since then: {told}.", told=', '.join(told)) if told else say("Since then: nothing that is known.")})  # fmt: skip
 
 
 def _off(shop: Shop, machine: Machine, link: Link) -> tuple[tuple[str, str], ...]:
@@ -317,17 +326,25 @@ def _machine(shop: Shop, machine_id: str) -> tuple[MachineSort, Machine]:
         found: Machine | None = getattr(shop, sort).get(machine_id)
         if found is not None:
             return sort, found
-    raise Refusal("no-such-machine", "The shop has no such machine.", NOTHING, "Choose one of its own.")
+    raise Refusal("no-such-machine", say("The shop has no such machine."), NOTHING, say("Choose one of its own."))
 
 
 def _said(heard: Heard, link: Link, now: datetime) -> str:
     if not link.address:
         return ""
     if heard.problem:
-        return f"does not answer: {heard.problem}" if not heard.problem.startswith("says") else heard.problem
+        return (
+            say("does not answer: {problem}", problem=heard.problem)
+            if not heard.problem.startswith("says")
+            else heard.problem
+        )
     if heard.told is None or heard.told_at is None:
-        return "not heard yet"
-    old = "" if now - heard.told_at < FRESH else f", {round((now - heard.told_at).total_seconds() / 60)} min ago"
+        return say("not heard yet")
+    old = (
+        ""
+        if now - heard.told_at < FRESH
+        else say(", {total_seconds} min ago", total_seconds=round((now - heard.told_at).total_seconds() / 60))
+    )
     return f"{heard.told.said}{old}"
 
 

@@ -7,6 +7,7 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from offsetter.core.results import StationResult
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.bounded import Bounded
 from offsetter.store.files import FileStore
@@ -30,5 +31,8 @@ class Base:
 
 def no_such_job(job_id: str) -> Refusal:
     return Refusal(
-        "no-such-job", f"There is no job {job_id}.", "Nothing was changed.", "Go back to Jobs and choose one."
+        "no-such-job",
+        say("There is no job {job_id}.", job_id=job_id),
+        say("Nothing was changed."),
+        say("Go back to Jobs and choose one."),
     )

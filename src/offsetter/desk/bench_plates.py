@@ -13,6 +13,7 @@ from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.white import mask_of, part_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.bounded import Bounded
 from offsetter.intake.bench import OWN_WHITE
@@ -148,8 +149,8 @@ class BenchPlates:
     def _profile(self, profile: str) -> bytes:
         path = self._files.original(profile)
         if not path.exists():
-            raise Refusal("profile-lost", "The colour profile of these plates is not in the store any more.", "Nothing else was put in its place.",
-                          "Choose the way again at Method, or bring the profile back at Colour.")  # fmt: skip
+            raise Refusal("profile-lost", say("The colour profile of these plates is not in the store any more."), say("Nothing else was put in its place."),
+                          say("Choose the way again at Method, or bring the profile back at Colour."))  # fmt: skip
         return path.read_bytes()
 
     def rgba(self, spec: PlateSpec) -> Bytes:
@@ -171,9 +172,9 @@ class BenchPlates:
             if not original.exists():
                 raise Refusal(
                     "no-such-picture",
-                    "The picture's file is not here any more.",
-                    "The job is as it was.",
-                    "Drop the customer's file again.",
+                    say("The picture's file is not here any more."),
+                    say("The job is as it was."),
+                    say("Drop the customer's file again."),
                 )
             # A name is drawn when its list is read and measured when it is first looked at.
             found = self._facts[file_hash] = receive(original, file_hash, file_hash, self.folder(file_hash))

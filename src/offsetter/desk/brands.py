@@ -6,6 +6,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from offsetter.core.facts import BrandColour, Lab
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.intake.icc import MOST_BYTES
@@ -22,8 +23,8 @@ class Brands:
             brand = BrandColour.model_validate({**body, "id": brand_id})
         except ValidationError as wrong:
             first = wrong.errors()[0]
-            raise Refusal("bad-colour", f"This colour cannot be: {first['loc'][0] if first['loc'] else ''} {first['msg'].removeprefix('Value error, ')}.",
-                          "Nothing was saved.", "Give a customer, a name, and L, a and b.") from wrong  # fmt: skip
+            raise Refusal("bad-colour", say("This colour cannot be: {which} {first}.", which=first['loc'][0] if first['loc'] else '', first=first['msg'].removeprefix('Value error, ')),
+                          say("Nothing was saved."), say("Give a customer, a name, and L, a and b.")) from wrong  # fmt: skip
         with self._base.session() as session, session.begin():
             ShopStore(session).lock()
             ShopStore(session, author, self._base.now()).replace(
@@ -41,9 +42,9 @@ class Brands:
         if len(data) > MOST_BYTES:
             raise Refusal(
                 "too-large",
-                f"“{name}” is larger than {MOST_BYTES // 2**20} MB.",
-                "Nothing was taken from it.",
-                "Send a smaller photograph.",
+                say("“{name}” is larger than {most_bytes} MB.", name=name, most_bytes=MOST_BYTES // 2**20),
+                say("Nothing was taken from it."),
+                say("Send a smaller photograph."),
             )
         file_hash = self._base.files.keep(data)
         out = self._base.files.derived("picks", digest(file_hash, spots))

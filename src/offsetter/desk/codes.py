@@ -5,6 +5,7 @@ from datetime import datetime
 
 from offsetter.core.acts import Act, Photographed, Prepared, Pressed, Printed, Spoiled, standing
 from offsetter.core.quantities import a_heat
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -63,8 +64,8 @@ class Codes:
         with self._base.session() as session:
             run = RunStore(session).numbered(int(read[1])) if read else None
         if read is None or run is None:
-            raise Refusal("no-such-code", f"“{code[:20]}” is no code of this shop.", "Nothing was changed.",
-                          "A code looks like R12 or R12-7: it stands beside every print and on the ticket.")  # fmt: skip
+            raise Refusal("no-such-code", say("“{code}” is no code of this shop.", code=code[:20]), say("Nothing was changed."),
+                          say("A code looks like R12 or R12-7: it stands beside every print and on the ticket."))  # fmt: skip
         place = int(read[2]) if read[2] and 1 <= int(read[2]) <= run.copies else None
         lies = run.plan.items[run.plan.layout.places[place - 1].sort] if place else None
         # Of a run that carries several jobs, a print leads to its own.
@@ -88,7 +89,7 @@ class Codes:
             pieces=tuple(
                 MadePiece(label=(f"{a.body.count} x " if a.body.count > 1 else "") + labels.get(a.body.slot, a.body.size), print_name=next((i.name for i in run.plan.items if i.signature == a.signature), ""),
                           at=a.at, by=a.actor, press=shop.presses[a.body.press].name if a.body.press in shop.presses else "",
-                          stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (f" at {a_heat(s.temperature_c)}" if s.temperature_c else "") for s in a.body.stages))
+                          stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (say(" at {temperature_c}", temperature_c=a_heat(s.temperature_c)) if s.temperature_c else "") for s in a.body.stages))
                 for a in pieces if isinstance(a.body, Pressed)
             ),
             photos=tuple(a.body.file for a in done if isinstance(a.body, Photographed)),
@@ -98,9 +99,15 @@ class Codes:
 def _said(act: Act, run: str, names: dict[str, str]) -> str:
     body = act.body
     if isinstance(body, Printed) and body.run == run:
-        return f"{body.count} printed" + (f", lot {body.lot}" if body.lot else "")
+        return say("{count} printed", count=body.count) + (say(", lot {lot}", lot=body.lot) if body.lot else "")
     if isinstance(body, Prepared) and body.run == run:
         return f"{names.get(body.stage, body.stage)}: {body.count}"
     if isinstance(body, Spoiled):
-        return f"{body.count} {body.what} spoiled at {names.get(body.stage, body.stage).lower()}: {body.cause}"
+        return say(
+            "{count} {what} spoiled at {names}: {cause}",
+            count=body.count,
+            what=body.what,
+            names=names.get(body.stage, body.stage).lower(),
+            cause=body.cause,
+        )
     return ""

@@ -7,6 +7,7 @@ from typing import Any
 from offsetter.core.compute.colour import Colours, DriverColours, transforms_of
 from offsetter.core.facts import Condition, Drift, Feed, Measurement, Printer, Profile, Shop, condition_id
 from offsetter.core.facts.inks import name_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
@@ -15,7 +16,7 @@ from offsetter.intake.icc import MOST_BYTES
 from offsetter.intake.receive import in_child
 from offsetter.store.shop import GONE, ShopStore
 
-KEPT = "The shop's colour is as it was."
+KEPT = say("The shop's colour is as it was.")
 
 
 class ConditionView(Frozen):
@@ -53,9 +54,9 @@ class Conditions:
         if len(data) > MOST_BYTES:
             raise Refusal(
                 "too-large",
-                f"“{name}” is larger than {MOST_BYTES // 2**20} MB.",
+                say("“{name}” is larger than {most_bytes} MB.", name=name, most_bytes=MOST_BYTES // 2**20),
                 KEPT,
-                "Make the profile with smaller tables.",
+                say("Make the profile with smaller tables."),
             )
         file_hash = self._base.files.keep(data)
         out = self._base.files.derived("profiles", file_hash)
@@ -74,15 +75,18 @@ class Conditions:
         shop, _ = self._jobs.shop()
         if profile_id == self._jobs.profile or profile_id not in shop.profiles:
             raise Refusal(
-                "not-ours-to-take", "This profile cannot be taken away.", KEPT, "Choose one that was added here."
+                "not-ours-to-take",
+                say("This profile cannot be taken away."),
+                KEPT,
+                say("Choose one that was added here."),
             )
         used = next((c for c in shop.conditions.values() if c.profile == profile_id), None)
         if used is not None:
             raise Refusal(
                 "profile-in-use",
-                f"{shop.printers[used.printer].name} prints {used.media} with it.",
+                say("{name} prints {media} with it.", name=shop.printers[used.printer].name, media=used.media),
                 KEPT,
-                "Assign another there first.",
+                say("Assign another there first."),
             )
         with self._base.session() as session, session.begin():
             ShopStore(session).lock()
@@ -94,15 +98,15 @@ class Conditions:
         machine, _ = self.feed(shop, printer, media, mode)
         profile = shop.profiles.get(profile_id)
         if profile is None:
-            raise Refusal("no-such-profile", "The shop has no such profile.", KEPT, "Add it first.")
+            raise Refusal("no-such-profile", say("The shop has no such profile."), KEPT, say("Add it first."))
         if machine.takes == "rgb" and not fits(profile, machine):
-            raise Refusal("wrong-profile", f"“{profile.name}” is for {profile.space}, and {machine.name} separates by itself and is sent RGB.", KEPT,
-                          "Choose a profile for RGB.")  # fmt: skip
+            raise Refusal("wrong-profile", say("“{name}” is for {space}, and {name2} separates by itself and is sent RGB.", name=profile.name, space=profile.space, name2=machine.name), KEPT,
+                          say("Choose a profile for RGB."))  # fmt: skip
         if not fits(profile, machine):
             its = ", ".join(name_of(i) for i in profile.inks) or profile.space
-            raise Refusal("wrong-profile", f"“{profile.name}” is for {its}, and {machine.name} holds {', '.join(name_of(i) for i in machine.inks)}.", KEPT,
-                          "Choose a profile for its inks, or say at Machines what it holds.")  # fmt: skip
-        said = f"given the profile “{profile.name}”"
+            raise Refusal("wrong-profile", say("“{name}” is for {its}, and {name2} holds {inks}.", name=profile.name, its=its, name2=machine.name, inks=', '.join(name_of(i) for i in machine.inks)), KEPT,
+                          say("Choose a profile for its inks, or say at Machines what it holds."))  # fmt: skip
+        said = say("given the profile “{name}”", name=profile.name)
         return self.change(
             printer, media, mode, by, lambda _: {"profile": profile_id, "curves": (), "why": said, "measurement": ""}
         )
@@ -126,8 +130,8 @@ class Conditions:
         self.feed(shop, printer, media, mode)
         found = shop.condition(printer, media, mode)
         if found is None or found.profile not in shop.profiles:
-            raise Refusal("no-profile-yet", f"No profile is assigned to {shop.printers[printer].name} on {media}.", KEPT,
-                          "Assign one first: a chart is judged against it.")  # fmt: skip
+            raise Refusal("no-profile-yet", say("No profile is assigned to {name} on {media}.", name=shop.printers[printer].name, media=media), KEPT,
+                          say("Assign one first: a chart is judged against it."))  # fmt: skip
         return found, shop.profiles[found.profile]
 
     def feed(self, shop: Shop, printer: str, media: str, mode: str) -> tuple[Printer, Feed]:
@@ -135,7 +139,7 @@ class Conditions:
         feed = next((f for f in machine.feeds if f.media == media), None) if machine else None
         if machine is None or feed is None or mode not in {m.id for m in machine.modes}:
             raise Refusal(
-                "not-owned", "The shop has no such printer, medium and mode.", KEPT, "Choose one of the list."
+                "not-owned", say("The shop has no such printer, medium and mode."), KEPT, say("Choose one of the list.")
             )
         return machine, feed
 

@@ -5,6 +5,7 @@ from datetime import datetime
 from decimal import Decimal
 
 from offsetter.core.facts import BrandColour
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.brands import Brands
@@ -112,7 +113,7 @@ class Customers:
         with self._base.session() as session, session.begin():
             store = CustomerStore(session)
             customer, key, _ = self._one(store, customer_id)
-            called = f"Former customer {secrets.token_hex(3)}" if from_books else customer.name
+            called = say("Former customer {token_hex}", token_hex=secrets.token_hex(3)) if from_books else customer.name
             jobs = store.forget(customer_id, key, called, from_books=from_books)
         for job in jobs:
             self._standings.again(job)
@@ -125,6 +126,9 @@ class Customers:
         found = store.find(customer_id)
         if found is None:
             raise Refusal(
-                "no-such-customer", "There is no such customer.", "Nothing was changed.", "Choose one of the list."
+                "no-such-customer",
+                say("There is no such customer."),
+                say("Nothing was changed."),
+                say("Choose one of the list."),
             )
         return found

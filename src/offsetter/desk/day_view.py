@@ -11,6 +11,7 @@ from offsetter.core.compute.day.told import reasons_of, spell
 from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
 from offsetter.core.learned import STAGE, Pace
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
@@ -175,9 +176,9 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...], waiting: tupl
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
     verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
     if lanes and (nowhere := len(day.made.dropped)):
-        verdict += f"; {nowhere} more fit{'s' if nowhere == 1 else ''} nowhere"
+        verdict += say("; {nowhere} more fit{which} nowhere", nowhere=nowhere, which="s" if nowhere == 1 else "")
     lost = tuple(
-        f"The pin of “{names[k]}” could not be kept."
+        say("The pin of “{names}” could not be kept.", names=names[k])
         for k in day.made.lost_pins
         if k in names and k in {(p.job, p.step) for p in day.notes.pins}
     )
@@ -276,15 +277,22 @@ def _waits(job: OpenJob) -> str:
 def _out(way: WayOut, titles: dict[str, str], shop: Shop) -> Out:
     late = ", ".join(f"{titles[j]} {spell(m)}" for j, m in way.late.items())
     price = None if way.more is None else cents(hour_money(way.hands_min, shop.prices.hands_hour) + way.more)
-    return Out(name=way.name, said=f"still late: {late}" if late else "all leave in time", price=price)
+    return Out(
+        name=way.name, said=say("still late: {late}", late=late) if late else say("all leave in time"), price=price
+    )
 
 
 def _first(day: Planned, titles: dict[str, str]) -> tuple[Out, ...]:
     """A smaller first delivery: it costs nothing but a word with the customer."""
     return tuple(
         Out(
-            name=f"{f.pieces} of {f.of} pieces of {titles[f.job]} in time, the rest after",
-            said="a smaller first delivery: ask the customer",
+            name=say(
+                "{pieces} of {of} pieces of {titles} in time, the rest after",
+                pieces=f.pieces,
+                of=f.of,
+                titles=titles[f.job],
+            ),
+            said=say("a smaller first delivery: ask the customer"),
             price=Decimal(0),
         )
         for f in first_deliveries(day.made.day, day.plan)
@@ -300,25 +308,35 @@ def _verdict(
     begin: Started, lanes: tuple[JobLane, ...], left: tuple[Left, ...], plan: Plan, machines: int, people: int
 ) -> tuple[str, str]:
     if not lanes:
-        return ("Nothing is ready to be planned" if left else "Nothing is left to do"), "N on Jobs takes a new order"
+        return (say("Nothing is ready to be planned") if left else say("Nothing is left to do")), say(
+            "N on Jobs takes a new order"
+        )
     late = sorted((j for j in lanes if j.late_min), key=lambda j: -j.late_min)
     last = _when(begin, plan.ends_min)
     whole = len(lanes)
     if not late:
-        verdict = f"All {whole} jobs leave in time; the last is done {last}" if whole > 1 else f"{lanes[0].title} leaves in time, {last}"  # fmt: skip
+        verdict = say("All {whole} jobs leave in time; the last is done {last}", whole=whole, last=last) if whole > 1 else say("{title} leaves in time, {last}", title=lanes[0].title, last=last)  # fmt: skip
     elif len(late) == 1:
-        verdict = f"{late[0].title} leaves {spell(late[0].late_min)} late" + (
-            f"; the other {whole - 1} in time" if whole > 1 else ""
+        verdict = say("{title} leaves {spell} late", title=late[0].title, spell=spell(late[0].late_min)) + (
+            say("; the other {whole} in time", whole=whole - 1) if whole > 1 else ""
         )
     else:
-        verdict = f"{len(late)} of {whole} jobs leave late: {late[0].title} by {spell(late[0].late_min)}"
-    sub = f"{machines} machines, {people} pairs of hands · last piece {last}"
-    return verdict, sub + (f" · {len(left)} not planned yet" if left else "")
+        verdict = say(
+            "{late} of {whole} jobs leave late: {title} by {spell}",
+            late=len(late),
+            whole=whole,
+            title=late[0].title,
+            spell=spell(late[0].late_min),
+        )
+    sub = say(
+        "{machines} machines, {people} pairs of hands · last piece {last}", machines=machines, people=people, last=last
+    )
+    return verdict, sub + (say(" · {left} not planned yet", left=len(left)) if left else "")
 
 
 def _when(begin: Started, minute: int) -> str:
     at = begin.at(minute)
-    said = f"at {at:%H:%M}"
+    said = say("at {at}", at=f"{at:%H:%M}")
     if minute < DAY_MIN:
         return said
-    return f"tomorrow {said}" if minute < 2 * DAY_MIN else f"on {at:%A} {said}" if minute < 7 * DAY_MIN else f"on {at:%A} {at.day} {at:%B} {said}"  # fmt: skip
+    return say("tomorrow {said}", said=said) if minute < 2 * DAY_MIN else say("on {at} {said}", at=f'{at:%A}', said=said) if minute < 7 * DAY_MIN else say("on {at} {day} {at2} {said}", at=f'{at:%A}', day=at.day, at2=f'{at:%B}', said=said)  # fmt: skip

@@ -11,6 +11,7 @@ from sqlalchemy.exc import IntegrityError
 from offsetter.core.acts import Standing
 from offsetter.core.decisions import BlankLine, OrderDoc
 from offsetter.core.facts import Blank
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.artworks import Artworks
 from offsetter.desk.base import Base
@@ -20,7 +21,7 @@ from offsetter.store.standings import StandingStore
 from offsetter.store.tokens import Token, TokenStore
 
 Right = Literal["bring orders", "read orders"]
-NOTHING = "Nothing was taken."
+NOTHING = say("Nothing was taken.")
 BEGINS = "ofs_"
 USED_EVERY = timedelta(minutes=1)
 LINE_IDS = "abcdefghijkl"
@@ -90,7 +91,7 @@ class Elsewhere:
     def end(self, token_id: str) -> None:
         with self._base.session() as session, session.begin():
             if not TokenStore(session).end(token_id, self._base.now()):
-                raise Refusal("no-such-token", "There is no such program.", "Nothing was changed.", "Choose one of the list.")  # fmt: skip
+                raise Refusal("no-such-token", say("There is no such program."), say("Nothing was changed."), say("Choose one of the list."))  # fmt: skip
 
     def who(self, plain: str) -> Token | None:
         """The token of these words, while it is not ended."""
@@ -118,7 +119,7 @@ class Elsewhere:
             return self.look(known, told.reference)
         order = self.order_of(told)
         try:
-            job = self._jobs.create(order, called[:80], held=f"came from {called}: look at it, then take it up", brought=(source, told.reference))  # fmt: skip
+            job = self._jobs.create(order, called[:80], held=say("came from {called}: look at it, then take it up", called=called), brought=(source, told.reference))  # fmt: skip
         except IntegrityError:  # the same one came twice in the same moment
             job = self._known(source, told.reference) or ""
             if not job:
@@ -135,11 +136,11 @@ class Elsewhere:
         for piece in told.pieces:
             blank = _blank(blanks, piece)
             if piece.size not in blank.sizes:
-                raise Refusal("no-such-size", f"{blank.name} does not come in size {piece.size}.", NOTHING, f"It comes in {', '.join(blank.sizes)}.")  # fmt: skip
+                raise Refusal("no-such-size", say("{name} does not come in size {size}.", name=blank.name, size=piece.size), NOTHING, say("It comes in {sizes}.", sizes=', '.join(blank.sizes)))  # fmt: skip
             sizes = counts.setdefault(blank.id, {})
             sizes[piece.size] = sizes.get(piece.size, 0) + piece.count
         if len(counts) > len(LINE_IDS):
-            raise Refusal("too-many-blanks", f"An order holds {len(LINE_IDS)} kinds of blank, not {len(counts)}.", NOTHING, "Split it.")  # fmt: skip
+            raise Refusal("too-many-blanks", say("An order holds {line_ids} kinds of blank, not {counts}.", line_ids=len(LINE_IDS), counts=len(counts)), NOTHING, say("Split it."))  # fmt: skip
         lines = tuple(BlankLine(id=LINE_IDS[n], blank=b, counts=c) for n, (b, c) in enumerate(counts.items()))
         return OrderDoc(title=told.title, customer=told.customer, due=told.due, lines=lines, quoted=told.quoted)
 
@@ -177,12 +178,12 @@ class Elsewhere:
         """Raises Refusal once a person has taken it up: from then on it is theirs."""
         job = self._known(source, reference) or _refuse_unknown(reference)
         if self.look(job, reference).stands != "held":
-            raise Refusal("taken-up", "Somebody in the shop has this order in hand.", "It is as it was.", "Ask the shop to change it.")  # fmt: skip
+            raise Refusal("taken-up", say("Somebody in the shop has this order in hand."), say("It is as it was."), say("Ask the shop to change it."))  # fmt: skip
         return job
 
 
 def _refuse_unknown(reference: str) -> str:
-    raise Refusal("no-such-order", f"No order “{reference[:40]}” came from here.", "Nothing was changed.", "Send the order first.")  # fmt: skip
+    raise Refusal("no-such-order", say("No order “{reference}” came from here.", reference=reference[:40]), say("Nothing was changed."), say("Send the order first."))  # fmt: skip
 
 
 def _blank(blanks: dict[str, Blank], piece: PiecesIn) -> Blank:
@@ -190,7 +191,7 @@ def _blank(blanks: dict[str, Blank], piece: PiecesIn) -> Blank:
     found = [b for b in blanks.values() if not b.retired and (b.id == asked or b.name.casefold() == asked) and (not colour or b.colour_name.casefold() == colour)]  # fmt: skip
     if len(found) != 1:
         what = f"{piece.blank}{f' in {piece.colour}' if piece.colour else ''}"
-        raise Refusal("no-such-blank", f"The shop has {'several' if found else 'no'} “{what}”.", NOTHING, "Name a blank by its code, or by its name and colour.")  # fmt: skip
+        raise Refusal("no-such-blank", say("The shop has {which} “{what}”.", which=say('several') if found else say('no'), what=what), NOTHING, say("Name a blank by its code, or by its name and colour."))  # fmt: skip
     return found[0]
 
 

@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+from offsetter.core.sentences import say
 from offsetter.core.standing import words_of
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -60,7 +61,7 @@ class Finder:
             customers = CustomerStore(session).page(words.strip(), "", MOST)
         return (
             *(Found(kind="job", id=k.standing.id, name=k.standing.title, said=f"{k.standing.customer}, {k.standing.stands}") for k in jobs),
-            *(Found(kind="customer", id=c.id, name=c.name, said=f"{n.open} open, {n.ended} ended") for c, n in customers),
+            *(Found(kind="customer", id=c.id, name=c.name, said=say("{open} open, {ended} ended", open=n.open, ended=n.ended)) for c, n in customers),
         )  # fmt: skip
 
     def _facts(self, words: str) -> tuple[Found, ...]:
@@ -78,9 +79,9 @@ class Finder:
                 *((p.id, p.name, "press") for p in shop.presses.values()),
                 *((o.id, o.name, "oven") for o in shop.ovens.values()),
                 *((c.id, c.name, "cutter") for c in shop.cutters.values()),
-                *((p.id, p.name, f"{p.measures} probe") for p in shop.probes.values()),
+                *((p.id, p.name, say("{measures} probe", measures=p.measures)) for p in shop.probes.values()),
             ],
-            "recipe": [(r.id, r.name, f"version {r.version}") for r in shop.recipes.values()],
+            "recipe": [(r.id, r.name, say("version {version}", version=r.version)) for r in shop.recipes.values()],
         }
         found: list[Found] = []
         for kind, of in rows.items():

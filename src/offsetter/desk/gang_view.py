@@ -10,6 +10,7 @@ from offsetter.core.compute.sheet import Points, RunLayout, turned_box
 from offsetter.core.facts import Shop
 from offsetter.core.gang import GangLot, GangSheet, ToLay
 from offsetter.core.remaining import WorkLeft
+from offsetter.core.sentences import say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Frozen
 
@@ -145,7 +146,7 @@ def lot_view(told: JobStanding, lot: ToLay) -> LotView:
 
 def on_sheet(lot: GangLot, told: JobStanding | None, now: ToLay | None, picture: str | None, late: str) -> OnSheet:
     return OnSheet(
-        job=lot.job, print=lot.print, slot=lot.slot, title=told.title if told else "a job that ended", customer=told.customer if told else "",
+        job=lot.job, print=lot.print, slot=lot.slot, title=told.title if told else say("a job that ended"), customer=told.customer if told else "",
         due=told.due if told else datetime.max, name=now.name if now else "", copies=lot.copies, width_um=lot.width_um, height_um=lot.height_um,
         waits=now.waits if now else "", unseen=now.unseen if now else "", wanted=now.copies if now else 0,
         picture=f"/api/pictures/{picture}/carrier.png" if picture else None, late=late, turns=lot.turns,

@@ -20,6 +20,7 @@ from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
 from offsetter.core.prints import Variant, at_slant
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
@@ -46,7 +47,7 @@ from offsetter.store.gangs import GangStore
 from offsetter.work.runner import SO_FAR
 
 MOST_OPEN, KEPT = 30, 400
-UNCHANGED = "The sheet is as it was."
+UNCHANGED = say("The sheet is as it was.")
 LAID = TypeAdapter(tuple[Laid, ...])
 
 
@@ -99,7 +100,7 @@ class Gangs:
         sized, bed = self._sized(lots, known)
         with self._changing(sheet_id, base) as (session, sheet):
             if bed != sheet.bed:
-                raise Refusal("another-bed", "These are printed another way than what lies on the sheet.", UNCHANGED, "Make a sheet of their own.")  # fmt: skip
+                raise Refusal("another-bed", say("These are printed another way than what lies on the sheet."), UNCHANGED, say("Make a sheet of their own."))  # fmt: skip
             room = self._room(sized, sheet.room.gap_um if gap_um is None else gap_um)
             room = room.model_copy(update={"by_outline": sheet.room.by_outline if by_outline is None else by_outline})
             self._save(session, self._laid_anew(self._outlined(sheet.model_copy(update={"lots": sized, "room": room}))))
@@ -128,7 +129,12 @@ class Gangs:
             sheet = self._shown(kept)
             found = _tried(sheet, moved)
             if found.refused:
-                raise Refusal("lies-badly", f"It cannot lie there: {found.refused}.", UNCHANGED, "Lay it elsewhere.")
+                raise Refusal(
+                    "lies-badly",
+                    say("It cannot lie there: {refused}.", refused=found.refused),
+                    UNCHANGED,
+                    say("Lay it elsewhere."),
+                )
             now = moved.model_copy(update={"x_um": found.x_um, "y_um": found.y_um, "pinned": True})
             laid = tuple(now if p.id == moved.id else p for p in sheet.laid)
             self._save(session, sheet.model_copy(update={"laid": laid, "by_hand": True}))
@@ -139,7 +145,7 @@ class Gangs:
         with self._changing(sheet_id, base) as (session, kept):
             sheet = self._shown(kept)
             if piece not in {p.id for p in sheet.laid}:
-                raise Refusal("no-such-piece", "That print is not on the sheet.", UNCHANGED, "Look at it as it is now.")  # fmt: skip
+                raise Refusal("no-such-piece", say("That print is not on the sheet."), UNCHANGED, say("Look at it as it is now."))  # fmt: skip
             laid = tuple(p.model_copy(update={"pinned": not out}) if p.id == piece else p for p in sheet.laid)
             self._save(session, sheet.model_copy(update={"laid": laid}))
         return self.look(sheet_id)
@@ -166,7 +172,7 @@ class Gangs:
         length, way = sum(lengths), next((s.line.way for s in seen.values() if s.line.way), None)
         one = next((known[lot.key][1] for lot in sheet.lots if lot.key in known), None)
         if way is None or one is None:
-            raise Refusal("nothing-to-print", "Nothing on this sheet is to be printed any more.", UNCHANGED, "Take the sheet apart.")  # fmt: skip
+            raise Refusal("nothing-to-print", say("Nothing on this sheet is to be printed any more."), UNCHANGED, say("Take the sheet apart."))  # fmt: skip
         printer = shop.printers[way.printer]
         mode = next((m for m in printer.modes if m.id == way.mode), printer.modes[0])
         minutes = minutes_of(length, sheet.room, mode.m2_per_h)
@@ -205,7 +211,7 @@ class Gangs:
         pieces = {p.id: p for p in sheet.pieces}
         faults = gang.faults_in(sheet.laid, pieces, sheet.room)
         if problems or faults:
-            raise Refusal("not-ready", f"{(*problems, *faults)[0]}.", "No run was released.", "Put it right first, or take it off the sheet.")  # fmt: skip
+            raise Refusal("not-ready", f"{(*problems, *faults)[0]}.", say("No run was released."), say("Put it right first, or take it off the sheet."))  # fmt: skip
         layout, lots = gang.run_layout(sheet.laid, pieces, sheet.room, sheet.lot_of)
         on_run = [
             (seen[sheet.lots[at].key[:2]], sheet.lots[at], sort.slant)
@@ -225,22 +231,25 @@ class Gangs:
         """The lots as they are decided now, and the bed that they share. Raises Refusal."""
         if not lots or len(lots) > MOST_LOTS or len({lot.key for lot in lots}) < len(lots):
             raise Refusal(
-                "no-lots", f"A sheet carries 1 to {MOST_LOTS} lots, each once.", UNCHANGED, "Choose them again."
+                "no-lots",
+                say("A sheet carries 1 to {most_lots} lots, each once.", most_lots=MOST_LOTS),
+                UNCHANGED,
+                say("Choose them again."),
             )
         found: list[GangLot] = []
         beds: dict[str, str] = {}
         for lot in lots:
             told, now = known.get(lot.key, (None, None))
             if told is None or now is None:
-                raise Refusal("nothing-to-print", "One of these is not to be printed any more.", UNCHANGED, "Take it off the sheet.")  # fmt: skip
+                raise Refusal("nothing-to-print", say("One of these is not to be printed any more."), UNCHANGED, say("Take it off the sheet."))  # fmt: skip
             if now.is_laid:
-                raise Refusal("laid-already", f"{told.title}, {now.name} lies on a released run already.", UNCHANGED, "Print that run, or take it apart first.")  # fmt: skip
+                raise Refusal("laid-already", say("{title}, {name} lies on a released run already.", title=told.title, name=now.name), UNCHANGED, say("Print that run, or take it apart first."))  # fmt: skip
             if now.waits:
-                raise Refusal("not-ready", f"{told.title} still waits for {now.waits}.", UNCHANGED, "Finish that station first.")  # fmt: skip
+                raise Refusal("not-ready", say("{title} still waits for {waits}.", title=told.title, waits=now.waits), UNCHANGED, say("Finish that station first."))  # fmt: skip
             beds.setdefault(now.bed, told.title)
             found.append(lot.model_copy(update={"width_um": now.width_um, "height_um": now.height_um}))
         if len(beds) > 1:
-            raise Refusal("another-bed", f"{' and '.join(list(beds.values())[:2])} are printed or cured in different ways.", UNCHANGED, "Lay together what has the same printer, mode, medium and cure.")  # fmt: skip
+            raise Refusal("another-bed", say("{beds} are printed or cured in different ways.", beds=' and '.join(list(beds.values())[:2])), UNCHANGED, say("Lay together what has the same printer, mode, medium and cure."))  # fmt: skip
         return tuple(found), next(iter(beds))
 
     def _room(self, lots: tuple[GangLot, ...], gap_um: int | None) -> Room:
@@ -252,7 +261,7 @@ class Gangs:
                 decisions = next(p.decisions for p in seen.job.prints if p.id == lot.print)
                 rooms.append(gang.room_of(derive.layout_ask(self._jobs.shop()[0], decisions, seen.line.way, ())))
         if not rooms:
-            raise Refusal("not-ready", "None of these has a way yet.", UNCHANGED, "Go through Method first.")
+            raise Refusal("not-ready", say("None of these has a way yet."), UNCHANGED, say("Go through Method first."))
         return rooms[0].model_copy(update={"gap_um": max(r.gap_um for r in rooms) if gap_um is None else gap_um})
 
     def _outlined(self, sheet: GangSheet) -> GangSheet:
@@ -293,20 +302,20 @@ class Gangs:
         found = []
         for lot in sheet.lots:
             told, now = known.get(lot.key, (None, None))
-            called = titles[lot.job].title if lot.job in titles else "One job"
+            called = titles[lot.job].title if lot.job in titles else say("One job")
             if now is None or told is None:
-                found.append(f"{called}: nothing of this is to be printed any more")
+                found.append(say("{called}: nothing of this is to be printed any more", called=called))
             elif now.waits:
-                found.append(f"{called} waits for {now.waits}")
+                found.append(say("{called} waits for {waits}", called=called, waits=now.waits))
             elif now.is_laid:
-                found.append(f"{called}: it lies on a released run already")
+                found.append(say("{called}: it lies on a released run already", called=called))
             elif now.bed != sheet.bed:
-                found.append(f"{called} is printed or cured another way now")
+                found.append(say("{called} is printed or cured another way now", called=called))
             elif (now.width_um, now.height_um) != (lot.width_um, lot.height_um):
-                found.append(f"{called}: its size changed since it was laid")
+                found.append(say("{called}: its size changed since it was laid", called=called))
             elif sheet.room.by_outline and self._outline(_variant(seen.get(lot.key[:2]), lot)) != lot.outline:
                 # What lies outside the outline that it was laid by would not be printed.
-                found.append(f"{called}: its picture changed since it was laid")
+                found.append(say("{called}: its picture changed since it was laid", called=called))
         return found
 
     def _alone(self, sheet: GangSheet) -> int:
@@ -328,7 +337,12 @@ class Gangs:
             over = lane.end_min + more - lane.due_min
             if over > 0:
                 due = (view.midnight + timedelta(minutes=lane.due_min)).strftime("%a %H:%M")
-                found[job] = f"{more} min longer at the printer than alone: {over} min after {due} by today's plan"
+                found[job] = say(
+                    "{more} min longer at the printer than alone: {over} min after {due} by today's plan",
+                    more=more,
+                    over=over,
+                    due=due,
+                )
         return found
 
     def _picture(self, shop: Shop, seen: dict[tuple[str, str], JobLine], lot: GangLot, variant: Variant | None) -> str | None:  # fmt: skip
@@ -425,12 +439,12 @@ class _Changing:
 
 
 def _changed() -> Refusal:
-    return Refusal("changed-elsewhere", "Somebody changed this sheet meanwhile.", "Your change was not made.", "Look at it as it is now, then do it again.")  # fmt: skip
+    return Refusal("changed-elsewhere", say("Somebody changed this sheet meanwhile."), say("Your change was not made."), say("Look at it as it is now, then do it again."))  # fmt: skip
 
 
 def _found(sheet: GangSheet | None) -> GangSheet:
     if sheet is None:
-        raise Refusal("no-such-sheet", "This sheet is not open any more.", "Nothing was changed.", "Go back to Sheets.")  # fmt: skip
+        raise Refusal("no-such-sheet", say("This sheet is not open any more."), say("Nothing was changed."), say("Go back to Sheets."))  # fmt: skip
     return sheet
 
 
@@ -441,9 +455,11 @@ def _search_key(sheet: GangSheet) -> str:
 def _tried(sheet: GangSheet, moved: Laid) -> Tried:
     pieces = {p.id: p for p in sheet.pieces}
     if moved.id not in pieces:
-        raise Refusal("no-such-piece", "That print is not on the sheet.", UNCHANGED, "Look at it as it is now.")
+        raise Refusal(
+            "no-such-piece", say("That print is not on the sheet."), UNCHANGED, say("Look at it as it is now.")
+        )
     if moved.cut > max((p.cut for p in sheet.laid), default=1) + 1:
-        return Tried(x_um=moved.x_um, y_um=moved.y_um, refused="there is no such length")
+        return Tried(x_um=moved.x_um, y_um=moved.y_um, refused=say("there is no such length"))
     at = gang.snapped(sheet.laid, moved, pieces, sheet.room)
     return Tried(x_um=at.x_um, y_um=at.y_um, refused=gang.trouble(sheet.laid, at, pieces, sheet.room))
 
@@ -455,5 +471,5 @@ def _variant(look: JobLine | None, lot: GangLot) -> Variant | None:
 def _needed(look: JobLine, lot: GangLot) -> Variant:
     found = _variant(look, lot)
     if found is None:
-        raise Refusal("nothing-to-print", f"{look.job.order.title}: this is not to be printed any more.", "No run was released.", "Take it off the sheet.")  # fmt: skip
+        raise Refusal("nothing-to-print", say("{title}: this is not to be printed any more.", title=look.job.order.title), say("No run was released."), say("Take it off the sheet."))  # fmt: skip
     return found

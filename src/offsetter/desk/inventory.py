@@ -15,6 +15,7 @@ from offsetter.core.facts import Blank, Feed, FlatSize, HeatReading, Press, Prin
 from offsetter.core.facts.kinds import blank_body, still_unchecked
 from offsetter.core.garments import draw_garment, fibres_of
 from offsetter.core.results import GarmentDrawing
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -61,11 +62,11 @@ class Inventory:
             known = self._jobs.shop_in(session)[0].blanks
             same = next((b for b in known.values() if _said(b) == _said(made)), None)
             if same is not None:
-                raise Refusal("blank-known", f"There is a {same.name.lower()} in {same.colour_name} already.", "Nothing was saved.",
-                              "Change that one, or give this another name or colour.")  # fmt: skip
+                raise Refusal("blank-known", say("There is a {name} in {colour_name} already.", name=same.name.lower(), colour_name=same.colour_name), say("Nothing was saved."),
+                              say("Change that one, or give this another name or colour."))  # fmt: skip
             if code in known:
-                raise Refusal("blank-known", f"“{code}” is the {known[code].name.lower()} in {known[code].colour_name}.", "Nothing was saved.",
-                              "Give this one another code.")  # fmt: skip
+                raise Refusal("blank-known", say("“{code}” is the {name} in {colour_name}.", code=code, name=known[code].name.lower(), colour_name=known[code].colour_name), say("Nothing was saved."),
+                              say("Give this one another code."))  # fmt: skip
             free = code or free_id(f"{made.name} {made.colour_name}", known, "blank")
             blank = made.model_copy(update={"id": free})
             store.change("blanks", free, **blank.model_dump(mode="json", exclude={"id"}))
@@ -85,13 +86,13 @@ class Inventory:
         if gone:
             raise Refusal(
                 "size-in-use",
-                f"Size {', '.join(gone)} was offered before, and jobs may hold it.",
-                "Nothing was saved.",
-                "Keep the size.",
+                say("Size {gone} was offered before, and jobs may hold it.", gone=", ".join(gone)),
+                say("Nothing was saved."),
+                say("Keep the size."),
             )
         if any(_said(b) == _said(blank) for b in shop.blanks.values() if b.id != blank_id):
-            raise Refusal("blank-known", f"There is another {blank.name.lower()} in {blank.colour_name}.", "Nothing was saved.",
-                          "Give this one another name or colour.")  # fmt: skip
+            raise Refusal("blank-known", say("There is another {name} in {colour_name}.", name=blank.name.lower(), colour_name=blank.colour_name), say("Nothing was saved."),
+                          say("Give this one another name or colour."))  # fmt: skip
         after = blank.model_dump(mode="json", exclude={"id"})
         after["sources"] = still_unchecked(known.sources, known.model_dump(mode="json"), after)
         with self._base.session() as session, session.begin():
@@ -104,9 +105,9 @@ class Inventory:
         if kind is None or set(colours) - {name for name, _ in kind.colours}:
             raise Refusal(
                 "no-such-kind",
-                f"There is no blank “{kind_id}” in these colours.",
-                "Nothing was saved.",
-                "Choose from the list.",
+                say("There is no blank “{kind_id}” in these colours.", kind_id=kind_id),
+                say("Nothing was saved."),
+                say("Choose from the list."),
             )
         made = []
         for name, rgb in kind.colours:
@@ -150,8 +151,13 @@ class Inventory:
         shop, _ = self._jobs.shop()
         printer = shop.printers.get(printer_id)
         if printer is None or feed.method not in shop.methods:
-            what = "printer" if printer is None else f"method “{feed.method}”"
-            raise Refusal("not-owned", f"The shop has no such {what}.", "Nothing was saved.", "Choose one of its own.")
+            what = "printer" if printer is None else say("method “{method}”", method=feed.method)
+            raise Refusal(
+                "not-owned",
+                say("The shop has no such {what}.", what=what),
+                say("Nothing was saved."),
+                say("Choose one of its own."),
+            )
         known = printer.feed(feed.method)
         if feed.price != (known.price if known else None) and not may_price:
             raise owner_prices()
@@ -169,7 +175,10 @@ class Inventory:
         feed = printer.feed(method) if printer else None
         if feed is None:
             raise Refusal(
-                "not-owned", "No such printer takes this medium.", "Nothing was saved.", "Choose one of the shop's own."
+                "not-owned",
+                say("No such printer takes this medium."),
+                say("Nothing was saved."),
+                say("Choose one of the shop's own."),
             )
         return self.put_feed(printer_id, feed.model_copy(update={"prints": prints}), author)
 
@@ -179,7 +188,10 @@ class Inventory:
         press = shop.presses.get(press_id)
         if press is None:
             raise Refusal(
-                "no-such-press", "The shop has no such press.", "Nothing was changed.", "Choose one of its presses."
+                "no-such-press",
+                say("The shop has no such press."),
+                say("Nothing was changed."),
+                say("Choose one of its presses."),
             )
         return press, fitted(press)
 
@@ -208,8 +220,8 @@ class Inventory:
         press, _ = self.heat_of(press_id)
         heat = fitted(press.model_copy(update={"readings": readings, "room_c": room_c}))
         if heat is None:
-            raise Refusal("too-few-readings", "There are too few readings.", "The press keeps its earlier ones.",
-                          "Give at least four of a heating run and three of a cooling run.")  # fmt: skip
+            raise Refusal("too-few-readings", say("There are too few readings."), say("The press keeps its earlier ones."),
+                          say("Give at least four of a heating run and three of a cooling run."))  # fmt: skip
         with self._base.session() as session, session.begin():
             ShopStore(session, author, self._base.now()).change(
                 "presses", press_id, readings=[r.model_dump(mode="json") for r in readings], room_c=room_c
@@ -218,7 +230,9 @@ class Inventory:
 
 
 def _no_such_blank() -> Refusal:
-    return Refusal("no-such-blank", "The shop has no such blank.", "Nothing was changed.", "Choose one of the list.")
+    return Refusal(
+        "no-such-blank", say("The shop has no such blank."), say("Nothing was changed."), say("Choose one of the list.")
+    )
 
 
 def _said(blank: Blank) -> tuple[str, str, str]:
@@ -232,5 +246,5 @@ def _refuse_crossed(blank: Blank) -> None:
 
     for size in blank.sizes.values():
         if isinstance(size, FlatSize) and size.outline and not Polygon(size.outline).is_valid:
-            raise Refusal("outline-crossed", "The outline crosses itself.", "Nothing was saved.",
-                          "Draw it as one closed line that meets itself nowhere else.")  # fmt: skip
+            raise Refusal("outline-crossed", say("The outline crosses itself."), say("Nothing was saved."),
+                          say("Draw it as one closed line that meets itself nowhere else."))  # fmt: skip

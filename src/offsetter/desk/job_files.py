@@ -14,6 +14,7 @@ from offsetter.core.decisions import DOCUMENTS
 from offsetter.core.facts import Shop, condition_id
 from offsetter.core.job_file import SORTS, Carried, Document, FileTold, Instead, JobFile, Sort, at_home
 from offsetter.core.leftovers import lot_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.artworks import Artworks
 from offsetter.desk.base import Base
@@ -29,7 +30,7 @@ from offsetter.store.lots import LotStore
 from offsetter.store.runs import RunStore
 from offsetter.store.shop import ArtworkStore, ShopStore
 
-NOTHING = "Nothing was taken in."
+NOTHING = say("Nothing was taken in.")
 BRING = "bring"
 ONE = {"blanks": "blank", "printers": "printer", "presses": "press", "ovens": "oven"}
 
@@ -99,7 +100,7 @@ class JobFiles:
         """A job's zip opened in a process of its own. Raises Refusal for what is none."""
         name = name.replace("\\", "/").rsplit("/", 1)[-1][:120] or "job.zip"
         if not data or len(data) > MOST_BYTES:
-            raise Refusal("bad-job-file", f"“{name}” is {'empty' if not data else 'larger than a job may be'}.", NOTHING, "Take the job out of the other shop again.")  # fmt: skip
+            raise Refusal("bad-job-file", say("“{name}” is {which}.", name=name, which=say('empty') if not data else say('larger than a job may be')), NOTHING, say("Take the job out of the other shop again."))  # fmt: skip
         key = digest("arrival", secrets.token_hex(8))
         folder = self._base.files.derived("arrivals", key)
         part = folder.with_name(f"{folder.name}.part")
@@ -130,7 +131,7 @@ class JobFiles:
         shop = self._jobs.shop()[0]
         unknown = sorted({w.method for w in told.ways} - shop.methods.keys())
         if unknown:
-            raise Refusal("no-such-method", f"This shop does not know the way “{unknown[0]}”.", NOTHING, "Add its method file first: docs/methods.md.")  # fmt: skip
+            raise Refusal("no-such-method", say("This shop does not know the way “{unknown}”.", unknown=unknown[0]), NOTHING, say("Add its method file first: docs/methods.md."))  # fmt: skip
         for file_hash, file in told.files.items():
             data = (self._base.files.derived("arrivals", key) / file_hash).read_bytes()
             if file.sort == "artwork" and not file.name.startswith("name-"):
@@ -149,7 +150,7 @@ class JobFiles:
             with self._base.session() as session, session.begin():
                 self._put(session, job, told, instead)
         except (LookupError, ValueError, ArithmeticError) as wrong:
-            raise Refusal("bad-job-file", "What this job holds does not go together.", NOTHING, "Take the job out of the other shop again.") from wrong  # fmt: skip
+            raise Refusal("bad-job-file", say("What this job holds does not go together."), NOTHING, say("Take the job out of the other shop again.")) from wrong  # fmt: skip
         shutil.rmtree(self._base.files.derived("arrivals", key), ignore_errors=True)
         return job
 
@@ -176,7 +177,7 @@ class JobFiles:
                     continue
                 carried = getattr(told.facts, sort).get(i)
                 if chosen != BRING or carried is None:
-                    raise Refusal("still-missing", f"This shop has no {ONE[sort]} “{_named(told, sort, i)}”.", NOTHING, "Choose one of its own, or bring it along.")  # fmt: skip
+                    raise Refusal("still-missing", say("This shop has no {one} “{named}”.", one=ONE[sort], named=_named(told, sort, i)), NOTHING, say("Choose one of its own, or bring it along."))  # fmt: skip
                 new = i if i not in own and i not in shop.machines else f"{i[:32]}-{secrets.token_hex(2)}"
                 store.replace(sort, new, carried.model_dump(mode="json", exclude={"id"}))
                 instead[sort][i] = new
@@ -208,7 +209,7 @@ class JobFiles:
         try:
             return JobFile.model_validate_json((self._base.files.derived("arrivals", key) / "job.json").read_bytes())
         except (OSError, ValidationError) as gone:
-            raise Refusal("arrival-gone", "This job is not looked at any more.", NOTHING, "Choose its file again.") from gone  # fmt: skip
+            raise Refusal("arrival-gone", say("This job is not looked at any more."), NOTHING, say("Choose its file again.")) from gone  # fmt: skip
 
 
 def _carried(shop: Shop, told: JobFile) -> Carried:
@@ -258,7 +259,7 @@ def _notes(shop: Shop, told: JobFile) -> tuple[str, ...]:
     for key, recipe in told.facts.recipes.items():
         known = shop.older.get(key) or (shop.recipes.get(recipe.id) if recipe.id in shop.recipes and shop.recipes[recipe.id].version == recipe.version else None)  # fmt: skip
         if known is not None and known != recipe:
-            notes.append(f"This shop's version {recipe.version} of “{recipe.name}” has other values: the job goes by them.")  # fmt: skip
+            notes.append(say("This shop's version {version} of “{name}” has other values: the job goes by them.", version=recipe.version, name=recipe.name))  # fmt: skip
     return tuple(notes)
 
 

@@ -25,6 +25,7 @@ from offsetter.core.line import Line
 from offsetter.core.places import first_place, starting_place
 from offsetter.core.prints import Variant, way_of
 from offsetter.core.remaining import WorkLeft, work_left
+from offsetter.core.sentences import say
 from offsetter.core.standing import standing_of
 from offsetter.core.stock import moves_of
 from offsetter.core.values import Frozen, Refusal
@@ -281,7 +282,7 @@ class Jobs:
             with self.changing(job_id, is_decision=True) as session:
                 file = drafted.decisions.place.file
                 if station == "place" and file and not ArtworkStore(session).name_of(file):
-                    raise Refusal("no-such-file", "This artwork is not in the store.", "The job is as it was.", "Drop the file again.")  # fmt: skip
+                    raise Refusal("no-such-file", say("This artwork is not in the store."), say("The job is as it was."), say("Drop the file again."))  # fmt: skip
                 DecisionStore(session).save(
                     job_id, stored.print, station, document.model_dump(mode="json"), author, base, self._base.now()
                 )
@@ -295,8 +296,8 @@ class Jobs:
             return
         (wide, high), (mask_wide, mask_high) = here.facts.pixels, self._pictures.bench.pixels(mask)
         if abs(wide * mask_high / (high * mask_wide) - 1) > MASK_OFF:
-            raise Refusal("mask-shape", f"The picture for the white has another shape: {mask_wide} x {mask_high} pixels for {wide} x {high}.",
-                          "The white is as it was.", "Give one that covers the whole artwork, margins with it.")  # fmt: skip
+            raise Refusal("mask-shape", say("The picture for the white has another shape: {mask_wide} x {mask_high} pixels for {wide} x {high}.", mask_wide=mask_wide, mask_high=mask_high, wide=wide, high=high),
+                          say("The white is as it was."), say("Give one that covers the whole artwork, margins with it."))  # fmt: skip
 
     def _accepted(self, stored: Stored, drafted: Stored, station: str) -> Decision:
         """The document as it is kept: with what its station has found, when this is the word that the station is right."""
@@ -453,9 +454,9 @@ class Jobs:
             if not stack or (is_undo and stack[-1] == (FIRST, 1)):
                 raise Refusal(
                     "nothing-left",
-                    f"There is nothing of yours to {'undo' if is_undo else 'redo'}.",
-                    "The job is as it was.",
-                    "Go on.",
+                    say("There is nothing of yours to {which}.", which="undo" if is_undo else "redo"),
+                    say("The job is as it was."),
+                    say("Go on."),
                 )
             (print_id, station), revision = stack[-1]
             body = store.body_at(job_id, print_id, station, revision - 1 if is_undo else revision)
@@ -480,18 +481,18 @@ class Jobs:
         if station not in DOCUMENTS:
             raise Refusal(
                 "no-such-station",
-                f"Nothing is decided at “{station}”.",
-                "The job is as it was.",
-                "Choose a station of the line.",
+                say("Nothing is decided at “{station}”.", station=station),
+                say("The job is as it was."),
+                say("Choose a station of the line."),
             )
         drafted = stored.decisions.with_draft(station, body)
         changed = getattr(drafted, station)
         if station == "order" and not set(drafted.order.prints) <= set(stored.order.prints):
             raise Refusal(
                 "no-such-print",
-                "The order names a print that it does not have.",
-                "The job is as it was.",
-                "Add the print first.",
+                say("The order names a print that it does not have."),
+                say("The job is as it was."),
+                say("Add the print first."),
             )
         order, prints = drafted.order, []
         for one in (p for p in stored.prints if p.id in order.prints):
@@ -512,9 +513,9 @@ class Jobs:
         if order.due <= self._base.now():
             raise Refusal(
                 "due-in-the-past",
-                "The due time lies in the past.",
-                "The order was not saved.",
-                "Give a time from now on.",
+                say("The due time lies in the past."),
+                say("The order was not saved."),
+                say("Give a time from now on."),
             )
 
 

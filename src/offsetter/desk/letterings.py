@@ -4,6 +4,7 @@ from pathlib import Path
 
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.decisions import Decisions
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
 from offsetter.desk.pictures import Pictures
@@ -20,7 +21,9 @@ def start_reading(base: Base, pictures: Pictures, decisions: Decisions) -> str:
     """Gives the key to follow the reading by. Raises Refusal when there is no picture."""
     ref = decisions.art_ref
     if ref is None or not pictures.bench.folder(ref).exists():
-        raise Refusal("no-artwork", "There is no artwork to read.", "Nothing was read.", "Add it at Order.")
+        raise Refusal(
+            "no-artwork", say("There is no artwork to read."), say("Nothing was read."), say("Add it at Order.")
+        )
     place, language = _place(pictures, ref, decisions), decisions.artwork.language
     key = f"lettering-{digest(ref, language)}"
     if not place.exists():

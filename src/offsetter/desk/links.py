@@ -10,6 +10,7 @@ from typing import Any
 from offsetter.core import facts as shipped
 from offsetter.core.facts import Printer
 from offsetter.core.printer_told import Told
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -18,7 +19,7 @@ from offsetter.devices.address import checked_address
 from offsetter.formats.face_test import write_face_test
 from offsetter.store.machines import Link, MachineStore
 
-NOTHING = "Nothing was saved."
+NOTHING = say("Nothing was saved.")
 ROLL_FROM_MM = 1500
 CLOSED = tuple(Path(p) for p in ("/bin", "/boot", "/dev", "/etc", "/lib", "/proc", "/root", "/run", "/sbin", "/sys", "/usr", "/var/lib/mysql"))  # fmt: skip
 """Where no machine's program watches a folder, and where a file of ours could do harm."""
@@ -53,7 +54,7 @@ class Links:
             store = MachineStore(session)
             other = next((m for m, k in store.links().items() if uri and k.address == uri and m != printer.id), None)
             if other is not None:
-                raise Refusal("address-taken", f"{self._named(other)} is at this address already.", NOTHING, "Give each printer its own.")  # fmt: skip
+                raise Refusal("address-taken", say("{named} is at this address already.", named=self._named(other)), NOTHING, say("Give each printer its own."))  # fmt: skip
             link = store.link(printer.id).model_copy(update={"address": uri, "folder": ""})
             store.begin(printer.id, self._base.now())
             store.put_link(link, self._base.now())
@@ -86,11 +87,11 @@ class Links:
         """A page that says which side of it was printed, and which edge went first: laid in with a mark, it settles the tray's face."""
         link = self.of(self._printer(printer_id).id)
         if not link.address:
-            raise Refusal("by-hand", "This printer is not reached over the network.", "Nothing was sent.", "Print a line on a marked sheet from its own program.")  # fmt: skip
+            raise Refusal("by-hand", say("This printer is not reached over the network."), say("Nothing was sent."), say("Print a line on a marked sheet from its own program."))  # fmt: skip
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "face.pdf"
-            write_face_test(path, tray.replace("-", " ") or "its tray")
-            send_page(self.at(link), path, f"Face test {secrets.token_hex(3)}", by, tray)
+            write_face_test(path, tray.replace("-", " ") or say("its tray"))
+            send_page(self.at(link), path, say("Face test {token_hex}", token_hex=secrets.token_hex(3)), by, tray)
 
     def of(self, machine: str) -> Link:
         with self._base.session() as session:
@@ -103,19 +104,21 @@ class Links:
     def _checked_folder(self, typed: str) -> Path:
         path = Path(typed.strip())
         if not path.is_absolute() or "\0" in typed or not path.is_dir():
-            raise Refusal("no-such-folder", f"There is no folder “{typed[:120]}” on the shop's computer.", NOTHING,
-                          "Give the whole path of a folder that is there, such as /srv/film-in.")  # fmt: skip
+            raise Refusal("no-such-folder", say("There is no folder “{typed}” on the shop's computer.", typed=typed[:120]), NOTHING,
+                          say("Give the whole path of a folder that is there, such as /srv/film-in."))  # fmt: skip
         real = path.resolve()
         if real == Path("/") or any(real.is_relative_to(p) for p in (*CLOSED, *self._kept_out)):
-            raise Refusal("folder-kept-out", f"“{real}” belongs to the computer or to Offsetter itself.", NOTHING, "Give the folder that the printer's program watches.")  # fmt: skip
+            raise Refusal("folder-kept-out", say("“{real}” belongs to the computer or to Offsetter itself.", real=real), NOTHING, say("Give the folder that the printer's program watches."))  # fmt: skip
         if not os.access(real, os.W_OK | os.X_OK):
-            raise Refusal("folder-closed", f"Offsetter may not write into “{real}”.", NOTHING, "Let the user that runs it write there.")  # fmt: skip
+            raise Refusal("folder-closed", say("Offsetter may not write into “{real}”.", real=real), NOTHING, say("Let the user that runs it write there."))  # fmt: skip
         return real
 
     def _printer(self, printer_id: str) -> Printer:
         found = self._jobs.shop()[0].printers.get(printer_id)
         if found is None:
-            raise Refusal("no-such-printer", "The shop has no such printer.", NOTHING, "Choose one of its machines.")
+            raise Refusal(
+                "no-such-printer", say("The shop has no such printer."), NOTHING, say("Choose one of its machines.")
+            )
         return found
 
     def _named(self, machine: str) -> str:
@@ -128,10 +131,10 @@ def asked(question: Callable[[], Any], host: str) -> Any:
     try:
         return question()
     except (device.Unreached, device.Doubtful) as gone:
-        raise Refusal("printer-silent", f"The printer at {host} does not answer.", "Nothing was sent.",
-                      "Look whether it is switched on and on the shop's network, and whether the address is right.") from gone  # fmt: skip
+        raise Refusal("printer-silent", say("The printer at {host} does not answer.", host=host), say("Nothing was sent."),
+                      say("Look whether it is switched on and on the shop's network, and whether the address is right.")) from gone  # fmt: skip
     except device.Refused as no:
-        raise Refusal("printer-refuses", f"What is at {host} says: {no.said}.", "Nothing was sent.", "Look whether this is the printer's address.") from no  # fmt: skip
+        raise Refusal("printer-refuses", say("What is at {host} says: {said}.", host=host, said=no.said), say("Nothing was sent."), say("Look whether this is the printer's address.")) from no  # fmt: skip
 
 
 def send_page(at: device.Printer, page: Path, name: str, by: str, tray: str) -> None:

@@ -14,6 +14,7 @@ from offsetter.core import facts as shipped
 from offsetter.core import stock as core_stock
 from offsetter.core.facts import Blank
 from offsetter.core.facts.kinds import blank_body
+from offsetter.core.sentences import say
 from offsetter.core.stock import StockAct
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.at_work import MachinesAtWork
@@ -35,7 +36,7 @@ PAGE = 500
 TABLE = "table"
 """Whose orders of tables are."""
 MOST_BYTES, MOST_ROWS = 2_000_000, 5_000
-NOTHING = "Nothing was written."
+NOTHING = say("Nothing was written.")
 COLUMNS: dict[Brought, dict[str, str]] = {
     "customers": {"name": "name", "customer": "name", "contact": "contact", "notes": "notes"},
     "stock": {"item": "item", "thing": "item", "count": "count", "counted": "count", "on hand": "count", "lot": "lot", "expires": "expires", "reason": "reason"},
@@ -187,27 +188,41 @@ class Lists:
         """Rows of one reference are one order; it waits for a person's look like one that a program brings."""
         groups: dict[str, list[tuple[int, dict[str, str]]]] = {}
         for number, cells in table.rows:
-            groups.setdefault(_text(cells, "reference", 80, number) or f"row {number}", []).append((number, cells))
+            groups.setdefault(_text(cells, "reference", 80, number) or say("row {number}", number=number), []).append(
+                (number, cells)
+            )
         seen, written = [], 0
         for reference, rows in groups.items():
             number, first = rows[0]
             try:
                 if self._elsewhere.is_known(TABLE, reference):
-                    seen.append(RowSeen(row=number, said=f"{reference}: is there already", changes=False))
+                    seen.append(
+                        RowSeen(
+                            row=number, said=say("{reference}: is there already", reference=reference), changes=False
+                        )
+                    )
                     continue
                 told = _order_of(reference, rows)
                 order = self._elsewhere.order_of(told)
                 if told.due <= self._base.now():
                     raise _wrong(
-                        "table-due", f"Row {number}: its due time lies in the past.", "Give a time from now on."
+                        "table-due",
+                        say("Row {number}: its due time lies in the past.", number=number),
+                        say("Give a time from now on."),
                     )
                 if write:
-                    self._elsewhere.take(told, TABLE, f"a table of {author}")
+                    self._elsewhere.take(told, TABLE, say("a table of {author}", author=author))
                     written += 1
                 seen.append(
                     RowSeen(
                         row=number,
-                        said=f"{first['title']} for {first['customer']}: {order.pieces} pieces, due {told.due:%d %b %Y}",
+                        said=say(
+                            "{first} for {first2}: {pieces} pieces, due {due}",
+                            first=first["title"],
+                            first2=first["customer"],
+                            pieces=order.pieces,
+                            due=f"{told.due:%d %b %Y}",
+                        ),
                     )
                 )
             except Refusal as no:
@@ -218,8 +233,8 @@ class Lists:
         table = read_table(data, COLUMNS[what], Limits("table", MOST_BYTES, MOST_ROWS, NOTHING))
         missing = [n.replace("_", " ") for n in NEEDED[what] if n not in table.heads]
         if missing:
-            raise Refusal("table-no-head", f"The first row must name the columns, and none of them is “{missing[0]}”.", NOTHING,
-                          f"Give it a first row such as: {', '.join(dict.fromkeys(v.replace('_', ' ') for v in COLUMNS[what].values()))}")  # fmt: skip
+            raise Refusal("table-no-head", say("The first row must name the columns, and none of them is “{missing}”.", missing=missing[0]), NOTHING,
+                          say("Give it a first row such as: {fromkeys}", fromkeys=', '.join(dict.fromkeys(v.replace('_', ' ') for v in COLUMNS[what].values()))))  # fmt: skip
         return table
 
     def _customer(self, row: int, cells: dict[str, str], author: str, mark: str, told: set[str], may_price: bool) -> RowSeen:  # fmt: skip
@@ -232,31 +247,40 @@ class Lists:
             if known is not None:
                 contact, notes = contact or known.contact, notes or known.notes
                 if (contact, notes) == (known.contact, known.notes):
-                    return RowSeen(row=row, said=f"{known.name}: as it is", changes=False)
+                    return RowSeen(row=row, said=say("{name}: as it is", name=known.name), changes=False)
             if mark:
                 store.ensure(name, self._base.now())
                 made = store.named(name)
                 assert made is not None
                 store.change(made.id, contact, notes)
-        return RowSeen(row=row, said=f"{name}: new" if known is None else f"{known.name}: other contact or notes")
+        return RowSeen(
+            row=row,
+            said=say("{name}: new", name=name)
+            if known is None
+            else say("{name}: other contact or notes", name=known.name),
+        )
 
     def _counted(self, row: int, cells: dict[str, str], author: str, mark: str, told: set[str], may_price: bool) -> RowSeen:  # fmt: skip
         asked = _text(cells, "item", 160, row, needed=True)
         names = core_stock.items_of(self._jobs.shop()[0])
         found = [i for i, n in names.items() if asked.casefold() in (i.casefold(), n.casefold())]
         if len(found) != 1:
-            raise _wrong("table-item", f"Row {row}: the shop counts nothing called “{asked[:60]}”." if not found else f"Row {row}: several things are called “{asked[:60]}”.", "Write it as the Stores' own table does.")  # fmt: skip
+            raise _wrong("table-item", say("Row {row}: the shop counts nothing called “{asked}”.", row=row, asked=asked[:60]) if not found else say("Row {row}: several things are called “{asked}”.", row=row, asked=asked[:60]), say("Write it as the Stores' own table does."))  # fmt: skip
         _once(told, found[0], names[found[0]], row)
         amount = _number(cells.get("count", ""), row)
         expires = _day(cells.get("expires", ""), row)
         with self._base.session() as session:
             shelf = StockStore(session).shelves(found).get(found[0])
-        now = f"{shelf.on_hand:g}" if shelf and shelf.is_counted else "not counted yet"
+        now = f"{shelf.on_hand:g}" if shelf and shelf.is_counted else say("not counted yet")
         if mark:
-            act = StockAct(id=f"table-{mark}"[:40], item=found[0], kind="counted", amount=amount, reason=_text(cells, "reason", 200, row) or "from a table", lot=_text(cells, "lot", 60, row), expires=expires)  # fmt: skip
+            act = StockAct(id=f"table-{mark}"[:40], item=found[0], kind="counted", amount=amount, reason=_text(cells, "reason", 200, row) or say("from a table"), lot=_text(cells, "lot", 60, row), expires=expires)  # fmt: skip
             self._stock.record(act, author)
         is_same = bool(shelf and shelf.is_counted and math.isclose(shelf.on_hand, amount, abs_tol=1e-6))
-        return RowSeen(row=row, said=f"{names[found[0]]}: {now}, then {amount:g}", changes=not is_same)
+        return RowSeen(
+            row=row,
+            said=say("{names}: {now}, then {amount}", names=names[found[0]], now=now, amount=f"{amount:g}"),
+            changes=not is_same,
+        )
 
     def _blank(self, row: int, cells: dict[str, str], author: str, mark: str, told: set[str], may_price: bool) -> RowSeen:  # fmt: skip
         like = _text(cells, "like", 60, row, needed=True)
@@ -265,17 +289,17 @@ class Lists:
             (k for k in kinds.values() if k.body["name"].casefold() == like.casefold()), None
         )
         if kind is None:
-            raise _wrong("table-like", f"Row {row}: there is no general kind “{like}”.", f"Take one of: {', '.join(k.body['name'] for k in kinds.values())}.")  # fmt: skip
+            raise _wrong("table-like", say("Row {row}: there is no general kind “{like}”.", row=row, like=like), say("Take one of: {kinds}.", kinds=', '.join(k.body['name'] for k in kinds.values())))  # fmt: skip
         colour_name = _text(cells, "colour_name", 40, row, needed=True)
         colour = _text(cells, "colour", 7, row) or dict(kind.colours).get(colour_name, "")
         if not colour:
-            raise _wrong("table-colour", f"Row {row}: nobody knows how “{colour_name}” looks.", "Give it a column “colour” such as #1A2B3C.")  # fmt: skip
+            raise _wrong("table-colour", say("Row {row}: nobody knows how “{colour_name}” looks.", row=row, colour_name=colour_name), say("Give it a column “colour” such as #1A2B3C."))  # fmt: skip
         own = {"name": _text(cells, "name", 60, row) or kind.body["name"]}
         price = cells.get("price", "").strip()
         if price:
             _number(price, row)
             if not may_price:
-                raise _wrong("table-price", f"Row {row}: what things cost is the owner's to say.", "Leave the column “price” out.")  # fmt: skip
+                raise _wrong("table-price", say("Row {row}: what things cost is the owner's to say.", row=row), say("Leave the column “price” out."))  # fmt: skip
             own["price"] = price
         code = _text(cells, "code", 40, row)
         _once(told, f"{own['name']} {colour_name}".casefold(), f"{own['name']}, {colour_name}", row)
@@ -286,16 +310,24 @@ class Lists:
                 (b.name.casefold(), b.colour_name.casefold()) == (own["name"].casefold(), colour_name.casefold())
                 for b in known
             ):
-                return RowSeen(row=row, said=f"{own['name']}, {colour_name}: is there already", changes=False)
+                return RowSeen(
+                    row=row,
+                    said=say("{own}, {colour_name}: is there already", own=own["name"], colour_name=colour_name),
+                    changes=False,
+                )
             _read_blank(body, row)
-            return RowSeen(row=row, said=f"{own['name']}, {colour_name}: new")
+            return RowSeen(row=row, said=say("{own}, {colour_name}: new", own=own["name"], colour_name=colour_name))
         try:
             made = self._inventory.add_blank(body, author)
         except Refusal as no:
             if no.code == "blank-known":
-                return RowSeen(row=row, said=f"{own['name']}, {colour_name}: is there already", changes=False)
+                return RowSeen(
+                    row=row,
+                    said=say("{own}, {colour_name}: is there already", own=own["name"], colour_name=colour_name),
+                    changes=False,
+                )
             raise
-        return RowSeen(row=row, said=f"{made.name}, {made.colour_name}: new")
+        return RowSeen(row=row, said=say("{name}, {colour_name}: new", name=made.name, colour_name=made.colour_name))
 
 
 def _order_of(reference: str, rows: list[tuple[int, dict[str, str]]]) -> OrderIn:
@@ -308,13 +340,19 @@ def _order_of(reference: str, rows: list[tuple[int, dict[str, str]]]) -> OrderIn
         if other:
             raise _wrong(
                 "table-mixed",
-                f"Row {at} gives {reference} another {other} than row {number}.",
-                "Give every row of an order the same.",
+                say(
+                    "Row {at} gives {reference} another {other} than row {number}.",
+                    at=at,
+                    reference=reference,
+                    other=other,
+                    number=number,
+                ),
+                say("Give every row of an order the same."),
             )
     try:
         due = datetime.fromisoformat(_text(first, "due", 40, number, needed=True))
     except ValueError:
-        raise _wrong("table-day", f"Row {number}: “{first.get('due', '')[:20]}” is no time.", "Write it as 2027-03-12 15:00.") from None  # fmt: skip
+        raise _wrong("table-day", say("Row {number}: “{first}” is no time.", number=number, first=first.get('due', '')[:20]), say("Write it as 2027-03-12 15:00.")) from None  # fmt: skip
     # A day alone is its end of work; a time without a zone is the shop's own.
     due = due.replace(hour=17) if (due.hour, due.minute) == (0, 0) else due
     pieces = [{"blank": _text(c, "blank", 60, n, needed=True), "colour": _text(c, "colour", 40, n), "size": _text(c, "size", 20, n) or "one", "count": round(_number(c.get("count", ""), n))} for n, c in rows]  # fmt: skip
@@ -326,14 +364,14 @@ def _order_of(reference: str, rows: list[tuple[int, dict[str, str]]]) -> OrderIn
         })  # fmt: skip
     except ValidationError as wrong:
         what = wrong.errors()[0]
-        raise _wrong("table-order", f"Row {number}: {'.'.join(str(p) for p in what['loc'])}: {what['msg']}.", "Put it right and send it again.") from wrong  # fmt: skip
+        raise _wrong("table-order", say("Row {number}: {what}: {what2}.", number=number, what='.'.join(str(p) for p in what['loc']), what2=what['msg']), say("Put it right and send it again.")) from wrong  # fmt: skip
 
 
 def _read_blank(body: dict[str, Any], row: int) -> None:
     try:
         Blank.model_validate({**{k: v for k, v in body.items() if k != "code"}, "id": body.get("code") or "new"})
     except ValueError as wrong:
-        raise _wrong("table-blank", f"Row {row} is no blank that can be.", "Look at its colour, code and price.") from wrong  # fmt: skip
+        raise _wrong("table-blank", say("Row {row} is no blank that can be.", row=row), say("Look at its colour, code and price.")) from wrong  # fmt: skip
 
 
 def _cell(value: Any) -> str:
@@ -349,7 +387,7 @@ def _text(cells: dict[str, str], name: str, most: int, row: int, *, needed: bool
     # A table of ours that comes back: a quote before what looks like a formula.
     text = text[1:] if text[:1] == "'" and text[1:2] in "=+-@" else text
     if (needed and not text) or len(text) > most:
-        raise _wrong("table-cell", f"Row {row} has {'no ' if not text else 'a too long '}{name.replace('_', ' ')}.", f"Give it 1 to {most} letters.")  # fmt: skip
+        raise _wrong("table-cell", say("Row {row} has {which}{name}.", row=row, which=say('no ') if not text else say('a too long '), name=name.replace('_', ' ')), say("Give it 1 to {most} letters.", most=most))  # fmt: skip
     return text
 
 
@@ -359,7 +397,11 @@ def _number(text: str, row: int) -> float:
     except ValueError:
         value = math.nan
     if not 0 <= value <= core_stock.MOST:
-        raise _wrong("table-number", f"Row {row}: “{text[:20]}” is no amount.", "Write a number from 0 on.")
+        raise _wrong(
+            "table-number",
+            say("Row {row}: “{text}” is no amount.", row=row, text=text[:20]),
+            say("Write a number from 0 on."),
+        )
     return value
 
 
@@ -369,12 +411,18 @@ def _day(text: str, row: int) -> date | None:
     try:
         return date.fromisoformat(text.strip())
     except ValueError:
-        raise _wrong("table-day", f"Row {row}: “{text[:20]}” is no day.", "Write it as 2027-03-31.") from None
+        raise _wrong(
+            "table-day", say("Row {row}: “{text}” is no day.", row=row, text=text[:20]), say("Write it as 2027-03-31.")
+        ) from None
 
 
 def _once(told: set[str], key: str, name: str, row: int) -> None:
     if key in told:
-        raise _wrong("table-twice", f"Row {row}: {name} stands in the table already.", "Keep one of the rows.")
+        raise _wrong(
+            "table-twice",
+            say("Row {row}: {name} stands in the table already.", row=row, name=name),
+            say("Keep one of the rows."),
+        )
     told.add(key)
 
 

@@ -7,6 +7,7 @@ from pydantic import ValidationError
 from offsetter.core import facts as shipped
 from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer, Probe, Shop
 from offsetter.core.facts.kinds import machine_body, still_unchecked
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -14,7 +15,7 @@ from offsetter.desk.naming import free_id
 from offsetter.store.shop import ShopStore
 
 Fact = TypeVar("Fact", bound=Frozen)
-NOTHING = "Nothing was saved."
+NOTHING = say("Nothing was saved.")
 CALLED = {"printers": "printer", "presses": "press", "ovens": "oven", "cutters": "cutter", "probes": "probe"}
 MEASURED = {"readings", "room_c"}
 """A press's own, changed by measuring it."""
@@ -34,7 +35,7 @@ class Machines:
         """A machine of a general kind under the name it is called by. own: values the shop knows better already."""
         kind = shipped.kinds().machines[sort].get(kind_id)
         if kind is None:
-            raise Refusal("no-such-kind", f"There is no general kind of {CALLED[sort]} called “{kind_id}”.", NOTHING, "Choose one of the list.")  # fmt: skip
+            raise Refusal("no-such-kind", say("There is no general kind of {called} called “{kind_id}”.", called=CALLED[sort], kind_id=kind_id), NOTHING, say("Choose one of the list."))  # fmt: skip
         with self._base.session() as session, session.begin():
             store = ShopStore(session, author, self._base.now())
             store.lock()
@@ -65,9 +66,14 @@ class Machines:
                     raise owner_prices()
                 unknown = next((f.method for f in now.feeds if f.method not in shop.methods), "")
                 if unknown:
-                    raise Refusal("not-owned", f"There is no method “{unknown}”.", NOTHING, "Choose one of the list.")
+                    raise Refusal(
+                        "not-owned",
+                        say("There is no method “{unknown}”.", unknown=unknown),
+                        NOTHING,
+                        say("Choose one of the list."),
+                    )
             if isinstance(now, Probe) and isinstance(known, Probe) and now.address != known.address and not is_owner:
-                raise Refusal("owner-address", "What Offsetter speaks to on the network is the owner's to say.", NOTHING, "Ask the owner to give its address.")  # fmt: skip
+                raise Refusal("owner-address", say("What Offsetter speaks to on the network is the owner's to say."), NOTHING, say("Ask the owner to give its address."))  # fmt: skip
             after = now.model_dump(mode="json", exclude={"id"})
             after["sources"] = still_unchecked(was["sources"], was, after)
             store.replace(sort, machine_id, after)
@@ -86,7 +92,12 @@ class Machines:
     def _one(shop: Any, sort: MachineSort, machine_id: str) -> Machine:
         found: Machine | None = getattr(shop, sort).get(machine_id)
         if found is None:
-            raise Refusal("not-owned", f"The shop has no such {CALLED[sort]}.", NOTHING, "Choose one of its own.")
+            raise Refusal(
+                "not-owned",
+                say("The shop has no such {called}.", called=CALLED[sort]),
+                NOTHING,
+                say("Choose one of its own."),
+            )
         return found
 
 
@@ -100,23 +111,23 @@ def read_fact(model: type[Fact], body: dict[str, Any], what: str) -> Fact:
         first = next((e for e in told if e["type"] not in ("missing", "extra_forbidden")), told[0])
         where = ".".join(p for p in map(str, first["loc"]) if not p[:1].isupper() and "[" not in p)
         said = first["msg"].removeprefix("Value error, ")
-        raise Refusal(f"bad-{what}", f"This {what} cannot be: {f'{where}: ' if where else ''}{said}.", NOTHING,
-                      "Put it right and save again.") from wrong  # fmt: skip
+        raise Refusal(f"bad-{what}", say("This {what} cannot be: {which}{said}.", what=what, which=f'{where}: ' if where else '', said=said), NOTHING,
+                      say("Put it right and save again.")) from wrong  # fmt: skip
 
 
 def owner_prices() -> Refusal:
     return Refusal(
         "owner-prices",
-        "What things cost is the owner's to say.",
+        say("What things cost is the owner's to say."),
         NOTHING,
-        "Leave the price as it was, or ask the owner.",
+        say("Leave the price as it was, or ask the owner."),
     )
 
 
 def _refuse_taken(known: dict[str, Any], name: str, own_id: str) -> None:
     taken = next((m for m in known.values() if m.name.casefold() == name.strip().casefold() and m.id != own_id), None)
     if taken is not None:
-        raise Refusal("name-taken", f"There is a machine called {taken.name} already.", NOTHING, "Give this one another name: it is said aloud in the shop.")  # fmt: skip
+        raise Refusal("name-taken", say("There is a machine called {name} already.", name=taken.name), NOTHING, say("Give this one another name: it is said aloud in the shop."))  # fmt: skip
 
 
 def _refuse_unprinted(shop: Shop, now: Printer) -> None:
@@ -128,8 +139,8 @@ def _refuse_unprinted(shop: Shop, now: Printer) -> None:
         else None
     )
     if lost is not None:
-        raise Refusal("profile-needs-inks", f"It prints with the profile “{lost.name}”, which is for other inks.", NOTHING,
-                      "Give it a profile of the four inks at Colour first.")  # fmt: skip
+        raise Refusal("profile-needs-inks", say("It prints with the profile “{name}”, which is for other inks.", name=lost.name), NOTHING,
+                      say("Give it a profile of the four inks at Colour first."))  # fmt: skip
 
 
 def _refuse_lost(was: Printer, now: Printer) -> None:
@@ -138,7 +149,7 @@ def _refuse_lost(was: Printer, now: Printer) -> None:
     feeds = {f.method for f in was.feeds} - {f.method for f in now.feeds}
     twice = len({f.method for f in now.feeds}) < len(now.feeds) or len({m.id for m in now.modes}) < len(now.modes)
     if modes or feeds:
-        raise Refusal("in-use", f"Jobs may have been decided with {' and '.join(sorted(modes | feeds))}.", NOTHING,
-                      "Say that it is not offered any more instead of taking it away.")  # fmt: skip
+        raise Refusal("in-use", say("Jobs may have been decided with {modes}.", modes=' and '.join(sorted(modes | feeds))), NOTHING,
+                      say("Say that it is not offered any more instead of taking it away."))  # fmt: skip
     if twice:
-        raise Refusal("twice", "A way or a mode stands there twice.", NOTHING, "Keep one of them.")
+        raise Refusal("twice", say("A way or a mode stands there twice."), NOTHING, say("Keep one of them."))

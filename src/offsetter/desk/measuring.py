@@ -12,6 +12,7 @@ from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.tone import DRIFT_LIMIT, DifferenceReport, report_of
 from offsetter.core.facts import Condition, Drift, Feed, Lab, Measurement, Profile, Shop
 from offsetter.core.facts.inks import FOUR, split_off
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.conditions import KEPT, Conditions
@@ -67,7 +68,7 @@ class Measuring:
         with self._base.session() as session:
             body = ShopStore(session).body("charts", chart_id)
         if body is None:
-            raise Refusal("no-such-chart", "The shop has no such chart.", KEPT, "Make it again at Colour.")
+            raise Refusal("no-such-chart", say("The shop has no such chart."), KEPT, say("Make it again at Colour."))
         return Chart.model_validate(body)
 
     def chart_pdf(self, chart_id: str) -> bytes:
@@ -104,11 +105,13 @@ class Measuring:
         condition = shop.conditions.get(one.condition)
         cannot = ""
         if chart.space == "RGB":
-            cannot = "This printer separates by itself: its own driver's calibration, or a profile made anew from this file, brings it back."
+            cannot = say(
+                "This printer separates by itself: its own driver's calibration, or a profile made anew from this file, brings it back."
+            )
         elif condition is None or condition.profile != chart.profile:
-            cannot = "The condition has another profile since: print and measure its chart again."
+            cannot = say("The condition has another profile since: print and measure its chart again.")
         elif condition.measurement == one.id:
-            cannot = "The condition is corrected from this measurement already."
+            cannot = say("The condition is corrected from this measurement already.")
         return MeasurementView(
             measurement=one, chart=chart, report=judged(chart, self._conditions.transforms(chart.profile), readings),
             shown={p.label: (hex_of_lab(meant[p.label]), hex_of_lab(readings[p.label])) for p in chart.patches}, before=before,
@@ -120,21 +123,21 @@ class Measuring:
         """A condition corrected from a measured chart: tones, and the ink it holds. Jobs go on with the version they pinned."""
         view = self.look(measurement_id)
         if view.can_correct:
-            raise Refusal("cannot-correct", view.can_correct, "The condition is as it was.", "Go on without.")
+            raise Refusal("cannot-correct", view.can_correct, say("The condition is as it was."), say("Go on without."))
         chart, readings = view.chart, self._readings(view.measurement)
         colours = self._conditions.transforms(chart.profile)
         if not isinstance(colours, Colours):
             raise Refusal(
                 "cannot-correct",
-                "This printer separates by itself.",
-                "The condition is as it was.",
-                "Use its own driver.",
+                say("This printer separates by itself."),
+                say("The condition is as it was."),
+                say("Use its own driver."),
             )
         curves, limit = correction_of(chart, colours, readings)
         at = self._base.now()
         shop, _ = self._jobs.shop()
         known = shop.conditions[view.measurement.condition]
-        said = f"corrected on {at:%d %b} from {view.measurement.count} patches"
+        said = say("corrected on {at} from {count} patches", at=f"{at:%d %b}", count=view.measurement.count)
         made = self._conditions.change(known.printer, known.media, known.mode, by, lambda now: {
             "curves": curves, "ink_limit_pct": limit or now.get("ink_limit_pct"), "why": said, "measurement": measurement_id})  # fmt: skip
         with self._base.session() as session, session.begin():
@@ -182,11 +185,13 @@ class Measuring:
         with self._base.session() as session:
             body = ShopStore(session).body("measurements", measurement_id)
         if body is None:
-            raise Refusal("no-such-measurement", "The shop has no such measurement.", KEPT, "Choose one of the list.")
+            raise Refusal(
+                "no-such-measurement", say("The shop has no such measurement."), KEPT, say("Choose one of the list.")
+            )
         return Measurement.model_validate(body)
 
     def _readings(self, one: Measurement) -> dict[str, Lab]:
-        return read_measurements(self._base.files.original(one.file).read_bytes(), "the measurement")
+        return read_measurements(self._base.files.original(one.file).read_bytes(), say("the measurement"))
 
     def _keep_chart(
         self, shop: Shop, condition: Condition, profile: Profile, feed: Feed, patches: list[Any], kind: str, title: str

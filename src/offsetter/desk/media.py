@@ -4,6 +4,7 @@ from typing import Literal
 
 from offsetter.core import stock
 from offsetter.core.facts.media import Medium, medium_id
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -23,7 +24,7 @@ class Media:
         shop, _ = self._jobs.shop()
         known = {i.split("/", 1)[1] for i in stock.items_of(shop) if i.startswith(("roll/", "sheet/"))}
         if media not in known:
-            raise Refusal("no-such-item", "The shop has no such roll or sheet.", "Nothing was changed.", "Choose one that a printer of the shop takes.")  # fmt: skip
+            raise Refusal("no-such-item", say("The shop has no such roll or sheet."), say("Nothing was changed."), say("Choose one that a printer of the shop takes."))  # fmt: skip
         return shop.medium(media) or Medium(media=media)
 
     def save(self, card: Medium, author: str) -> Medium:

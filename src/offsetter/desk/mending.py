@@ -3,6 +3,7 @@
 from pydantic import ValidationError
 
 from offsetter.core.decisions import DOCUMENTS
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -27,8 +28,8 @@ class Mending:
                 bodies = (store.body_at(job_id, print_id, station, r) for r in range(now.revision - 1, 0, -1))
                 good = next((b for b in bodies if b is not None and _reads(station, b)), None)
                 if good is None:
-                    raise Refusal("nothing-good", f"No version of this job's {station} can be read.", "All of them are kept.",
-                                  "Send the log to whoever looks after Offsetter.")  # fmt: skip
+                    raise Refusal("nothing-good", say("No version of this job's {station} can be read.", station=station), say("All of them are kept."),
+                                  say("Send the log to whoever looks after Offsetter."))  # fmt: skip
                 store.save(job_id, print_id, station, good, author, now.revision, self._base.now())
                 back.append(station)
         self._standings.again(job_id)
@@ -39,7 +40,10 @@ class Mending:
         broken = next((b for b in self._jobs.shop()[0].broken if (b.kind, b.id) == (kind, fact_id)), None)
         if broken is None or broken.used is None:
             raise Refusal(
-                "nothing-good", "There is no version of it that stands in.", "Nothing was changed.", "Enter it anew."
+                "nothing-good",
+                say("There is no version of it that stands in."),
+                say("Nothing was changed."),
+                say("Enter it anew."),
             )
         with self._base.session() as session, session.begin():
             ShopStore(session).lock()

@@ -7,6 +7,7 @@ from pathlib import Path
 from offsetter.core.compute.nozzles import NozzleReading, NozzleSheet, sheet_for
 from offsetter.core.facts import Printer
 from offsetter.core.nozzle_care import Checked, Cleaning, NextStep, channels_of, next_step
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -63,18 +64,24 @@ class Nozzles:
         """Send the sheet to its printer: printed twice, it is two sheets of paper. Raises Refusal where it cannot be sent."""
         link = self._links.of(printer_id)
         if not link.address:
-            raise Refusal("by-hand", "This printer is not reached over the network.", "Nothing was sent.", "Take the file to it.")  # fmt: skip
+            raise Refusal("by-hand", say("This printer is not reached over the network."), say("Nothing was sent."), say("Take the file to it."))  # fmt: skip
         sheet = self._sheet(printer_id)
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "sheet.pdf"
             write_sheet_pdf(path, sheet, SHEET_DPI)
-            send_page(self._links.at(link), path, f"Nozzle sheet {printer_id} {secrets.token_hex(3)}", by, tray)
+            send_page(
+                self._links.at(link),
+                path,
+                say("Nozzle sheet {printer_id} {token_hex}", printer_id=printer_id, token_hex=secrets.token_hex(3)),
+                by,
+                tray,
+            )
 
     def read(self, printer_id: str, name: str, data: bytes, by: str) -> NozzlesView:
         """What a scan says. Raises Refusal for a scan of something else, or one that says too little."""
         name = name.replace("\\", "/").rsplit("/", 1)[-1][:120] or "scan"
         if not data or len(data) > MAX_BYTES:
-            raise Refusal("bad-scan", f"“{name}” is {'empty' if not data else 'too large'}.", "Nothing was kept of it.", "Scan it at 300 dpi, as PNG or JPEG.")  # fmt: skip
+            raise Refusal("bad-scan", say("“{name}” is {which}.", name=name, which=say('empty') if not data else say('too large')), say("Nothing was kept of it."), say("Scan it at 300 dpi, as PNG or JPEG."))  # fmt: skip
         sheet = self._sheet(printer_id)
         with tempfile.TemporaryDirectory() as folder:
             source, described, out, seen = (Path(folder) / n for n in ("in", "sheet.json", "out.json", "seen.jpg"))
@@ -100,7 +107,7 @@ class Nozzles:
     def _printer(self, printer_id: str) -> Printer:
         found = self._jobs.shop()[0].printers.get(printer_id)
         if found is None:
-            raise Refusal("no-such-printer", "The shop has no such printer.", "Nothing was changed.", "Choose one of its machines.")  # fmt: skip
+            raise Refusal("no-such-printer", say("The shop has no such printer."), say("Nothing was changed."), say("Choose one of its machines."))  # fmt: skip
         return found
 
     def _channels(self, printer: Printer) -> tuple[str, ...]:
@@ -109,5 +116,5 @@ class Nozzles:
     def _sheet(self, printer_id: str) -> NozzleSheet:
         channels = self._channels(self._printer(printer_id))
         if not channels:
-            raise Refusal("no-nozzles", "This printer works with toner: it has no nozzles.", "Nothing was changed.", "Choose a printer that jets ink.")  # fmt: skip
+            raise Refusal("no-nozzles", say("This printer works with toner: it has no nozzles."), say("Nothing was changed."), say("Choose a printer that jets ink."))  # fmt: skip
         return sheet_for(channels, LINES, printer_id)

@@ -7,6 +7,7 @@ from offsetter.core.compute.correction import OffColour, off_colour
 from offsetter.core.context import Context
 from offsetter.core.facts import Lab
 from offsetter.core.prints import Variant
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.kept_jobs import Stored
@@ -38,10 +39,13 @@ class OffColours:
         way = Context(self._jobs.inputs(stored)).way
         if way is None:
             raise Refusal(
-                "no-way", "No way is chosen for this print yet.", "No strip was made.", "Choose one at Method."
+                "no-way",
+                say("No way is chosen for this print yet."),
+                say("No strip was made."),
+                say("Choose one at Method."),
             )
         shop, _ = self._jobs.shop()
-        title = f"{stored.order.title}, {colour.upper()} next time"
+        title = say("{title}, {colour} next time", title=stored.order.title, colour=colour.upper())
         return self._measuring.make_strip(way.printer, derive.feed_of(shop, way).media, way.mode, told.shift.lab, title)
 
     def _wanted(self, stored: Stored, variant: Variant, colour: str) -> Lab:
@@ -63,8 +67,8 @@ class OffColours:
         if variant is None:
             raise Refusal(
                 "no-artwork",
-                "There is no artwork whose colour could be off.",
-                "Nothing was changed.",
-                "Add it at Order.",
+                say("There is no artwork whose colour could be off."),
+                say("Nothing was changed."),
+                say("Add it at Order."),
             )
         return stored, variant

@@ -8,6 +8,7 @@ from offsetter.core import derive
 from offsetter.core.decisions import Decision, Way
 from offsetter.core.places import starting_place
 from offsetter.core.prints import lowest_edge_um
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
@@ -89,12 +90,12 @@ class Orders:
         stored = self._jobs.kept.read(job_id)
         order = stored.order
         if order.names and pieces != order.pieces:
-            raise Refusal("names-count", f"{len(order.names)} pieces of this order carry names: it cannot be {pieces}.", "The order is as it was.",
-                          "Change the list of names first.")  # fmt: skip
+            raise Refusal("names-count", say("{names} pieces of this order carry names: it cannot be {pieces}.", names=len(order.names), pieces=pieces), say("The order is as it was."),
+                          say("Change the list of names first."))  # fmt: skip
         currency = self._jobs.shop()[0].prices.currency
         sized = order if pieces == order.pieces else order.in_proportion(pieces)
         agreed = sized.model_copy(update={
-            "quoted": price, "settled": True, "agreed": f"{several(pieces, 'piece')} at {price:.2f} {currency} each: {by}",
+            "quoted": price, "settled": True, "agreed": say("{counted} at {price} {currency} each: {by}", counted=several(pieces, 'piece'), price=f'{price:.2f}', currency=currency, by=by),
         })  # fmt: skip
         self._jobs.decide(job_id, "order", agreed.model_dump(mode="json"), stored.revisions["order"], author)
 

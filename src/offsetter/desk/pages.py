@@ -2,6 +2,7 @@
 
 from datetime import datetime
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
 
@@ -17,8 +18,8 @@ def read_mark(after: str) -> tuple[datetime, str] | None:
     try:
         when = datetime.fromisoformat(at)
         if when.tzinfo is None:
-            raise ValueError("a mark has its zone")
+            raise ValueError(say("a mark has its zone"))
     except ValueError as wrong:
-        raise Refusal("no-such-page", "This page of the list is not known.", "Nothing was changed.",
-                      "Open the list again.") from wrong  # fmt: skip
+        raise Refusal("no-such-page", say("This page of the list is not known."), say("Nothing was changed."),
+                      say("Open the list again.")) from wrong  # fmt: skip
     return when, row

@@ -12,6 +12,7 @@ from typing import Any
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.store.people import NameTaken, PeopleStore, Right, Role, SignedIn, User
@@ -44,7 +45,7 @@ BY_PIN = Waits(5, timedelta(seconds=30), timedelta(days=1))
 SEEN_EVERY = timedelta(minutes=5)
 SHORTEST_PASSWORD = 10
 FIRST_OWNER = "first-owner"
-AS_IT_WAS = "Nothing was changed."
+AS_IT_WAS = say("Nothing was changed.")
 _HASHER = PasswordHasher()
 
 
@@ -65,7 +66,10 @@ class People:
     def first_owner(self, name: str, password: str, device: str) -> str:
         """The first person of a new shop; gives the token of their session."""
         owned = Refusal(
-            "shop-has-owner", "This shop has an owner already.", AS_IT_WAS, "Sign in, or ask the owner for an account."
+            "shop-has-owner",
+            say("This shop has an owner already."),
+            AS_IT_WAS,
+            say("Sign in, or ask the owner for an account."),
         )
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
@@ -109,7 +113,10 @@ class People:
             user = store.named(name)
             if user is None or not user.is_active:
                 raise Refusal(
-                    "no-such-person", f"There is no “{name}” in the demo shop.", AS_IT_WAS, "Choose one of its people."
+                    "no-such-person",
+                    say("There is no “{name}” in the demo shop.", name=name),
+                    AS_IT_WAS,
+                    say("Choose one of its people."),
                 )
             return self._open(store, user, device)
 
@@ -162,12 +169,17 @@ class People:
         with self._base.session() as session, session.begin():
             store = PeopleStore(session)
             if store.find(user_id) is None:
-                raise Refusal("no-such-person", "There is no such person.", AS_IT_WAS, "Look at the list again.")
+                raise Refusal(
+                    "no-such-person", say("There is no such person."), AS_IT_WAS, say("Look at the list again.")
+                )
             if values:
                 store.change(user_id, **values)
             if not any(u.role == "owner" and u.is_active for u in store.all()):
                 raise Refusal(
-                    "last-owner", "The shop would have no owner.", AS_IT_WAS, "Make somebody else an owner first."
+                    "last-owner",
+                    say("The shop would have no owner."),
+                    AS_IT_WAS,
+                    say("Make somebody else an owner first."),
                 )
             if password is not None or is_active is False:
                 store.end(self._base.now(), user_id=user_id, but=keep)
@@ -194,8 +206,8 @@ class People:
             user = store.named(name, lock=True)
             wait = max(self._still(store, k, waits, now) for k, waits in guards.items())
             if wait > timedelta(0):
-                raise Refusal("too-many-tries", "Too many wrong tries.", AS_IT_WAS,
-                              f"Wait {_long(wait)}" + (", or sign in with your password." if which == "pin_hash" else "."))  # fmt: skip
+                raise Refusal("too-many-tries", say("Too many wrong tries."), AS_IT_WAS,
+                              say("Wait {long}", long=_long(wait)) + (say(", or sign in with your password.") if which == "pin_hash" else "."))  # fmt: skip
             is_right = (
                 _is(getattr(user, which, "") or _nobody(), secret)
                 and user is not None
@@ -208,8 +220,8 @@ class People:
             for key in guards if not is_right else ():
                 store.failed(key, now)
         if not is_right or user is None:
-            raise Refusal("wrong-sign-in", "Name and PIN do not belong together." if which == "pin_hash" else "Name and password do not belong together.",
-                          AS_IT_WAS, "Try once more.")  # fmt: skip
+            raise Refusal("wrong-sign-in", say("Name and PIN do not belong together.") if which == "pin_hash" else say("Name and password do not belong together."),
+                          AS_IT_WAS, say("Try once more."))  # fmt: skip
         return user
 
     @staticmethod
@@ -221,7 +233,7 @@ class People:
     def _made(self, name: str, role: Role, password: str, pin: str) -> User:
         name = " ".join(name.split())
         if not 1 <= len(name) <= 60:
-            raise Refusal("bad-name", "A name has 1 to 60 letters.", AS_IT_WAS, "Give another name.")
+            raise Refusal("bad-name", say("A name has 1 to 60 letters."), AS_IT_WAS, say("Give another name."))
         return User(id=secrets.token_hex(8), name=name, role=role, password_hash=_HASHER.hash(_password(password)),
                     pin_hash=_HASHER.hash(_pin(pin)) if pin else "", is_active=True, liking={})  # fmt: skip
 
@@ -235,12 +247,19 @@ def _long(wait: timedelta) -> str:
     seconds = max(1, ceil(wait.total_seconds()))
     if seconds < 100:
         return f"{seconds} {'second' if seconds == 1 else 'seconds'}"
-    return f"{ceil(seconds / 60)} minutes" if seconds < 5400 else f"{ceil(seconds / 3600)} hours"
+    return (
+        say("{ceil} minutes", ceil=ceil(seconds / 60))
+        if seconds < 5400
+        else say("{ceil} hours", ceil=ceil(seconds / 3600))
+    )
 
 
 def name_taken(taken: NameTaken) -> Refusal:
     return Refusal(
-        "name-taken", f"There is a “{taken}” already.", AS_IT_WAS, "Give another name: acts are told apart by it."
+        "name-taken",
+        say("There is a “{taken}” already.", taken=taken),
+        AS_IT_WAS,
+        say("Give another name: acts are told apart by it."),
     )
 
 
@@ -259,14 +278,14 @@ def _password(password: str) -> str:
     if not SHORTEST_PASSWORD <= len(password) <= 200:
         raise Refusal(
             "bad-password",
-            f"A password has at least {SHORTEST_PASSWORD} letters.",
+            say("A password has at least {shortest_password} letters.", shortest_password=SHORTEST_PASSWORD),
             AS_IT_WAS,
-            "Take a longer one: three words do.",
+            say("Take a longer one: three words do."),
         )
     return password
 
 
 def _pin(pin: str) -> str:
     if not re.fullmatch(r"\d{4,8}", pin):
-        raise Refusal("bad-pin", "A PIN has 4 to 8 digits.", AS_IT_WAS, "Give digits alone.")
+        raise Refusal("bad-pin", say("A PIN has 4 to 8 digits."), AS_IT_WAS, say("Give digits alone."))
     return pin

@@ -5,6 +5,7 @@ from datetime import datetime
 from pathlib import Path
 
 from offsetter.core.acts import Act, Photographed
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.acts import Acts
 from offsetter.desk.base import Base
@@ -34,9 +35,9 @@ class Photos:
         if not data or len(data) > MOST_PHOTO_BYTES:
             raise Refusal(
                 "bad-photo",
-                f"“{name}” is {'empty' if not data else 'larger than 30 MB'}.",
-                "Nothing was attached.",
-                "Take a smaller one.",
+                say("“{name}” is {which}.", name=name, which=say("empty") if not data else say("larger than 30 MB")),
+                say("Nothing was attached."),
+                say("Take a smaller one."),
             )
         with tempfile.TemporaryDirectory() as folder:
             source, bare = Path(folder) / "in", Path(folder) / "out.jpg"
@@ -48,6 +49,9 @@ class Photos:
         path = self._base.files.original(file if file.isalnum() else "none")
         if not path.exists():
             raise Refusal(
-                "no-such-picture", "This photograph is not known.", "Nothing was changed.", "Open the job again."
+                "no-such-picture",
+                say("This photograph is not known."),
+                say("Nothing was changed."),
+                say("Open the job again."),
             )
         return path

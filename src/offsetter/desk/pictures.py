@@ -20,6 +20,7 @@ from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.compute.plates import make_plates
 from offsetter.core.compute.resample import resample
 from offsetter.core.compute.strokes import rung_for
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.bench_plates import KEPT, BenchPlates
 from offsetter.desk.bounded import Bounded
@@ -107,7 +108,10 @@ class Pictures:
         stored = self._files.derived("scenes", key)
         if not stored.exists():
             raise Refusal(
-                "no-such-picture", "This picture is not known any more.", "The job is as it was.", "Open the job again."
+                "no-such-picture",
+                say("This picture is not known any more."),
+                say("The job is as it was."),
+                say("Open the job again."),
             )
         return Scene.model_validate_json(stored.read_bytes())
 
@@ -144,7 +148,9 @@ class Pictures:
         seen = look_at(look, self.bench.colours(spec), planes, alpha, ground, printed=printed, spec=spec.colour)
         if kind == "on-cup":
             if scene.cup is None:
-                raise Refusal("no-cup", "This goes on nothing round.", "The job is as it was.", "Look at it flat.")
+                raise Refusal(
+                    "no-cup", say("This goes on nothing round."), say("The job is as it was."), say("Look at it flat.")
+                )
             return _encode(
                 on_the_cup(seen, scene.cup, spec.width_um / 1000, spec.height_um / 1000, rgb_of_hex(ground.cloth))
             )
@@ -223,5 +229,5 @@ def _encode(picture: Bytes) -> bytes:
     quick = [cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_FILTER, cv2.IMWRITE_PNG_FILTER_NONE]
     ok, data = cv2.imencode(".png", order, quick)
     if not ok:
-        raise ValueError("a picture could not be encoded")
+        raise ValueError(say("a picture could not be encoded"))
     return bytes(data)

@@ -30,6 +30,7 @@ from offsetter.core.press_card import (
 from offsetter.core.press_session import PressState
 from offsetter.core.prints import placings_of
 from offsetter.core.results import StagesDrawing
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.inventory import Inventory
@@ -127,17 +128,20 @@ class Presses:
         shop, _ = self._jobs.shop()
         if line.way is None:
             raise Refusal(
-                "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
+                "not-ready",
+                say("There is no way decided yet."),
+                say("Nothing was changed."),
+                say("Decide at Method first."),
             )
         drawing = line.station(part).drawing
         drawing = drawing if isinstance(drawing, StagesDrawing) else StagesDrawing(stages=(), cuts=())
         stages = drawing.stages
         if any(s.missing for s in stages):
-            raise Refusal("value-missing", "A value of this recipe is missing, and none is guessed.", "Nothing was changed.",
-                          "Enter it at Method first.")  # fmt: skip
+            raise Refusal("value-missing", say("A value of this recipe is missing, and none is guessed."), say("Nothing was changed."),
+                          say("Enter it at Method first."))  # fmt: skip
         if part == "prepare" and not any(s.temperature_c is not None for s in stages):
-            raise Refusal("nothing-heated", "Nothing is prepared under heat this way.", "Nothing was changed.",
-                          "Tick what was done at Prepare.")  # fmt: skip
+            raise Refusal("nothing-heated", say("Nothing is prepared under heat this way."), say("Nothing was changed."),
+                          say("Tick what was done at Prepare."))  # fmt: skip
         blank = derive.blank_of(shop, seen.job.decisions, line.kind)
         press, oven = shop.presses[line.way.press], _oven_of(shop, line.way, stages) if part == "prepare" else None
         machine = oven or press
@@ -176,7 +180,10 @@ class Presses:
         way, shop = seen.line.way, self._jobs.shop_of(seen.job)
         if way is None:
             raise Refusal(
-                "not-ready", "There is no way decided yet.", "Nothing was changed.", "Decide at Method first."
+                "not-ready",
+                say("There is no way decided yet."),
+                say("Nothing was changed."),
+                say("Decide at Method first."),
             )
         press, heat = inventory.heat_of(way.press)
         left = sum(seen.line.ledger.to_press(seen.job.print).values()) or seen.job.order.pieces
@@ -202,9 +209,9 @@ class Presses:
         if machine is None:
             raise Refusal(
                 "no-such-press",
-                f"The shop has no press “{wanted.press}”.",
-                "Nothing was changed.",
-                "Choose one of its presses.",
+                say("The shop has no press “{press}”.", press=wanted.press),
+                say("Nothing was changed."),
+                say("Choose one of its presses."),
             )
         with self._base.session() as session, session.begin():
             store = PressStore(session)
@@ -212,9 +219,9 @@ class Presses:
             if found is not None and self._was_left(found, wanted):
                 found = None
             if found is not None and found.holder != wanted.holder and not take_over:
-                what = "this job" if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
-                raise Refusal("press-taken", f"{found.person} has {machine.name} with {what}, on {found.screen or 'another screen'}.",
-                              "What was done there is kept.", "Follow it, or take it over.")  # fmt: skip
+                what = say("this job") if found.job == wanted.job else f"“{self._jobs.title(found.job)}”"
+                raise Refusal("press-taken", say("{person} has {name} with {what}, on {screen}.", person=found.person, name=machine.name, what=what, screen=found.screen or say('another screen')),
+                              say("What was done there is kept."), say("Follow it, or take it over."))  # fmt: skip
             if found is not None and found.holder == wanted.holder and wanted.seq < found.seq:
                 return found
             kept = replace(wanted, seen_at=self._base.now())

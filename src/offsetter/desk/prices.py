@@ -8,6 +8,7 @@ from offsetter.core.compute.cost import hour_money
 from offsetter.core.facts import Prices
 from offsetter.core.facts.inks import INKS, alike
 from offsetter.core.facts.kinds import still_unchecked, unchecked
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -47,7 +48,10 @@ class ShopPrices:
         said = name.strip()
         if not 2 <= len(said) <= 60:
             raise Refusal(
-                "shop-name", f"“{said}” is no name for a shop.", "Nothing was saved.", "Give two to sixty letters."
+                "shop-name",
+                say("“{said}” is no name for a shop.", said=said),
+                say("Nothing was saved."),
+                say("Give two to sixty letters."),
             )
         first = shipped.kinds().prices.model_dump(mode="json", exclude={"sources"})
         with self._base.session() as session, session.begin():

@@ -5,6 +5,7 @@ from typing import Literal
 from offsetter.core.compute.chart import Chart
 from offsetter.core.compute.heat_log import HeatRuns, Logged, runs_of
 from offsetter.core.facts import Lab, Probe
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.jobs import Jobs
 from offsetter.devices.probe import log_of, measure_chart
@@ -49,5 +50,5 @@ class Probes:
     def _one(self, probe_id: str, measures: Literal["colour", "heat"]) -> Probe:
         found = self._jobs.shop()[0].probes.get(probe_id)
         if found is None or found.measures != measures:
-            raise Refusal("no-such-probe", f"The shop has no such probe for {measures}.", "Nothing was measured.", "Choose one at Machines, or measure by hand.")  # fmt: skip
+            raise Refusal("no-such-probe", say("The shop has no such probe for {measures}.", measures=measures), say("Nothing was measured."), say("Choose one at Machines, or measure by hand."))  # fmt: skip
         return found

@@ -8,6 +8,7 @@ from offsetter.core.places import placing_of
 from offsetter.core.prints import Variant
 from offsetter.core.proof import ProofState, proof_of
 from offsetter.core.results import GarmentDrawing
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.jobs import Jobs
 from offsetter.desk.kept_jobs import Stored
@@ -47,17 +48,27 @@ class Proofs:
         views = tuple(v for one in variants if (v := self._view(stored, one)) is not None)
         order = stored.order
         pieces = ", ".join(f"{n} x {k.split('/')[1]}" for k, n in order.ordered.items())
-        return Proof(title=order.title, customer=order.customer, pieces=f"{order.pieces} pieces: {pieces}",
+        return Proof(title=order.title, customer=order.customer, pieces=say("{pieces} pieces: {pieces2}", pieces=order.pieces, pieces2=pieces),
                      state=proof_of(stored.acts, variants, wanted=inputs.proof_wanted), prints=views)  # fmt: skip
 
     def pdf(self, job_id: str) -> bytes:
         proof = self.read(job_id)
         if not proof.prints:
-            raise Refusal("no-artwork", "There is nothing to show yet.", "Nothing was made.", "Add the artwork first.")
+            raise Refusal(
+                "no-artwork",
+                say("There is nothing to show yet."),
+                say("Nothing was made."),
+                say("Add the artwork first."),
+            )
         shop, _ = self._jobs.shop()
         shown = [self._drawn(v) for v in proof.prints]
         s = proof.state
-        signed = f"Agreed by {s.by}, {s.at[:10]}" + (" (changed since)" if s.state == "changed" else "") if s.by else ""
+        signed = (
+            say("Agreed by {by}, {at}", by=s.by, at=s.at[:10])
+            + (say(" (changed since)") if s.state == "changed" else "")
+            if s.by
+            else ""
+        )
         return write_proof(ProofSheet(title=proof.title, customer=proof.customer, shop=shop.name, pieces=proof.pieces, signed=signed,
                                       prints=tuple(shown)))  # fmt: skip
 
@@ -91,7 +102,7 @@ class Proofs:
         sizes = ", ".join(dict.fromkeys(kind_of(s).split("/")[1] for s in variant.slots))
         text = next((n.text for n in stored.order.names if n.number == number), "") if number else ""
         return ProofView(
-            name=f"{variant.name}: {text}" if text else variant.name, place=variant.name, text=text, cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=f"size {sizes}",
+            name=f"{variant.name}: {text}" if text else variant.name, place=variant.name, text=text, cloth_name=f"{blank.colour_name} {blank.name.lower()}", sizes=say("size {sizes}", sizes=sizes),
             placing=placing_of(place), garment=draw_garment(blank, size, place, variant.height_um / 1000),
             picture_key=self._jobs.remember(self._jobs.scene(stored, variant, slot)),
         )  # fmt: skip

@@ -4,6 +4,7 @@ from datetime import date, datetime, timedelta
 from decimal import Decimal
 
 from offsetter.core.quote import PriceRow
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -30,8 +31,8 @@ class Quotations:
             kind = f"{line.id}/{next(iter(line.counts))}"
             of_print = [self._ways.price(job_id, p, kind) for p in order.prints]
             if not all(of_print):
-                raise Refusal("no-price", "A print of this order cannot be priced yet.", "Nothing was made.",
-                              "Decide its artwork and method first; it is priced as soon as its plates are measured.")  # fmt: skip
+                raise Refusal("no-price", say("A print of this order cannot be priced yet."), say("Nothing was made."),
+                              say("Decide its artwork and method first; it is priced as soon as its plates are measured."))  # fmt: skip
             blank, share = shop.blanks[line.blank], shop.prices.margin_share
             quoted = Decimal(str(order.quoted)) if order.quoted is not None else None
             things.append(QuotedThing(

@@ -6,6 +6,7 @@ from typing import Literal
 from offsetter.core.compute.recipe_versions import Difference, StageValues, differences, read_recipe, with_values
 from offsetter.core.facts import Recipe, read_method
 from offsetter.core.facts import methods as shipped_methods
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -24,7 +25,10 @@ class Recipes:
         found = shop.recipes.get(recipe_id)
         if found is None:
             raise Refusal(
-                "no-such-recipe", "There is no such recipe.", "Nothing was changed.", "Choose one of the list."
+                "no-such-recipe",
+                say("There is no such recipe."),
+                say("Nothing was changed."),
+                say("Choose one of the list."),
             )
         return found
 
@@ -37,9 +41,9 @@ class Recipes:
         if found is None:
             raise Refusal(
                 "no-such-version",
-                f"{newest.name} has no version {version}.",
-                "Nothing was changed.",
-                "Choose one of the list.",
+                say("{name} has no version {version}.", name=newest.name, version=version),
+                say("Nothing was changed."),
+                say("Choose one of the list."),
             )
         return found
 
@@ -59,12 +63,15 @@ class Recipes:
             shop = store.read()
             if recipe_id not in shop.recipes:
                 raise Refusal(
-                    "no-such-recipe", "There is no such recipe.", "Nothing was changed.", "Choose one of the list."
+                    "no-such-recipe",
+                    say("There is no such recipe."),
+                    say("Nothing was changed."),
+                    say("Choose one of the list."),
                 )
             newest = shop.recipes[recipe_id]
             if newest.version != base:
-                raise Refusal("newer-version", f"{newest.by or 'Somebody'} made version {newest.version} meanwhile.", "Yours was not added.",
-                              "Look at the newest version and enter yours again.")  # fmt: skip
+                raise Refusal("newer-version", say("{by} made version {version} meanwhile.", by=newest.by or say('Somebody'), version=newest.version), say("Yours was not added."),
+                              say("Look at the newest version and enter yours again."))  # fmt: skip
             made = with_values(newest, values, source, why, by)
             store.put("recipes", made.id, made.model_dump(mode="json"), made.version)
         return made
@@ -74,15 +81,18 @@ class Recipes:
         if len(data) > MOST_BYTES:
             raise Refusal(
                 "too-large",
-                "The file is larger than 500 kB.",
-                "No version was added.",
-                "A recipe is a few pages of text.",
+                say("The file is larger than 500 kB."),
+                say("No version was added."),
+                say("A recipe is a few pages of text."),
             )
         try:
             body = json.loads(data.decode("utf-8-sig"))
         except (UnicodeDecodeError, ValueError, RecursionError) as broken:
             raise Refusal(
-                "not-json", "The file is not JSON.", "No version was added.", "Give a recipe that was exported as JSON."
+                "not-json",
+                say("The file is not JSON."),
+                say("No version was added."),
+                say("Give a recipe that was exported as JSON."),
             ) from broken
         with self._base.session() as session, session.begin():
             store = ShopStore(session)
@@ -99,15 +109,18 @@ class Recipes:
         if len(data) > MOST_BYTES:
             raise Refusal(
                 "too-large",
-                "The file is larger than 500 kB.",
-                "Nothing was added.",
-                "A method file is a few pages of text.",
+                say("The file is larger than 500 kB."),
+                say("Nothing was added."),
+                say("A method file is a few pages of text."),
             )
         try:
             text = data.decode("utf-8-sig")
         except UnicodeDecodeError as broken:
             raise Refusal(
-                "not-text", f"“{name}” is not text.", "Nothing was added.", "Save it as text in UTF-8."
+                "not-text",
+                say("“{name}” is not text.", name=name),
+                say("Nothing was added."),
+                say("Save it as text in UTF-8."),
             ) from broken
         method, recipes = read_method(text, name)
         with self._base.session() as session, session.begin():
@@ -117,9 +130,9 @@ class Recipes:
             if method.id in shipped_methods() or taken:
                 raise Refusal(
                     "method-known",
-                    f"“{taken[0] if taken else method.id}” is known already.",
-                    "Nothing was added.",
-                    "Give it another id.",
+                    say("“{which}” is known already.", which=taken[0] if taken else method.id),
+                    say("Nothing was added."),
+                    say("Give it another id."),
                 )
             store.change("methods", method.id, **method.model_dump(mode="json"))
             for recipe in recipes:

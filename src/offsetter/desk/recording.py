@@ -11,9 +11,10 @@ from offsetter.core.acts import Act, standing
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.ledger import Demand, Ledger, Pool, fold
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
-AS_IT_WAS = "Nothing was recorded."
+AS_IT_WAS = say("Nothing was recorded.")
 TAKEN_BACK_WITHIN = timedelta(seconds=15)
 """One key for ten seconds, and the time a hand needs; later a reason is asked for."""
 ON_THE_FLOOR = (core.Printed, core.Prepared, core.Pressed, core.Stored, core.Fetched)
@@ -73,19 +74,21 @@ class Recording:
         if self.act.at > since:
             raise _refused(
                 f"job-{stands}",
-                f"The job is {stands}{': ' + why if why else ''}.",
-                "Take it up again before working on it.",
+                say("The job is {stands}{which}.", stands=stands, which=": " + why if why else ""),
+                say("Take it up again before working on it."),
             )
 
     def _run(self, run_id: str) -> Run:
         if run_id not in self.runs:
-            raise _refused("no-such-run", "This run is not one of the job's.", "Open the job again.")
+            raise _refused("no-such-run", say("This run is not one of the job's."), say("Open the job again."))
         return self.runs[run_id]
 
     def _garments(self, body: core.Prepared) -> Act:
         """Garments made ready before they are printed."""
         if body.stage not in self.prepared_first:
-            raise _refused("no-such-stage", "This way does not prepare garments so.", "Look at Prepare again.")
+            raise _refused(
+                "no-such-stage", say("This way does not prepare garments so."), say("Look at Prepare again.")
+            )
         at, ledger = self.prepared_first.index(body.stage), self.ledger
         most = ledger.to_prepare(body.stage)
         if at:
@@ -93,8 +96,8 @@ class Recording:
         if body.count > most:
             raise _refused(
                 "more-than-ready",
-                f"{max(0, most)} garments wait for this stage, not {body.count}.",
-                "Give a smaller count.",
+                say("{value} garments wait for this stage, not {count}.", value=max(0, most), count=body.count),
+                say("Give a smaller count."),
             )
         return self._with(body, run="", per={}, signature="")
 
@@ -104,12 +107,12 @@ class Recording:
         printed = sum(a.body.count for a in done if isinstance(a.body, core.Printed) and a.body.run == run.id)
         if isinstance(body, core.Printed):
             if run.copies == 0 or printed + body.count > run.copies:
-                raise _refused("more-than-laid", f"The run holds {run.copies} prints; {printed} are recorded already.",
-                               f"Record at most {run.copies - printed} more.")  # fmt: skip
+                raise _refused("more-than-laid", say("The run holds {copies} prints; {printed} are recorded already.", copies=run.copies, printed=printed),
+                               say("Record at most {copies} more.", copies=run.copies - printed))  # fmt: skip
             ready = self.ledger.prepared(self.prepared_first[-1]) if self.prepared_first else None
             if ready is not None and self.ledger.printed + body.count > ready:
-                raise _refused("not-prepared", f"{ready} garments are prepared, and {self.ledger.printed} of them are printed.",
-                               "Prepare the garments first: it comes before printing here.")  # fmt: skip
+                raise _refused("not-prepared", say("{ready} garments are prepared, and {printed} of them are printed.", ready=ready, printed=self.ledger.printed),
+                               say("Prepare the garments first: it comes before printing here."))  # fmt: skip
             return self._with(body, per=run.per(printed, body.count), signature=run.plan.items[0].signature)
         gone = sum(
             a.body.count
@@ -117,15 +120,17 @@ class Recording:
             if isinstance(a.body, core.Prepared) and (a.body.run, a.body.stage) == (run.id, body.stage)
         )
         if gone + body.count > printed:
-            raise _refused("more-than-printed", f"{printed} transfers are printed; {gone} of them went through this stage.",
-                           "Record the printing first, or a smaller count.")  # fmt: skip
+            raise _refused("more-than-printed", say("{printed} transfers are printed; {gone} of them went through this stage.", printed=printed, gone=gone),
+                           say("Record the printing first, or a smaller count."))  # fmt: skip
         return self._with(body, per=run.per(gone, body.count), signature=run.plan.items[0].signature)
 
     def _pressed(self, body: core.Pressed) -> Act:
         slots = self.demand.prints.get(body.print, {})
         if body.slot not in slots:
             raise _refused(
-                "no-such-size", f"Size {body.size} was not ordered with this print.", "Choose an ordered size."
+                "no-such-size",
+                say("Size {size} was not ordered with this print.", size=body.size),
+                say("Choose an ordered size."),
             )
         made_by = self._run(body.run).plan.items if body.run else ()
         signature = next(
@@ -135,11 +140,13 @@ class Recording:
         if body.together < body.count or (body.number and body.count > self.demand.items_of(kind_of(body.slot))):
             raise _refused(
                 "no-such-load",
-                f"{body.count} pieces cannot lie among {body.together}.",
-                "Record what lay under the press.",
+                say("{count} pieces cannot lie among {together}.", count=body.count, together=body.together),
+                say("Record what lay under the press."),
             )
         if self._pool(slots[body.slot] or signature).in_hand < body.count:
-            raise _refused("no-transfer", "No printed transfer for it is in hand.", "Record the printing first.")
+            raise _refused(
+                "no-transfer", say("No printed transfer for it is in hand."), say("Record the printing first.")
+            )
         return self._with(body, recipe=self.recipe, signature=signature)
 
     def _spoiled(self, body: core.Spoiled) -> Act:
@@ -149,11 +156,15 @@ class Recording:
             hand = self._pool(signature).in_hand
             if body.count > hand:
                 raise _refused(
-                    "more-than-in-hand", f"{hand} transfers are in hand, not {body.count}.", "Give a smaller count."
+                    "more-than-in-hand",
+                    say("{hand} transfers are in hand, not {count}.", hand=hand, count=body.count),
+                    say("Give a smaller count."),
                 )
             return self.act.model_copy(update={"signature": signature})
         if kind not in self.demand.ordered:
-            raise _refused("no-such-size", f"Size {body.size} was not ordered.", "Choose an ordered size.")
+            raise _refused(
+                "no-such-size", say("Size {size} was not ordered.", size=body.size), say("Choose an ordered size.")
+            )
         if body.what == "blank":
             return self.act
         good = self.ledger.still_good.get(kind, 0)
@@ -179,8 +190,8 @@ class Recording:
             return body.number
         number = next(iter(named)) if body.number is None and len(named) == 1 else body.number
         if number not in named or body.count != 1:
-            raise _refused("which-piece", "These pieces carry names, and it is not said which of them is spoiled.",
-                           f"Give the number of one pressed piece: {', '.join(str(n) for n in sorted(named))}.")  # fmt: skip
+            raise _refused("which-piece", say("These pieces carry names, and it is not said which of them is spoiled."),
+                           say("Give the number of one pressed piece: {named}.", named=', '.join(str(n) for n in sorted(named))))  # fmt: skip
         return number
 
     def _transfer_meant(self, body: core.Spoiled, kind: str) -> str:
@@ -197,8 +208,8 @@ class Recording:
         if body.count > hand:
             raise _refused(
                 "more-than-in-hand",
-                f"{hand} of these transfers are in hand, not {body.count}.",
-                "Give a smaller count.",
+                say("{hand} of these transfers are in hand, not {count}.", hand=hand, count=body.count),
+                say("Give a smaller count."),
             )
         run = next((r.id for r in reversed(self.runs.values()) if body.of in r.laid()), body.run)
         return self._with(body, run=run, signature=body.of)
@@ -206,34 +217,40 @@ class Recording:
     def _fetched(self, body: core.Fetched) -> Act:
         lot = self.find(body.stored)
         if lot is None or not isinstance(lot.body, core.Stored):
-            raise _refused("no-such-lot", "These transfers are not in the store.", "Look at the store again.")
+            raise _refused("no-such-lot", say("These transfers are not in the store."), say("Look at the store again."))
         left = lot.body.count - self.fetched(body.stored)
         if body.count > left:
             raise _refused(
-                "more-than-stored", f"{left} of them are left in the store, not {body.count}.", "Take fewer."
+                "more-than-stored",
+                say("{left} of them are left in the store, not {count}.", left=left, count=body.count),
+                say("Take fewer."),
             )
         if lot.signature not in self.demand.signatures():
-            raise _refused("does-not-fit", "These transfers were printed otherwise than this job asks for.",
-                           "Take only what matches in print, width and cloth.")  # fmt: skip
+            raise _refused("does-not-fit", say("These transfers were printed otherwise than this job asks for."),
+                           say("Take only what matches in print, width and cloth."))  # fmt: skip
         return self.act.model_copy(update={"signature": lot.signature})
 
     def _voided(self, body: core.Voided) -> None:
         voids = next((a for a in self.known if a.id == body.voids), None)
         if voids is None or isinstance(voids.body, core.Voided):
-            raise _refused("nothing-to-void", "The act to take back is not recorded.", "Open the job again.")
+            raise _refused("nothing-to-void", say("The act to take back is not recorded."), say("Open the job again."))
         if isinstance(voids.body, core.Stored) and self.fetched(voids.id):
             raise _refused(
-                "still-used", "Another job took some of these transfers since.", "Take them back in that job first."
+                "still-used",
+                say("Another job took some of these transfers since."),
+                say("Take them back in that job first."),
             )
         if not body.reason.strip() and self.act.at - voids.at > TAKEN_BACK_WITHIN:
-            raise _refused("reason-needed", "More than ten seconds have passed since.", "Say why it is taken back.")
+            raise _refused(
+                "reason-needed", say("More than ten seconds have passed since."), say("Say why it is taken back.")
+            )
         after = fold((*self.known, self.act), self.demand)
         short = any(p.in_hand < 0 for p in after.pools.values())
         if short or any(after.complete(k) < after.still_good[k] for k in after.ordered):
             raise _refused(
                 "still-used",
-                "Later work stands on this: pieces were pressed or counted since.",
-                "Take the later work back first.",
+                say("Later work stands on this: pieces were pressed or counted since."),
+                say("Take the later work back first."),
             )
 
     def _stands(self, body: Any) -> None:
@@ -242,7 +259,9 @@ class Recording:
             body.kind
         ]
         if stands not in allowed:
-            raise _refused(f"job-{stands}", f"The job is {stands} already.", "Open the job again.")
+            raise _refused(
+                f"job-{stands}", say("The job is {stands} already.", stands=stands), say("Open the job again.")
+            )
 
     def _pool(self, signature: str) -> Pool:
         return self.ledger.pools.get(signature, Pool())
@@ -256,8 +275,8 @@ class Recording:
     @staticmethod
     def _refuse_more(count: int, waiting: int, size: str) -> None:
         if count > waiting:
-            raise _refused("more-than-pressed", f"{waiting} pressed pieces of size {size} wait to be inspected, not {count}.",
-                           "Record what was pressed first, or a smaller count.")  # fmt: skip
+            raise _refused("more-than-pressed", say("{waiting} pressed pieces of size {size} wait to be inspected, not {count}.", waiting=waiting, size=size, count=count),
+                           say("Record what was pressed first, or a smaller count."))  # fmt: skip
 
 
 def _refused(code: str, happened: str, to_do: str) -> Refusal:

@@ -17,6 +17,7 @@ from offsetter.core.places import placing_of
 from offsetter.core.prints import Variant
 from offsetter.core.quantities import METRIC, told
 from offsetter.core.runs import Run, RunItem, RunPlan
+from offsetter.core.sentences import say
 from offsetter.core.values import Progress, Refusal, digest
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
@@ -41,7 +42,10 @@ class Runs:
         seen = self._jobs.look(job_id, "", print_id)
         if not seen.line.on_run:
             raise Refusal(
-                "no-artwork", "There is no artwork to make plates of.", "Nothing was made.", "Add it at Order."
+                "no-artwork",
+                say("There is no artwork to make plates of."),
+                say("Nothing was made."),
+                say("Add it at Order."),
             )
         key, missing = self._plates_wanted(seen)
         self.submit_plates(key, missing)
@@ -101,15 +105,18 @@ class Runs:
         if stands != "open":
             raise Refusal(
                 "not-open",
-                f"The job is {stands}{': ' + why if why else ''}.",
-                "No run was released.",
-                "Take it up again first.",
+                say("The job is {stands}{which}.", stands=stands, which=": " + why if why else ""),
+                say("No run was released."),
+                say("Take it up again first."),
             )
         for one in dict.fromkeys(v.print for v in line.on_run) or (seen.job.print,):
             _refuse_blocked(line if one == seen.job.print else self._jobs.look(job_id, "", one).line, one, line)
         if line.way is None or line.layout is None or not line.on_run:
             raise Refusal(
-                "not-ready", "The line is not complete.", "No run was released.", "Go through the open stations first."
+                "not-ready",
+                say("The line is not complete."),
+                say("No run was released."),
+                say("Go through the open stations first."),
             )
         items = tuple(self._item(seen, v) for v in line.on_run)
         plan = RunPlan(
@@ -122,9 +129,9 @@ class Runs:
         if line.ledger.to_print == 0:
             raise Refusal(
                 "nothing-to-print",
-                "Every transfer of this job is printed.",
-                "No run was released.",
-                "Press what is in hand.",
+                say("Every transfer of this job is printed."),
+                say("No run was released."),
+                say("Press what is in hand."),
             )
         return self._release(plan, (job_id,), order.title, by, lambda _: None)
 
@@ -154,8 +161,8 @@ class Runs:
         shop, _ = self._jobs.shop()
         measure, way = self._jobs.device_measure(v.spec), seen.line.way
         if measure is None or way is None:
-            raise Refusal("preview-only", "The plates were only measured on the preview.", "No run was released.",
-                          "Make the print files at full size first.")  # fmt: skip
+            raise Refusal("preview-only", say("The plates were only measured on the preview."), say("No run was released."),
+                          say("Make the print files at full size first."))  # fmt: skip
         place = next(p.decisions.place for p in seen.job.prints if p.id == v.print)
         return RunItem(
             print=v.print, name=seen.line.books.name_of(v), placing=told(placing_of(place), METRIC), slots=v.slots, spec=v.spec, measure=measure, cut=v.cut,
@@ -170,8 +177,8 @@ class Runs:
                 known = acts.of_job(job)
                 for old in (r for r in store.of_job(job) if r.state == "released" and not r.printed_in(known)):
                     if old.others:
-                        raise Refusal("on-a-shared-run", f"Run {old.number} carries this with other jobs, and is not printed.", "No run was released.",
-                                      "Print that run, or take it apart at Sheets first.")  # fmt: skip
+                        raise Refusal("on-a-shared-run", say("Run {number} carries this with other jobs, and is not printed.", number=old.number), say("No run was released."),
+                                      say("Print that run, or take it apart at Sheets first."))  # fmt: skip
                     replaced.append(old.id)
             store.supersede(replaced)
             run = Run(id=secrets.token_hex(6), number=store.next_number(), job=jobs[0], state="released", plan=plan,
@@ -187,12 +194,12 @@ class Runs:
         """A run that several jobs share is given up before anything of it was printed: its jobs are as they were."""
         run = self.find(run_id)
         if len(run.jobs) < 2:
-            raise Refusal("not-shared", "This run carries one job alone.", "Nothing was changed.", "Release another run of that job: it replaces this one.")  # fmt: skip
+            raise Refusal("not-shared", say("This run carries one job alone."), say("Nothing was changed."), say("Release another run of that job: it replaces this one."))  # fmt: skip
         with self._jobs.changing(*run.jobs) as session:
             if SendStore(session).of_runs([run_id]) and any(s.is_open for s in SendStore(session).of_runs([run_id])):
-                raise Refusal("on-its-way", f"Run {run.number} is on its way to its printer.", "Nothing was changed.", "Cancel it first.")  # fmt: skip
+                raise Refusal("on-its-way", say("Run {number} is on its way to its printer.", number=run.number), say("Nothing was changed."), say("Cancel it first."))  # fmt: skip
             if any(run.printed_in(ActStore(session).of_job(job)) for job in run.jobs):
-                raise Refusal("printed-already", f"Some of run {run.number} is printed.", "Nothing was changed.", "What is printed cannot be taken back: print the rest, or release the rest anew.")  # fmt: skip
+                raise Refusal("printed-already", say("Some of run {number} is printed.", number=run.number), say("Nothing was changed."), say("What is printed cannot be taken back: print the rest, or release the rest anew."))  # fmt: skip
             RunStore(session).supersede([run_id])
             for other in run.jobs[1:]:
                 self._jobs.keep_standing(session, other)
@@ -214,15 +221,18 @@ class Runs:
         })  # fmt: skip
 
     def title(self, run: Run) -> str:
-        """Of what it carries."""
-        return self._jobs.title(run.job) if len(run.jobs) == 1 else f"{self._jobs.title(run.job)} and {several(len(run.jobs) - 1, 'other job')}"  # fmt: skip
+        """Of what it carries; files and printers know it by this name, whatever their reader's language."""
+        first, others = self._jobs.title(run.job), len(run.jobs) - 1
+        return told(f"{first} and {several(others, 'other job')}", METRIC) if others else first
 
     def called(self, run: Run, name: str, sort: int) -> str:
         """A file as a person knows it: the job, the run, the part, and whether it reads backwards."""
         mirrored = ", mirrored" if run.plan.items[0].spec.mirrored else ""
-        part = {"run.pdf": "whole run", "cut.svg": f"cut {sort + 1}", "cut.dxf": f"cut {sort + 1}"}.get(
-            name, run.plan.items[max(0, min(sort, len(run.plan.items) - 1))].name
-        )
+        part = {
+            "run.pdf": "whole run",
+            "cut.svg": f"cut {sort + 1}",
+            "cut.dxf": f"cut {sort + 1}",
+        }.get(name, run.plan.items[max(0, min(sort, len(run.plan.items) - 1))].name)
         said = "".join(
             c if c.isalnum() or c in " ,-" else " " for c in f"{self.title(run)} R{run.number} {part}{mirrored}"
         )
@@ -236,9 +246,9 @@ class Runs:
             if item.cut is None:
                 raise Refusal(
                     "nothing-to-cut",
-                    "No cutter follows a line on this run.",
-                    "The run is as it was.",
-                    "Cut it as its station says.",
+                    say("No cutter follows a line on this run."),
+                    say("The run is as it was."),
+                    say("Cut it as its station says."),
                 )
             length = max(1, min(sort + 1, len(run.plan.layout.cut_lengths_um)))
             path = self.run_file(run.id).with_name(f"{run.id}-cut-{length}{Path(name).suffix}")
@@ -248,14 +258,24 @@ class Runs:
                 self._submit_plates(f"plates-of-{run.id}", [(i.spec, i.name) for i in missing])
             else:
                 self._submit_sheet(run, self.title(run))
-            raise Refusal("being-made", f"{name} is being made.", "The run is as it was.", "Open it again in a moment.")
+            raise Refusal(
+                "being-made",
+                say("{name} is being made.", name=name),
+                say("The run is as it was."),
+                say("Open it again in a moment."),
+            )
         return path
 
     def find(self, run_id: str) -> Run:
         with self._base.session() as session:
             run = RunStore(session).find(run_id)
         if run is None:
-            raise Refusal("no-such-run", f"There is no run {run_id}.", "Nothing was changed.", "Open the job again.")
+            raise Refusal(
+                "no-such-run",
+                say("There is no run {run_id}.", run_id=run_id),
+                say("Nothing was changed."),
+                say("Open the job again."),
+            )
         return run
 
     def plate_file(self, key: str, name: str) -> Path:
@@ -270,5 +290,8 @@ def _refuse_blocked(line: Line, print_id: str, seen: Line) -> None:
     if blocker:
         which = f"{seen.books.print_names.get(print_id, '')}: " if len(seen.books.print_names) > 1 else ""
         raise Refusal(
-            "blocked", f"{which}{blocker.message}.", "No run was released.", blocker.fix_text or "Put it right first."
+            "blocked",
+            f"{which}{blocker.message}.",
+            say("No run was released."),
+            blocker.fix_text or say("Put it right first."),
         )

@@ -18,6 +18,7 @@ from offsetter.core.nozzle_care import would_show
 from offsetter.core.printer_told import Told
 from offsetter.core.runs import Run
 from offsetter.core.sending import Send, SendState
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.core.wording import several
 from offsetter.desk.acts import Acts
@@ -39,7 +40,7 @@ from offsetter.store.nozzles import NozzleStore
 from offsetter.store.runs import RunStore
 from offsetter.store.sends import SendStore
 
-NOTHING = "Nothing was sent."
+NOTHING = say("Nothing was sent.")
 CHECKS = 20
 """Of nozzles, looked back over."""
 LOST_AFTER = timedelta(minutes=5)
@@ -139,10 +140,10 @@ class Sending:
         shop = self._jobs.shop()[0]
         printer = shop.printers.get(run.plan.way.printer)
         if printer is None:
-            raise Refusal("no-such-printer", "The printer of this run is not the shop's any more.", NOTHING, "Choose another at Method.")  # fmt: skip
+            raise Refusal("no-such-printer", say("The printer of this run is not the shop's any more."), NOTHING, say("Choose another at Method."))  # fmt: skip
         link = self._links.of(printer.id)
         if not link.address and not link.folder:
-            raise Refusal("by-hand", f"{printer.name} is not reached from here.", NOTHING, "Carry the file to it, or say at Machines how it is reached.")  # fmt: skip
+            raise Refusal("by-hand", say("{name} is not reached from here.", name=printer.name), NOTHING, say("Carry the file to it, or say at Machines how it is reached."))  # fmt: skip
         document = self._runs.file_of(run, "run.pdf", 0)
         self._ask_for_care(printer, passed)
         if link.address and not anyway:
@@ -151,14 +152,23 @@ class Sending:
             store = SendStore(session)
             run = RunStore(session).find(run_id) or run
             if run.state != "released":
-                raise Refusal("superseded", f"Run {run.number} was replaced by a later one.", NOTHING, "Send the later one.")  # fmt: skip
+                raise Refusal("superseded", say("Run {number} was replaced by a later one.", number=run.number), NOTHING, say("Send the later one."))  # fmt: skip
             first, sheets = _left(run, _printed(session, run))
             if not sheets:
-                raise Refusal("all-printed", f"All of run {run.number} is printed.", NOTHING, "Press what is in hand.")
+                raise Refusal(
+                    "all-printed",
+                    say("All of run {number} is printed.", number=run.number),
+                    NOTHING,
+                    say("Press what is in hand."),
+                )
             going = next((s for s in store.of_runs([run.id]) if s.is_open), None)
             if going is not None:
-                what = "it is not known whether it came out" if going.state == "unknown" else f"it is {going.state}"
-                raise Refusal("sent-already", f"Run {run.number} was sent already: {what}.", "It was not sent again.", "See it through first, or say what became of it.")  # fmt: skip
+                what = (
+                    say("it is not known whether it came out")
+                    if going.state == "unknown"
+                    else say("it is {state}", state=going.state)
+                )
+                raise Refusal("sent-already", say("Run {number} was sent already: {what}.", number=run.number, what=what), say("It was not sent again."), say("See it through first, or say what became of it."))  # fmt: skip
             now, mark = self._base.now(), secrets.token_hex(3)
             per_sheet = _per_sheet(run)
             send = Send(
@@ -178,29 +188,36 @@ class Sending:
             try:
                 back = folders.take_back(Path(link.folder), send.files)
             except OSError as gone:
-                raise Refusal("folder-gone", f"The folder {link.folder} cannot be seen.", "Nothing was taken back.", "Look whether it is there.") from gone  # fmt: skip
+                raise Refusal("folder-gone", say("The folder {folder} cannot be seen.", folder=link.folder), say("Nothing was taken back."), say("Look whether it is there.")) from gone  # fmt: skip
             if not back:
-                raise Refusal("taken-already", "Its program has taken the files.", "Nothing was taken back.", "Stop it at the machine.")  # fmt: skip
-            return self._now(send, state="cancelled", said=f"Taken back by {by} before it was taken.")
+                raise Refusal("taken-already", say("Its program has taken the files."), say("Nothing was taken back."), say("Stop it at the machine."))  # fmt: skip
+            return self._now(send, state="cancelled", said=say("Taken back by {by} before it was taken.", by=by))
         if send.number is None:
-            raise Refusal("not-there-yet", "The printer has given it no number yet.", "Nothing was stopped.", "Wait a moment, or stop it at the printer.")  # fmt: skip
+            raise Refusal("not-there-yet", say("The printer has given it no number yet."), say("Nothing was stopped."), say("Wait a moment, or stop it at the printer."))  # fmt: skip
         number = send.number
         try:
             self._links.at(link).cancel(number, by)
         except device.Refused:
             return self.follow(send)
         except (device.Unreached, device.Doubtful) as gone:
-            raise Refusal("printer-silent", f"{self._named(send)} does not answer.", "Nothing was stopped.", "Stop it at the printer.") from gone  # fmt: skip
-        return self.follow(self._now(send, said=f"Stopped by {by}."))
+            raise Refusal("printer-silent", say("{named} does not answer.", named=self._named(send)), say("Nothing was stopped."), say("Stop it at the printer.")) from gone  # fmt: skip
+        return self.follow(self._now(send, said=say("Stopped by {by}.", by=by)))
 
     def settle(self, send_id: str, *, came_out: bool, by: str) -> Send:
         """What a person saw where nobody else can know: it came out, or it did not."""
         send = self._find(send_id)
         if not send.is_open or send.state in ("waiting", "printing", "handing over"):
-            raise Refusal("known-already", f"This is known: it is {send.state}.", "Nothing was changed.", "Go on.")
+            raise Refusal(
+                "known-already",
+                say("This is known: it is {state}.", state=send.state),
+                say("Nothing was changed."),
+                say("Go on."),
+            )
         if not came_out:
-            return self._now(send, state="not sent", said=f"{by} looked: it did not come out.")
-        return self._ended(send.model_copy(update={"sheets_done": send.sheets}), "done", f"{by} looked: it came out.")
+            return self._now(send, state="not sent", said=say("{by} looked: it did not come out.", by=by))
+        return self._ended(
+            send.model_copy(update={"sheets_done": send.sheets}), "done", say("{by} looked: it came out.", by=by)
+        )
 
     def wait(self, send_id: str, seconds: float = 30) -> None:
         """Until a handing over of this server is over; for those who cannot poll."""
@@ -215,7 +232,7 @@ class Sending:
         going = self._going.get(send.id)
         if send.state == "handing over":
             is_lost = (going is None or going.done()) and self._heard_of(send) > LOST_AFTER
-            return self._look_for(send, "the server was stopped while it was being sent") if is_lost else send
+            return self._look_for(send, say("the server was stopped while it was being sent")) if is_lost else send
         if send.number is None or send.state == "unknown":
             return send
         try:
@@ -224,7 +241,7 @@ class Sending:
             return send
         if told is None or told.name != send.name:
             # It forgets old jobs, or was switched off and numbers them anew.
-            return self._now(send, state="unknown", said="The printer does not know this job any more.")
+            return self._now(send, state="unknown", said=say("The printer does not know this job any more."))
         return self._heard(send, told)
 
     def goes_on(self) -> None:
@@ -247,7 +264,7 @@ class Sending:
             else:
                 self._over_network(send, run, printer, link, document)
         except Exception as failed:  # whatever it was: the intent is not left hanging without a word
-            self._look_for(send, f"something went wrong here ({type(failed).__name__})")
+            self._look_for(send, say("something went wrong here ({name})", name=type(failed).__name__))
             raise
         finally:
             self._going.pop(send.id, None)
@@ -257,12 +274,14 @@ class Sending:
             at = self._links.at(link)
             told = at.ask()
         except (device.Unreached, device.Doubtful, device.Refused, Refusal) as silent:
-            self._now(send, state="not sent", said=f"{printer.name} does not answer: {silent}.")
+            self._now(
+                send, state="not sent", said=say("{name} does not answer: {silent}.", name=printer.name, silent=silent)
+            )
             return
         mode = next((m for m in printer.modes if m.id == run.plan.way.mode), printer.modes[0])
         form = form_of(told, mode.dpi, send.sheets)
         if form is None:
-            self._now(send, state="not sent", said=f"{printer.name} takes neither a PDF nor pictures of this kind: print the file from its own program.")  # fmt: skip
+            self._now(send, state="not sent", said=say("{name} takes neither a PDF nor pictures of this kind: print the file from its own program.", name=printer.name))  # fmt: skip
             return
         with tempfile.TemporaryDirectory() as folder:
             part = document
@@ -280,8 +299,12 @@ class Sending:
                 self._now(send, state="not sent", said=f"{printer.name}: {gone}.")
                 return
             except device.Refused as no:
-                again = "; send it again in a while" if no.is_busy else ""
-                self._now(send, state="not sent", said=f"{printer.name} says: {no.said}{again}.")
+                again = say("; send it again in a while") if no.is_busy else ""
+                self._now(
+                    send,
+                    state="not sent",
+                    said=say("{name} says: {said}{again}.", name=printer.name, said=no.said, again=again),
+                )
                 return
             except device.Doubtful as broken:
                 self._look_for(send, str(broken))
@@ -295,7 +318,7 @@ class Sending:
         except (device.Unreached, device.Doubtful, device.Refused, Refusal):
             found = None
         if found is None:
-            return self._now(send, state="unknown", said=f"It is not known whether it came out: {why}.")
+            return self._now(send, state="unknown", said=say("It is not known whether it came out: {why}.", why=why))
         return self._heard(self._now(send, number=found.id, state="waiting"), found)
 
     def _into_folder(self, send: Send, run: Run, printer: Printer, link: Link, document: Path) -> None:
@@ -308,9 +331,14 @@ class Sending:
         try:
             put = folders.put_whole(Path(link.folder), files)
         except OSError as failed:
-            self._now(send, state="not sent", said=f"The folder {link.folder} took nothing: {failed.strerror or failed}.")  # fmt: skip
+            self._now(send, state="not sent", said=say("The folder {folder} took nothing: {strerror}.", folder=link.folder, strerror=failed.strerror or failed))  # fmt: skip
             return
-        self._now(send, state="in its folder", files=put, said=f"{several(len(put), 'file')} in {link.folder}.")
+        self._now(
+            send,
+            state="in its folder",
+            files=put,
+            said=say("{counted} in {folder}.", counted=several(len(put), "file"), folder=link.folder),
+        )
 
     def _follow_folder(self, send: Send) -> Send:
         if send.state not in ("in its folder", "taken"):
@@ -324,10 +352,10 @@ class Sending:
         try:
             there = folders.still_there(Path(folder), send.files) if folder else ()
         except OSError:
-            return self._now(send, said=f"The folder {folder} cannot be seen now.")
+            return self._now(send, said=say("The folder {folder} cannot be seen now.", folder=folder))
         if there or send.state == "taken":
             return send
-        return self._now(send, state="taken", said="Its program took the files; say when they are printed.")
+        return self._now(send, state="taken", said=say("Its program took the files; say when they are printed."))
 
     # What is heard of it.
 
@@ -349,7 +377,7 @@ class Sending:
             }
         )
         if state in ("done", "cancelled", "failed"):
-            why = {"done": "", "cancelled": "It was cancelled.", "failed": "The printer gave it up."}[state]
+            why = {"done": "", "cancelled": say("It was cancelled."), "failed": say("The printer gave it up.")}[state]
             return self._ended(now, state, send.said or why)
         return self._now(now, state=state)
 
@@ -369,7 +397,7 @@ class Sending:
                 act = Act(id=f"sent-{send.id}", job=run.job, at=self._base.now(), actor=self._named(send), signature="", body=Printed(run=run.id, count=count, lot=lot))  # fmt: skip
                 self._acts.record(act)
         except Refusal as no:
-            said = f"{said} It is not counted as printed: {no.happened}".strip()
+            said = " ".join(filter(None, (said, say("It is not counted as printed: {happened}", happened=no.happened))))
         return self._now(send, state=state, said=said)
 
     def _now(self, send: Send, **changes: object) -> Send:
@@ -388,20 +416,25 @@ class Sending:
         put_off = {p.task for p in passed if p.reason.strip()}
         open_tasks = [d for d in self._at_work.due_before(printer.id) if d.task.id not in put_off]
         if open_tasks:
-            raise Refusal("care-first", f"{printer.name} wants {' and '.join(d.task.name.lower() for d in open_tasks)} before its first job.", NOTHING,
-                          "Do it and say so, or put it off with a reason.")  # fmt: skip
+            raise Refusal("care-first", say("{name} wants {open_tasks} before its first job.", name=printer.name, open_tasks=' and '.join(d.task.name.lower() for d in open_tasks)), NOTHING,
+                          say("Do it and say so, or put it off with a reason."))  # fmt: skip
 
     def _refuse_hindered(self, printer: Printer, link: Link) -> None:
         with self._base.session() as session:
             heard: Heard | None = MachineStore(session).heard_of(printer.id)
         if heard and heard.told and not heard.problem and heard.told.is_hindered:
-            raise Refusal("printer-hindered", f"{printer.name}: {heard.told.said}.", NOTHING, "Put it right at the printer, or send it all the same: it prints when it can.")  # fmt: skip
+            raise Refusal("printer-hindered", f"{printer.name}: {heard.told.said}.", NOTHING, say("Put it right at the printer, or send it all the same: it prints when it can."))  # fmt: skip
 
     def _find(self, send_id: str) -> Send:
         with self._base.session() as session:
             found = SendStore(session).find(send_id)
         if found is None:
-            raise Refusal("no-such-send", "Nothing of this was sent.", "Nothing was changed.", "Open the job again.")
+            raise Refusal(
+                "no-such-send",
+                say("Nothing of this was sent."),
+                say("Nothing was changed."),
+                say("Open the job again."),
+            )
         return found
 
     def _named(self, send: Send) -> str:
@@ -474,16 +507,26 @@ def _card(run: Run, printer: Printer, title: str) -> str:
     spec = run.plan.items[0].spec
     settings = (
         Setting(name="Machine", value=printer.name),
-        Setting(name="Mode", value=f"{mode.name}, {mode.dpi} dpi"),
+        Setting(name="Mode", value=say("{name}, {dpi} dpi", name=mode.name, dpi=mode.dpi)),
         Setting(name="Medium", value=run.plan.media.replace("-", " ")),
-        Setting(name="Size", value="100 %, never fitted to the page"),
+        Setting(name="Size", value=say("100 %, never fitted to the page")),
         Setting(
             name="Mirror",
-            value="OFF: the file is mirrored already" if spec.mirrored else "OFF: the file is as it is meant",
+            value=say("OFF: the file is mirrored already") if spec.mirrored else say("OFF: the file is as it is meant"),
         ),
         Setting(name="Copies", value="1"),
-        Setting(name="White", value=f"plate White, {mode.white_passes} passes" if spec.white else "none"),
-        Setting(name="Colour changes", value="OFF in its program and its driver"),
-        Setting(name="Prints", value=f"{run.copies} on {several(len(run.plan.layout.cut_lengths_um), 'length')}"),
+        Setting(
+            name="White",
+            value=say("plate White, {white_passes} passes", white_passes=mode.white_passes) if spec.white else "none",
+        ),
+        Setting(name=say("Colour changes"), value=say("OFF in its program and its driver")),
+        Setting(
+            name="Prints",
+            value=say(
+                "{copies} on {counted}",
+                copies=run.copies,
+                counted=several(len(run.plan.layout.cut_lengths_um), "length"),
+            ),
+        ),
     )
     return write_card(Path(title).stem, settings, feed.steps if feed else ())

@@ -4,6 +4,7 @@ from datetime import datetime
 
 from offsetter.core.acts import Act, Prepared, Printed, standing
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.acts import Acts
 from offsetter.desk.base import Base
@@ -108,7 +109,7 @@ class SharedRuns:
                 refused.append((self._jobs.title(job), no))
         if refused:
             said = " ".join(f"{title}: {no.happened}" for title, no in refused)
-            raise Refusal(refused[0][1].code, said, f"For the other jobs of run {run.number} it is recorded.", refused[0][1].to_do)  # fmt: skip
+            raise Refusal(refused[0][1].code, said, say("For the other jobs of run {number} it is recorded.", number=run.number), refused[0][1].to_do)  # fmt: skip
 
     def _acts_of(self, job: str) -> tuple[Act, ...]:
         with self._base.session() as session:
@@ -154,7 +155,7 @@ def _through(known: tuple[Act, ...], run: str, stage: str) -> int:
 def _until(run: Run, cuts: int) -> int:
     """Prints on the first so many lengths."""
     if not 1 <= cuts <= len(run.plan.layout.cut_lengths_um):
-        raise Refusal("no-such-length", f"Run {run.number} has {len(run.plan.layout.cut_lengths_um)} lengths, not {cuts}.", "Nothing was recorded.", "Look at the run again.")  # fmt: skip
+        raise Refusal("no-such-length", say("Run {number} has {cut_lengths_um} lengths, not {cuts}.", number=run.number, cut_lengths_um=len(run.plan.layout.cut_lengths_um), cuts=cuts), say("Nothing was recorded."), say("Look at the run again."))  # fmt: skip
     return sum(p.cut <= cuts for p in run.plan.layout.places)
 
 

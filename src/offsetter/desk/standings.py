@@ -7,6 +7,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from offsetter.core.counted_sheets import fold_sheets
 from offsetter.core.leftovers import fold_lots
 from offsetter.core.remaining import WorkLeft
+from offsetter.core.sentences import say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -90,8 +91,8 @@ class Standings:
             except Unreadable as row:
                 # Another version kept it: this one works it out for itself.
                 self.again(row.job_id)
-        raise Refusal("jobs-unreadable", "Too many jobs were kept by another version of Offsetter.", "They are as they were.",
-                      "Run ./offsetter refold once.")  # fmt: skip
+        raise Refusal("jobs-unreadable", say("Too many jobs were kept by another version of Offsetter."), say("They are as they were."),
+                      say("Run ./offsetter refold once."))  # fmt: skip
 
     def cards(self, job_ids: list[str]) -> tuple[CardView, ...]:
         """Of these jobs, in this order; what another version kept is left out."""
@@ -133,7 +134,9 @@ class Standings:
             raise
         except Exception as error:  # whatever is wrong with one job, the others are shown
             log.error("job %s cannot be worked out", job_id, exc_info=error)
-            self._broken[job_id] = error.happened if isinstance(error, Refusal) else "Something of it cannot be read."
+            self._broken[job_id] = (
+                error.happened if isinstance(error, Refusal) else say("Something of it cannot be read.")
+            )
             return False
         self._broken.pop(job_id, None)
         return True
@@ -174,12 +177,16 @@ class Standings:
                 # With other facts of the shop a difference is none: open jobs are brought up to them at the next look.
                 differs = kept is None or kept.standing != anew.standing or store.work_of(job_id) != anew.work
                 if kept is None or (same_facts and differs):
-                    found.append(Differs(what=f"standing of job {job_id}", kept=_told(kept), anew=_told(anew)))
+                    found.append(
+                        Differs(what=say("standing of job {job_id}", job_id=job_id), kept=_told(kept), anew=_told(anew))
+                    )
                     store.save(anew)
                 if StockStore(session).move(job_id, anew.moves, self._base.now().date()):
                     found.append(
                         Differs(
-                            what=f"stock that job {job_id} takes", kept="something else", anew=str(anew.moves.taken)
+                            what=say("stock that job {job_id} takes", job_id=job_id),
+                            kept=say("something else"),
+                            anew=str(anew.moves.taken),
                         )
                     )
         return found + self._fold_stock()
@@ -191,7 +198,7 @@ class Standings:
             acts, jobs = store.summed()
             return [
                 Differs(
-                    what=f"stock of {item}",
+                    what=say("stock of {item}", item=item),
                     kept=f"{shelf.counted} {shelf.taken} {shelf.wanted}",
                     anew=f"{counted} {taken} {wanted}",
                 )
@@ -208,17 +215,21 @@ class Standings:
             for lot in fold_lots(acts.every(LOT_KINDS)).values():
                 kept = known_lots.pop(lot.id, None)
                 if kept != lot:
-                    found.append(Differs(what=f"lot {lot.id}", kept=str(kept and kept.left), anew=str(lot.left)))
+                    found.append(
+                        Differs(what=say("lot {id}", id=lot.id), kept=str(kept and kept.left), anew=str(lot.left))
+                    )
                     lots.add(lot)
             for gone in known_lots.values():
-                found.append(Differs(what=f"lot {gone.id}", kept=str(gone.left), anew="none"))
+                found.append(Differs(what=say("lot {id}", id=gone.id), kept=str(gone.left), anew="none"))
                 lots.drop(gone.id)
             for at, sheet in fold_sheets(acts.every(SHEET_KINDS)).items():
                 if known_sheets.get(at) != sheet:
                     was = known_sheets.get(at)
                     found.append(
                         Differs(
-                            what=f"{sheet.cover} at {sheet.press}", kept=str(was and was.used), anew=str(sheet.used)
+                            what=say("{cover} at {press}", cover=sheet.cover, press=sheet.press),
+                            kept=str(was and was.used),
+                            anew=str(sheet.used),
                         )
                     )
                     sheets.save(sheet)
@@ -233,7 +244,14 @@ def _told(kept: KeptStanding | None) -> str:
     if kept is None:
         return "none"
     told = kept.standing
-    return f"{told.next_station} {told.next_state}: {told.next_verdict}; {told.good} of {told.pieces} good"
+    return say(
+        "{next_station} {next_state}: {next_verdict}; {good} of {pieces} good",
+        next_station=told.next_station,
+        next_state=told.next_state,
+        next_verdict=told.next_verdict,
+        good=told.good,
+        pieces=told.pieces,
+    )
 
 
 def _mark(last: JobStanding) -> str:

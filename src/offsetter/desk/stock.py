@@ -9,6 +9,7 @@ from pydantic import Field
 
 from offsetter.core import stock as core
 from offsetter.core.facts import Shop
+from offsetter.core.sentences import say
 from offsetter.core.stock import PACE_DAYS, Outlook, StockAct, Supply
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
@@ -16,7 +17,7 @@ from offsetter.desk.jobs import Jobs
 from offsetter.store.shop import ShopStore
 from offsetter.store.stock import Shelf, StockStore
 
-NOTHING = "Nothing was recorded."
+NOTHING = say("Nothing was recorded.")
 SUPPLIES = "supplies"
 SHOWN_ACTS = 50
 SOON = timedelta(days=30)
@@ -100,18 +101,21 @@ class Stock:
             if known is not None:
                 if (known.item, known.kind, known.amount) != (act.item, act.kind, act.amount):
                     raise Refusal(
-                        "id-used", "Something else was recorded under this mark already.", NOTHING, "Record it anew."
+                        "id-used",
+                        say("Something else was recorded under this mark already."),
+                        NOTHING,
+                        say("Record it anew."),
                     )
                 return store.shelves([act.item])[act.item].on_hand
             if act.item not in core.items_of(self._jobs.shop_in(session)[0]):
                 raise Refusal(
-                    "no-such-item", "The shop has no such thing to count.", NOTHING, "Choose one of the list."
+                    "no-such-item", say("The shop has no such thing to count."), NOTHING, say("Choose one of the list.")
                 )
             shelf = store.shelves([act.item], for_update=True).get(act.item)
             there = shelf.on_hand if shelf and shelf.is_counted else 0.0
             if there + act.change(there) < 0 and not act.reason.strip():
-                raise Refusal("below-nothing", f"{there:g} are on hand: this would leave less than nothing.", NOTHING,
-                              "Count what is there, or say why.")  # fmt: skip
+                raise Refusal("below-nothing", say("{there} are on hand: this would leave less than nothing.", there=f'{there:g}'), NOTHING,
+                              say("Count what is there, or say why."))  # fmt: skip
             return store.record(act, actor, self._base.now())
 
     def history(self, item: str) -> tuple[Shelved, ...]:
@@ -131,7 +135,7 @@ class Stock:
             store.lock()
             if given.item not in core.items_of(self._jobs.shop_in(session)[0]):
                 raise Refusal(
-                    "no-such-item", "The shop has no such thing to count.", NOTHING, "Choose one of the list."
+                    "no-such-item", say("The shop has no such thing to count."), NOTHING, say("Choose one of the list.")
                 )
             # A row's id is shorter than an item's name may be.
             rows = {s["item"]: s["id"] for s in store.all_of(SUPPLIES)}

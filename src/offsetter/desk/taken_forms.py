@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from offsetter.core.printer_told import Told
+from offsetter.core.sentences import say
 from offsetter.formats.pwg_raster import RasterType, write_jpeg, write_pwg
 
 PDF, RASTER, JPEG, ANY = "application/pdf", "image/pwg-raster", "image/jpeg", "application/octet-stream"
@@ -22,7 +23,7 @@ class Form:
         """For whoever watches over it; empty where nothing is to be known."""
         if self.format == PDF:
             return ""
-        return f"It takes pictures and no PDF: it is sent dot by dot at {self.dpi} dpi."
+        return say("It takes pictures and no PDF: it is sent dot by dot at {dpi} dpi.", dpi=self.dpi)
 
 
 def form_of(told: Told, mode_dpi: int, sheets: int) -> Form | None:

@@ -9,6 +9,7 @@ from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.prints import slots_of
 from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.jobs import JobLine, Jobs
@@ -27,7 +28,12 @@ class Tickets:
         order, shop = stored.order, self._jobs.shop()[0]
         pages = [page for p in order.prints if (page := self._print(job_id, p)) is not None]
         if not pages:
-            raise Refusal("no-artwork", "There is nothing to make yet.", "Nothing was made.", "Add the artwork first.")
+            raise Refusal(
+                "no-artwork",
+                say("There is nothing to make yet."),
+                say("Nothing was made."),
+                say("Add the artwork first."),
+            )
         stands, why = job_standing(stored.acts)
         return write_ticket(Ticket(
             title=order.title, customer=order.customer, due=self._local(order.due).strftime("%a %-d %b, %H:%M"), pieces=several(order.pieces, "piece"),
@@ -41,7 +47,7 @@ class Tickets:
             return None
         ctx = Context(self._jobs.inputs(seen.job))
         labels, here = self._jobs.labels(seen.job), ctx.pass_here
-        heading = f"{shown.name}, on {shown.cloth_name}" + (f" · print {here.number} of {here.of}" if here and here.of > 1 else "")  # fmt: skip
+        heading = say("{name}, on {cloth_name}", name=shown.name, cloth_name=shown.cloth_name) + (say(" · print {number} of {of}", number=here.number, of=here.of) if here and here.of > 1 else "")  # fmt: skip
         load = seen.line.station("print").drawing
         slots = slots_of(ctx.order, ctx.place)
         texts = {n.number: n.text for n in ctx.order.names}
@@ -62,17 +68,19 @@ def code_of(job_id: str) -> str:
 
 def _said(ctx: Context, seen: JobLine) -> tuple[tuple[str, str], ...]:
     if ctx.way is None:
-        return (("Way", "not decided yet"),)
+        return (("Way", say("not decided yet")),)
     mode = next((m.name for m in ctx.printer.modes if m.id == ctx.gone.mode), ctx.gone.mode)
     white = ctx.variant.spec.white if ctx.variant else None
     choke = white.choke_um / 1000 if white else 0.0
     runs = ", ".join(f"R{r.number} ({n})" for r in seen.job.runs if r.state == "released" and (n := sum(r.laid()[v.signature] for v in ctx.own)))  # fmt: skip
     here = ctx.pass_here
     told = {
-        "Way": f"{ctx.method.name} on {ctx.printer.name}, {mode}",
+        "Way": say("{name} on {name2}, {mode}", name=ctx.method.name, name2=ctx.printer.name, mode=mode),
         "Medium": ctx.feed.media.replace("-", " "),
-        "Mirror": "in the file already; the printer's own OFF" if ctx.method.mirror else "none; the printer's own OFF",
-        "White": f"{white.said}, pulled in {a_length(choke, 2)}" if white else "",
+        "Mirror": say("in the file already; the printer's own OFF")
+        if ctx.method.mirror
+        else say("none; the printer's own OFF"),
+        "White": say("{said}, pulled in {choke}", said=white.said, choke=a_length(choke, 2)) if white else "",
         "Press": f"{ctx.press.name}{', cured in ' + ctx.oven.name if ctx.oven and ctx.cures_in == 'oven' else ''}",
         "Lies": here.turn if here else "",
         "Shield": here.shield if here else "",

@@ -21,6 +21,7 @@ from offsetter.core.compute.day.what_if import Other, Promised, WayOut, promise,
 from offsetter.core.facts import Shop
 from offsetter.core.learned import Pace, pace_of, printing_pace, stage_paces
 from offsetter.core.remaining import WorkLeft
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal, digest
 from offsetter.core.working_day import (
     CARE,
@@ -100,7 +101,7 @@ class Today:
                 for way in ways:
                     day = self._day(shop, _instead(jobs, job, way.work), hands, notes, begin, stands)
                     day = day.model_copy(update={"jobs": tuple(j for j in day.jobs if j.id in goes)})
-                    found.append(Other(name=f"{names[job]} by {way.name}", more=way.more, day=day, brings=job if job in left else ""))  # fmt: skip
+                    found.append(Other(name=say("{names} by {name}", names=names[job], name=way.name), more=way.more, day=day, brings=job if job in left else ""))  # fmt: skip
             return tuple(found)
 
         return view_of(
@@ -129,19 +130,24 @@ class Today:
         more = tried.plan.ends_min - before.plan.ends_min
         late = {j: m for j, m in tried.plan.late.items() if m > before.plan.late.get(j, 0)}
         names = {j.id: j.name for j in tried.day.jobs}
-        return PinTried(more_min=more, late=tuple(f"{names[j]} {spell(m)} late" for j, m in late.items()))
+        return PinTried(
+            more_min=more,
+            late=tuple(say("{names} {spell} late", names=names[j], spell=spell(m)) for j, m in late.items()),
+        )
 
     def _pinned(self, session: Session, pin: Pin, *, out: bool, person: str, locked: bool) -> tuple[Notes, Made, Made]:  # fmt: skip
         """The notes with a pin more (or less), and the plan before and after. Raises Refusal where the day cannot be planned so."""
         begin = started(self._local(self._base.now()))
         if not out and begin.minute(pin.at) < begin.now_min:
-            raise Refusal("pin-past", "That time is over.", "The plan is as it was.", "Pin it to a time to come.")
+            raise Refusal(
+                "pin-past", say("That time is over."), say("The plan is as it was."), say("Pin it to a time to come.")
+            )
         shop, _ = self._jobs.shop()
         jobs, notes, hands, stands, order = self._read(session, begin, locked=locked)
         before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
         known = {(j.id, s.id) for j in before.day.jobs for s in j.steps if not j.id.startswith(CARE)}
         if not out and (pin.job, pin.step) not in known:
-            raise Refusal("no-such-stage", "That stage is done, or is not planned any more.", "The plan is as it was.", "Look at the plan as it is now.")  # fmt: skip
+            raise Refusal("no-such-stage", say("That stage is done, or is not planned any more."), say("The plan is as it was."), say("Look at the plan as it is now."))  # fmt: skip
         others = tuple(
             p for p in notes.pins if (p.job, p.step) != (pin.job, pin.step) and begin.minute(p.at) >= begin.now_min
         )
@@ -150,7 +156,9 @@ class Today:
         tried = self._plan(day, order)
         if (pin.job, pin.step) in tried.lost_pins and not out:
             plan_day(day, share=lambda _: 1.0)  # says why, in its own words
-            raise Refusal("pin-refused", "It cannot begin then.", "The plan is as it was.", "Pin it elsewhere.")
+            raise Refusal(
+                "pin-refused", say("It cannot begin then."), say("The plan is as it was."), say("Pin it elsewhere.")
+            )
         return kept, before, tried
 
     def away(self, away: Away, *, back: bool) -> TodayView:
@@ -161,7 +169,7 @@ class Today:
             jobs, notes, hands, stands, order = self._read(session, begin, locked=True)
             known = {h.id for h in hands} if away.what == "person" else set(shop.machines)
             if away.id not in known:
-                raise Refusal("nobody-so", f"There is no such {away.what} here.", "The plan is as it was.", "Choose one of the list.")  # fmt: skip
+                raise Refusal("nobody-so", say("There is no such {what} here.", what=away.what), say("The plan is as it was."), say("Choose one of the list."))  # fmt: skip
             before = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
             others = tuple(a for a in notes.away if (a.what, a.id) != (away.what, away.id))
             now = away.model_copy(update={"since": self._base.now()})
@@ -173,7 +181,7 @@ class Today:
     def set_hours(self, person: str, hours: PersonHours) -> TodayView:
         with self._base.session() as session, session.begin():
             if person not in {u.id for u in PeopleStore(session).all()}:
-                raise Refusal("nobody-so", "There is no such person here.", "Nothing was changed.", "Choose one of the list.")  # fmt: skip
+                raise Refusal("nobody-so", say("There is no such person here."), say("Nothing was changed."), say("Choose one of the list."))  # fmt: skip
             store = DayStore(session)
             known = store.read("hours", locked=True) or {}
             store.write("hours", {**known, person: hours.model_dump(mode="json")}, self._base.now())
@@ -197,7 +205,7 @@ class Today:
         """Plan a machine, or a stage, by its recipes' minutes after all, or again by what it really took."""
         shop, _ = self._jobs.shop()
         if press not in shop.machines and press not in self._pace(shop):
-            raise Refusal("no-such-press", "The shop has no such machine.", "The plan is as it was.", "Choose one of its own.")  # fmt: skip
+            raise Refusal("no-such-press", say("The shop has no such machine."), say("The plan is as it was."), say("Choose one of its own."))  # fmt: skip
         with self._base.session() as session, session.begin():
             store = DayStore(session)
             known = set(store.read("as_in_recipe", locked=True) or ())
@@ -237,7 +245,7 @@ class Today:
                 printed = [a.at for a in ActStore(session).of_job(job.told.id) if a.body.kind == "printed"]
             waited_s = (now - max(printed)).total_seconds() if printed else 0.0
             if waited_s > stage.window_s:
-                found.append(f"{job.told.title} was printed {spell(round(waited_s / 60))} ago and waits for “{stage.name}”. {stage.window}")  # fmt: skip
+                found.append(say("{title} was printed {spell} ago and waits for “{name}”. {window}", title=job.told.title, spell=spell(round(waited_s / 60)), name=stage.name, window=stage.window))  # fmt: skip
         return tuple(found)
 
     def _bring_up(self) -> None:
@@ -346,7 +354,7 @@ class Today:
         mine = next((j for j in jobs if j.told.id == job_id), None)
         if mine is None or not mine.work.steps:
             why = mine.work.why if mine else ""
-            raise Refusal("not-known-yet", f"What this job takes is not known yet{f': {why}' if why else ''}.", "Nothing was promised.", "Finish its line first.")  # fmt: skip
+            raise Refusal("not-known-yet", say("What this job takes is not known yet{which}.", which=f': {why}' if why else ''), say("Nothing was promised."), say("Finish its line first."))  # fmt: skip
         others = tuple(j for j in jobs if j.told.id != job_id)
         made = self._plan(self._day(shop, others, hands, notes, begin, stands), order)
         machines = machines_of(shop, notes, begin, stands, made.day.people)
@@ -362,8 +370,8 @@ class Today:
         shop, _ = self._jobs.shop()
         title, work = self._jobs.work_of_another(job_id, pieces)
         if not work.steps:
-            raise Refusal("not-known-yet", f"What this job takes is not known yet. {work.why or 'Nothing is left to do'}.", "Nothing was promised.",
-                          "Finish its line first, or choose another job like it.")  # fmt: skip
+            raise Refusal("not-known-yet", say("What this job takes is not known yet. {why}.", why=work.why or say('Nothing is left to do')), say("Nothing was promised."),
+                          say("Finish its line first, or choose another job like it."))  # fmt: skip
         with self._base.session() as session:
             jobs, notes, hands, stands, order = self._read(session, begin)
         made = self._plan(self._day(shop, jobs, hands, notes, begin, stands), order)
@@ -398,7 +406,7 @@ def _promised(found: Promised, plan: Plan, jobs: tuple[OpenJob, ...], begin: Sta
     names = {j.told.id: j.told.title for j in jobs}
     return PromiseView(
         title=title, pieces=pieces, quietly=begin.at(found.quietly_min), soonest=begin.at(found.soonest_min),
-        pushes=tuple(f"{names[j]} leaves {spell(m)} {'later' if j in plan.late else 'late'}." for j, m in found.pushes.items() if j in names),
+        pushes=tuple(say("{names} leaves {spell} {which}.", names=names[j], spell=spell(m), which=say('later') if j in plan.late else say('late')) for j, m in found.pushes.items() if j in names),
     )  # fmt: skip
 
 
@@ -428,7 +436,15 @@ def _as_many_as_go(day: Day) -> tuple[Day, list[tuple[str, str]]]:
     for job in sorted(day.jobs, key=lambda j: j.due_min or 0):
         steps += len(job.steps)
         if steps > MOST_STEPS:
-            dropped.append((job.id, f"More is due before it than the {MOST_STEPS} stages that are planned at once."))
+            dropped.append(
+                (
+                    job.id,
+                    say(
+                        "More is due before it than the {most_steps} stages that are planned at once.",
+                        most_steps=MOST_STEPS,
+                    ),
+                )
+            )
         else:
             kept.append(job)
     return (day.model_copy(update={"jobs": tuple(kept)}) if dropped else day), dropped

@@ -4,6 +4,7 @@ from offsetter.core.facts import Feed
 from offsetter.core.printer_told import Told, Tray
 from offsetter.core.quantities import a_length
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 from offsetter.store.machines import Link
 
@@ -34,10 +35,10 @@ def _fit(tray: Tray, laid: str, wants: str, feed: Feed) -> TrayFit:
     is_empty = tray.level_pct == 0
     spoken = wants.replace("-", " ")
     if laid and laid != wants:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {laid.replace('-', ' ')}", is_empty=is_empty)  # fmt: skip
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=say("holds {laid}", laid=laid.replace('-', ' ')), is_empty=is_empty)  # fmt: skip
     if tray.width_mm and abs(tray.width_mm - feed.media_mm) > SAME_MM:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=f"holds {a_length(tray.width_mm)}, this run wants {a_length(feed.media_mm)}", is_empty=is_empty)  # fmt: skip
-    said = f"empty: lay {spoken} into it first" if is_empty else f"{spoken} was laid into it" if laid else f"its size fits; nobody said that it holds {spoken}"  # fmt: skip
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=say("holds {width_mm}, this run wants {media_mm}", width_mm=a_length(tray.width_mm), media_mm=a_length(feed.media_mm)), is_empty=is_empty)  # fmt: skip
+    said = say("empty: lay {spoken} into it first", spoken=spoken) if is_empty else say("{spoken} was laid into it", spoken=spoken) if laid else say("its size fits; nobody said that it holds {spoken}", spoken=spoken)  # fmt: skip
     return TrayFit(id=tray.id, name=tray.name, fits=True, said=said, is_empty=is_empty)
 
 
@@ -46,7 +47,9 @@ def notes_of(told: Told | None) -> tuple[str, ...]:
         return ()
     notes = []
     if "print-scaling" not in told.heeds or (told.scalings and "none" not in told.scalings):
-        notes.append("It cannot be told to print at 100 %: switch every fitting to the page off at the printer itself.")
+        notes.append(
+            say("It cannot be told to print at 100 %: switch every fitting to the page off at the printer itself.")
+        )
     if "media-col" not in told.heeds:
-        notes.append("It cannot be told which tray to take: choose it at the printer itself.")
+        notes.append(say("It cannot be told which tray to take: choose it at the printer itself."))
     return tuple(notes)

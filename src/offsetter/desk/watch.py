@@ -8,6 +8,7 @@ from datetime import timedelta
 from offsetter.core.facts import Printer
 from offsetter.core.machine_acts import Levels, MachineAct
 from offsetter.core.printer_told import Told
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.at_work import hold, levels_told
 from offsetter.desk.base import Base
@@ -80,7 +81,7 @@ class Watch:
         try:
             told = self._links.at(link).ask()
         except (device.Unreached, device.Doubtful):
-            problem = "it is off, or away from the network"
+            problem = say("it is off, or away from the network")
         except device.Refused as no:
             problem = f"says: {no.said}"
         except Refusal as no:

@@ -13,6 +13,7 @@ from offsetter.core.decisions import Way
 from offsetter.core.prints import advice_here
 from offsetter.core.quote import PriceRow, price_rows
 from offsetter.core.remaining import WorkLeft
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -127,7 +128,12 @@ class Ways:
             then = weighed.cost_by(way, pieces)
             more = (then.parts.whole - now.parts.whole) * pieces if now and then else None
             method = ctx.shop.methods[way.method].name
-            name = f"{method[0].lower()}{method[1:]} on {ctx.shop.printers[way.printer].name}"
+            name = say(
+                "{method}{method2} on {name}",
+                method=method[0].lower(),
+                method2=method[1:],
+                name=ctx.shop.printers[way.printer].name,
+            )
             found.append(OtherWay(name=name, work=work, more=more))
         return tuple(found)
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import IO, Any, Literal
 
 from offsetter.core.printer_told import STATES, Supply, Told, Tray, channel_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 from offsetter.devices.address import Address
 from offsetter.devices.ipp_message import MOST_BYTES, Attributes, BadMessage, Message, Tag, Value, decode, encode, of
@@ -119,7 +120,7 @@ class Printer:
             said = self._say(PRINT_JOB, named, asks, file=file, size=document.stat().st_size)
         number = said.group(Tag.JOB).get("job-id")
         if not number:
-            raise Doubtful("it took the document and gave it no number")
+            raise Doubtful(say("it took the document and gave it no number"))
         return int(number[0].data)
 
     def job(self, number: int) -> JobTold | None:
@@ -160,9 +161,9 @@ class Printer:
         try:
             said, _ = decode(answer)
         except BadMessage as wrong:
-            raise self._odd(file, f"it does not speak as a printer does: {wrong}") from wrong
+            raise self._odd(file, say("it does not speak as a printer does: {wrong}", wrong=wrong)) from wrong
         if said.request_id != self._number:
-            raise self._odd(file, "it answers another question than it was asked")
+            raise self._odd(file, say("it answers another question than it was asked"))
         if said.code >= OK_BELOW:
             raise Refused(said.code, _why(said))
         return said
@@ -177,7 +178,7 @@ class Printer:
         try:
             line.connect()
         except OSError as gone:
-            raise Unreached(f"no answer from {self.at.host}") from gone
+            raise Unreached(say("no answer from {host}", host=self.at.host)) from gone
         try:
             if file is not None and line.sock is not None:
                 line.sock.settimeout(SENDS_WITHIN_S)
@@ -187,11 +188,11 @@ class Printer:
             answer = line.getresponse()
             # Redirects are not followed: what was checked is this machine.
             if answer.status != 200:
-                said = f"it answers HTTP {answer.status}, as no printer does"
+                said = say("it answers HTTP {status}, as no printer does", status=answer.status)
                 raise Refused(answer.status, said) if answer.status < 500 else self._odd(file, said)
             return self._read(answer)
         except (OSError, http.client.HTTPException) as broken:
-            raise Doubtful(f"the line to {self.at.host} broke") from broken
+            raise Doubtful(say("the line to {host} broke", host=self.at.host)) from broken
         finally:
             line.close()
 
@@ -200,7 +201,7 @@ class Printer:
         while part := answer.read1(PART):
             data += part
             if len(data) > MOST_BYTES or time.monotonic() > end:
-                raise Refused(0, "it says more than a printer does, or too slowly")
+                raise Refused(0, say("it says more than a printer does, or too slowly"))
         return bytes(data)
 
 
@@ -267,7 +268,7 @@ def _supplies(said: Attributes) -> tuple[Supply, ...]:
 
 def _supply(keys: dict[str, str]) -> Supply:
     most, level = _number(keys.get("maxcapacity")), _number(keys.get("level"))
-    name = keys.get("colorantname") or keys.get("type") or f"supply {keys.get('index', '')}"
+    name = keys.get("colorantname") or keys.get("type") or say("supply {keys}", keys=keys.get("index", ""))
     fills = keys.get("class") == "receptacleThatIsFilled"
     if level is not None and level >= 0 and most and most > 0 and keys.get("unit") != "percent":
         level = round(level / most * 100)
@@ -339,8 +340,8 @@ def _why(said: Message) -> str:
     told = _text(said.group(Tag.OPERATION), "status-message", 200)
     odd = ", ".join(n.replace("-", " ") for n in said.group(Tag.UNSUPPORTED))[:200]
     if said.code == BUSY:
-        return "it is busy with another job"
-    return f"it does not do: {odd}" if odd else told or f"status {said.code:#06x}"
+        return say("it is busy with another job")
+    return say("it does not do: {odd}", odd=odd) if odd else told or say("status {code}", code=f"{said.code:#06x}")
 
 
 def _all(said: Attributes, name: str) -> tuple[Any, ...]:

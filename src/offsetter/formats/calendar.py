@@ -3,6 +3,7 @@
 from datetime import datetime
 
 from offsetter.core.values import Frozen
+from offsetter.formats.reader import for_reader
 
 
 class Entry(Frozen):
@@ -22,17 +23,18 @@ def write_calendar(name: str, entries: tuple[Entry, ...], now: datetime) -> byte
     made.add("prodid", "-//Offsetter//Day plan//EN")
     made.add("version", "2.0")
     made.add("x-wr-calname", name)
+    # Said before lines are folded: no fold may come between a sentence and its values.
     for entry in entries:
         event = Event()
         event.add("uid", entry.uid)
         event.add("dtstamp", now)
         event.add("dtstart", entry.begins)
         event.add("dtend", entry.ends)
-        event.add("summary", entry.title)
+        event.add("summary", for_reader(entry.title))
         if entry.where:
-            event.add("location", entry.where)
+            event.add("location", for_reader(entry.where))
         if entry.text:
-            event.add("description", entry.text)
+            event.add("description", for_reader(entry.text))
         made.add_component(event)
     found: bytes = made.to_ical()
     return found

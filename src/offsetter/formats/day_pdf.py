@@ -8,7 +8,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, say, say_right
+from offsetter.formats.page import INK, SOFT, write, write_right
 
 ROW_MM = 9.0
 LAST_MM = 24.0
@@ -47,9 +47,9 @@ def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSh
 
     def head() -> float:
         y = high - 20 * mm
-        say(page, left, y, sheet.name, 18)
-        say_right(page, right, y, f"{shop}, planned {made:%d %B %Y %H:%M}", 9, SOFT)
-        say(page, left, y - 7 * mm, verdict, 10, SOFT)
+        write(page, left, y, sheet.name, 18)
+        write_right(page, right, y, f"{shop}, planned {made:%d %B %Y %H:%M}", 9, SOFT)
+        write(page, left, y - 7 * mm, verdict, 10, SOFT)
         return float(y - 18 * mm)
 
     y, day = head(), None
@@ -59,19 +59,19 @@ def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSh
             y = head()
         if row.begins.date() != day:
             day = row.begins.date()
-            say(page, left, y, f"{row.begins:%A %d %B}", 11, SOFT)
+            write(page, left, y, f"{row.begins:%A %d %B}", 11, SOFT)
             y -= ROW_MM * mm
         page.setStrokeColor(INK)
         page.setLineWidth(0.3)
         page.line(left, y + 6.4 * mm, right, y + 6.4 * mm)
         page.rect(left, y - 0.4 * mm, 4 * mm, 4 * mm)
-        say(page, left + 7 * mm, y, f"{row.begins:%H:%M}", 12)
-        say(page, left + 22 * mm, y, row.what, 12)
-        say(page, left + 22 * mm, y - 3.8 * mm, row.whose, 8, SOFT)
+        write(page, left + 7 * mm, y, f"{row.begins:%H:%M}", 12)
+        write(page, left + 22 * mm, y, row.what, 12)
+        write(page, left + 22 * mm, y - 3.8 * mm, row.whose, 8, SOFT)
         told = f"until {row.ends:%H:%M}" if row.runs_until is None else f"then by itself until {row.runs_until:%H:%M}"
-        say_right(page, right, y, row.where, 10)
-        say_right(page, right, y - 3.8 * mm, told, 8, SOFT)
+        write_right(page, right, y, row.where, 10)
+        write_right(page, right, y - 3.8 * mm, told, 8, SOFT)
         y -= (ROW_MM + 2) * mm
     if not sheet.rows:
-        say(page, left, y, "Nothing is planned for these hands.", 12)
+        write(page, left, y, "Nothing is planned for these hands.", 12)
     page.showPage()

@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.quantities import a_size
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, say
+from offsetter.formats.page import INK, SOFT, write
 
 DRAWN_MM = (150.0, 150.0)
 
@@ -54,9 +54,9 @@ def write_proof(sheet: ProofSheet) -> bytes:
 
 def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     wide, high = A4
-    say(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
-    say(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
-    say(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
+    write(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
+    write(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
+    write(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
     left, _, right, _ = one.bounds_mm
     scale = piece_scale(one, DRAWN_MM)
     draw_piece(page, one, (wide / 2 - (right - left) / 2 * scale * mm, high - 45 * mm), DRAWN_MM)
@@ -65,7 +65,7 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     bar = 50 * scale * mm
     page.setStrokeColor(INK)
     page.line(20 * mm, at, 20 * mm + bar, at)
-    say(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
+    write(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
     said = (
         f"The print is {a_size(w, h)}, {one.placing}.",
         "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece.",
@@ -73,8 +73,8 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
         sheet.signed or "Agreed by (name, date, signature):  ______________________________________________",
     )
     for i, text in enumerate(said):
-        say(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
-    say(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
+        write(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
+    write(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
 
 
 def piece_scale(one: ProofPrint, room_mm: tuple[float, float]) -> float:

@@ -10,7 +10,7 @@ from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, say, say_right
+from offsetter.formats.page import INK, SOFT, write, write_right
 
 PICTURES_MM = 70.0
 ROW_MM = 7.0
@@ -51,11 +51,11 @@ def write_quotation(told: Quotation) -> bytes:
     page.setTitle(f"Quotation: {told.title}")
     wide, high = A4
     left, right, y = 20 * mm, wide - 20 * mm, high - 24 * mm
-    say(page, left, y, "Quotation", 18)
-    say_right(page, right, y, told.shop, 11)
+    write(page, left, y, "Quotation", 18)
+    write_right(page, right, y, told.shop, 11)
     y -= 9 * mm
-    say(page, left, y, f"{told.title}, for {told.customer}", 12)
-    say_right(page, right, y, f"{told.made:%d %B %Y}", 10, SOFT)
+    write(page, left, y, f"{told.title}, for {told.customer}", 12)
+    write_right(page, right, y, f"{told.made:%d %B %Y}", 10, SOFT)
     y = _pictures(page, told, left, right, y - 8 * mm)
     for thing in told.things:
         if y < (60 + ROW_MM * len(thing.rows)) * mm:
@@ -68,7 +68,7 @@ def write_quotation(told: Quotation) -> bytes:
         "Ordered (quantity, name, date, signature):  ________________________________________",
     ):
         y -= 8 * mm
-        say(page, left, y, text, 10)
+        write(page, left, y, text, 10)
     page.save()
     return out.getvalue()
 
@@ -92,20 +92,20 @@ def _pictures(page: Canvas, told: Quotation, left: float, right: float, y: float
 
 
 def _thing(page: Canvas, thing: QuotedThing, currency: str, left: float, right: float, y: float) -> float:
-    say(page, left, y, thing.what, 12)
+    write(page, left, y, thing.what, 12)
     y -= 5.5 * mm
-    say(page, left, y, "; ".join(thing.prints), 9, SOFT)
+    write(page, left, y, "; ".join(thing.prints), 9, SOFT)
     y -= 8 * mm
     columns = (left + 30 * mm, left + 90 * mm, right)
     for x, head in zip(columns, ("pieces", f"{currency} a piece", f"{currency} in all"), strict=True):
-        say_right(page, x, y, head, 9, SOFT)
+        write_right(page, x, y, head, 9, SOFT)
     page.setStrokeColor(INK)
     for row in thing.rows:
         y -= ROW_MM * mm
         page.setLineWidth(0.3)
         page.line(left, y + 5 * mm, right, y + 5 * mm)
         for x, cell in zip(columns, (str(row.quantity), f"{row.each:.2f}", f"{row.whole:.2f}"), strict=True):
-            say_right(page, x, y, cell, 11 if row.is_ordered else 10)
+            write_right(page, x, y, cell, 11 if row.is_ordered else 10)
         if row.is_ordered:
-            say(page, columns[0] + 3 * mm, y, "as asked for", 9, SOFT)
+            write(page, columns[0] + 3 * mm, y, "as asked for", 9, SOFT)
     return float(y - 10 * mm)

@@ -9,6 +9,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.facts import Layer, Recipe, Stage
 from offsetter.core.quantities import both_heats
+from offsetter.formats.reader import for_reader
 from offsetter.formats.typeface import settable, use_font, wide_pt
 
 INK, SOFT, HEAT, NEED = "#1B2124", "#56626A", "#A8400F", "#7A4B00"
@@ -40,8 +41,8 @@ def write_recipe(recipe: Recipe, stages: tuple[Stage, ...], method: str, chosen:
 
 def _head(page: Canvas, recipe: Recipe, method: str, chosen: tuple[str, ...]) -> float:
     top = A4[1] - 22 * mm
-    _say(page, 20 * mm, top, f"{recipe.name}, version {recipe.version}", 16)
-    _say(
+    _write(page, 20 * mm, top, f"{recipe.name}, version {recipe.version}", 16)
+    _write(
         page,
         20 * mm,
         top - 7 * mm,
@@ -52,7 +53,7 @@ def _head(page: Canvas, recipe: Recipe, method: str, chosen: tuple[str, ...]) ->
     at = top - 13 * mm
     for line in (*chosen, "Lay out: " + ", ".join(recipe.lay_out)):
         for part in wrapped(line, 170 * mm, 10):
-            _say(page, 20 * mm, at, part, 10)
+            _write(page, 20 * mm, at, part, 10)
             at -= 5 * mm
     return float(at - 4 * mm)
 
@@ -66,14 +67,14 @@ def draw_stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
     """One stage with its values and its stack, from at (in points) downwards."""
     page.setStrokeColor(HexColor("#C9C1B1"))
     page.line(20 * mm, at + 4 * mm, 190 * mm, at + 4 * mm)
-    _say(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
+    _write(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
     heat = "" if stage.temperature_c is None else both_heats(stage.temperature_c)
     time = f"{stage.time_s} s" if stage.time_s else "by hand"
     if stage.missing:
         heat = f"not given yet: {', '.join(WANTED.get(m, m) for m in stage.missing)}"
         time = "" if "time_s" in stage.missing else time
     pressure = stage.pressure if stage.pressure != "none" else ""
-    _say(
+    _write(
         page,
         20 * mm,
         at - 8 * mm,
@@ -88,7 +89,7 @@ def draw_stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
         (f"Caution: {stage.caution}" if stage.caution else "", NEED),
     ):
         for part in wrapped(text, 74 * mm, 9.5) if text else ():
-            _say(page, 20 * mm, y, part, 9.5, colour)
+            _write(page, 20 * mm, y, part, 9.5, colour)
             y -= 4.4 * mm
     for i, layer in enumerate(stage.stack):
         _layer(page, layer, 98 * mm, at - 4 * mm - i * LAYER_MM * mm, hot=i == 0 and stage.temperature_c is not None)
@@ -119,13 +120,13 @@ def _layer(page: Canvas, layer: Layer, x: float, y: float, *, hot: bool) -> None
                 page.line(x + step * mm, y - 8 * mm, x + (step + 8) * mm, y)
             page.restoreState()
     said = layer.what if layer.printed_face == "none" else f"{layer.what}: print {layer.printed_face.upper()}"
-    _say(page, x + wide + skew + 3 * mm, y - deep + 0.5 * mm, said, 9.5)
+    _write(page, x + wide + skew + 3 * mm, y - deep + 0.5 * mm, said, 9.5)
     if layer.note:
-        _say(page, x + wide + skew + 3 * mm, y - deep - 3.2 * mm, layer.note, 8, SOFT)
+        _write(page, x + wide + skew + 3 * mm, y - deep - 3.2 * mm, layer.note, 8, SOFT)
 
 
 def _foot(page: Canvas, shop: str) -> None:
-    _say(
+    _write(
         page,
         20 * mm,
         11 * mm,
@@ -137,7 +138,7 @@ def _foot(page: Canvas, shop: str) -> None:
 
 def wrapped(text: str, wide: float, size: float) -> list[str]:
     lines, line = [], ""
-    for word in text.split():
+    for word in for_reader(text).split():
         tried = f"{line} {word}".strip()
         if wide_pt(tried, size) > wide and line:
             lines.append(line)
@@ -146,7 +147,7 @@ def wrapped(text: str, wide: float, size: float) -> list[str]:
     return [*lines, line] if line else lines
 
 
-def _say(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
+def _write(page: Canvas, x: float, y: float, text: str, size: float, colour: str = INK) -> None:
     page.setFillColor(HexColor(colour))
     page.setFont(use_font(), size)
     page.drawString(x, y, settable(text))

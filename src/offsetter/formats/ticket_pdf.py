@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 from offsetter.core.facts import Stage
 from offsetter.core.quantities import a_size
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, say, say_right
+from offsetter.formats.page import INK, SOFT, write, write_right
 from offsetter.formats.proof_pdf import ProofPrint, draw_piece
 from offsetter.formats.qr import draw_qr
 from offsetter.formats.recipe_pdf import draw_stage, needs_mm, wrapped
@@ -65,13 +65,13 @@ def _head(page: Canvas, ticket: Ticket) -> float:
     high = A4[1]
     page.setFillColor(INK)
     draw_qr(page, ticket.code, RIGHT - 24 * mm, high - 37 * mm, 24 * mm)
-    say(page, LEFT, high - 20 * mm, ticket.title, 20)
-    say(page, LEFT, high - 27 * mm, f"{ticket.customer} · {ticket.pieces}", 11)
-    say(page, LEFT, high - 35 * mm, f"Due {ticket.due}", 14)
-    say_right(page, RIGHT - 26 * mm, high - 35 * mm, ticket.code, 8, SOFT)
+    write(page, LEFT, high - 20 * mm, ticket.title, 20)
+    write(page, LEFT, high - 27 * mm, f"{ticket.customer} · {ticket.pieces}", 11)
+    write(page, LEFT, high - 35 * mm, f"Due {ticket.due}", 14)
+    write_right(page, RIGHT - 26 * mm, high - 35 * mm, ticket.code, 8, SOFT)
     if ticket.note:
-        say(page, LEFT, high - 41 * mm, ticket.note, 11, HexColor("#A8400F"))
-    say(page, LEFT, 10 * mm, f"{ticket.shop} · the screen knows what changed since this was printed", 8, SOFT)
+        write(page, LEFT, high - 41 * mm, ticket.note, 11, HexColor("#A8400F"))
+    write(page, LEFT, 10 * mm, f"{ticket.shop} · the screen knows what changed since this was printed", 8, SOFT)
     return float(high - 46 * mm)
 
 
@@ -79,25 +79,25 @@ def _top(page: Canvas, ticket: Ticket, one: TicketPrint) -> float:
     top = _head(page, ticket)
     page.setStrokeColor(HAIR)
     page.line(LEFT, top + 4 * mm, RIGHT, top + 4 * mm)
-    say(page, LEFT, top - 2 * mm, one.heading, 12)
+    write(page, LEFT, top - 2 * mm, one.heading, 12)
     drawn = draw_piece(page, one.proof, (LEFT, top - 6 * mm), PIECE_MM)
     for line in wrapped(
         f"{a_size(one.proof.box_mm[2], one.proof.box_mm[3])}, {one.proof.placing}", PIECE_MM[0] * mm, 9
     ):
         drawn -= 4.4 * mm
-        say(page, LEFT, drawn, line, 9)
+        write(page, LEFT, drawn, line, 9)
     x, y = LEFT + (PIECE_MM[0] + 8) * mm, top - 8 * mm
     for name, value in one.said:
-        say(page, x, y, name, 9, SOFT)
+        write(page, x, y, name, 9, SOFT)
         for line in wrapped(value, RIGHT - x - 26 * mm, 9.5):
-            say(page, x + 26 * mm, y, line, 9.5)
+            write(page, x + 26 * mm, y, line, 9.5)
             y -= 4.6 * mm
         y -= 0.8 * mm
     for number, step in enumerate(one.load, 1):
         for i, line in enumerate(wrapped(step, RIGHT - x - 6 * mm, 9.5)):
             if not i:
-                say(page, x, y, f"{number}", 9.5, SOFT)
-            say(page, x + 6 * mm, y, line, 9.5)
+                write(page, x, y, f"{number}", 9.5, SOFT)
+            write(page, x + 6 * mm, y, line, 9.5)
             y -= 4.6 * mm
     return _counts(page, one, min(drawn - 7 * mm, y - 2 * mm))
 
@@ -106,20 +106,20 @@ def _counts(page: Canvas, one: TicketPrint, at: float) -> float:
     """What was ordered, and boxes that a pen fills."""
     column = (RIGHT - LEFT - 78 * mm) / len(BOXES)
     first = LEFT + 78 * mm
-    say_right(page, first - 3 * mm, at, "ordered", 8.5, SOFT)
+    write_right(page, first - 3 * mm, at, "ordered", 8.5, SOFT)
     for i, name in enumerate(BOXES):
-        say(page, first + i * column + 1 * mm, at, name, 8.5, SOFT)
+        write(page, first + i * column + 1 * mm, at, name, 8.5, SOFT)
     page.setStrokeColor(HAIR)
     page.setLineWidth(0.6)
     for what, count in one.counts[:ROWS]:
         at -= 6.4 * mm
-        say(page, LEFT, at, what, 10)
-        say_right(page, first - 3 * mm, at, str(count), 11)
+        write(page, LEFT, at, what, 10)
+        write_right(page, first - 3 * mm, at, str(count), 11)
         for i in range(len(BOXES)):
             page.rect(first + i * column, at - 1.6 * mm, column - 2 * mm, 5.6 * mm, stroke=1, fill=0)
     if len(one.counts) > ROWS:
         at -= 6 * mm
-        say(page, LEFT, at, f"and {len(one.counts) - ROWS} more: count them on the screen", 9, SOFT)
+        write(page, LEFT, at, f"and {len(one.counts) - ROWS} more: count them on the screen", 9, SOFT)
     return float(at - 9 * mm)
 
 

@@ -13,16 +13,17 @@ from numpy.typing import NDArray
 from PIL import Image, ImageChops, ImageCms, ImageOps, UnidentifiedImageError
 
 from offsetter.core.facts import profile_bytes
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Refusal
 from offsetter.intake import limits, vector
 from offsetter.intake.spots import Inks, tiff_inks, under_colour
 
 Bytes = NDArray[np.uint8]
 FORMATS = ("PNG", "JPEG", "TIFF", "WEBP")
-KEPT = "Nothing was added to the job."
+KEPT = say("Nothing was added to the job.")
 BEGINNINGS = (b"\x89PNG", b"\xff\xd8", b"II*\0", b"MM\0*", b"RIFF")
 ORIENTATION_TAG = 0x0112
-MORE_INKS = "more than four"
+MORE_INKS = say("more than four")
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,13 +56,18 @@ def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative
     negative: a JPEG's four inks count the other way round.
     """
     if not path.exists():
-        raise Refusal("no-such-file", f"There is no file “{name}”.", KEPT, "Check the name.")
+        raise Refusal("no-such-file", say("There is no file “{name}”.", name=name), KEPT, say("Check the name."))
     size = path.stat().st_size
     if size == 0:
-        raise Refusal("empty-file", f"“{name}” is empty.", KEPT, "Ask for the file again: it was cut off on its way.")
+        raise Refusal(
+            "empty-file",
+            say("“{name}” is empty.", name=name),
+            KEPT,
+            say("Ask for the file again: it was cut off on its way."),
+        )
     if size > limits.MAX_BYTES:
-        raise Refusal("too-large", f"“{name}” is {size / 2**20:.0f} MB; up to {limits.MAX_BYTES // 2**20} MB are read.",
-                      KEPT, "Save it without layers, or at the size it is printed at 300 ppi.")  # fmt: skip
+        raise Refusal("too-large", say("“{name}” is {size} MB; up to {max_bytes} MB are read.", name=name, size=f'{size / 2 ** 20:.0f}', max_bytes=limits.MAX_BYTES // 2 ** 20),
+                      KEPT, say("Save it without layers, or at the size it is printed at 300 ppi."))  # fmt: skip
     if vector.kind_of(path):
         return _drawn(vector.draw(path, name, page=page, scale=scale), name)
     if _beginning(path).startswith((b"II*\0", b"MM\0*")) and (inks := tiff_inks(path)) is not None:
@@ -75,8 +81,8 @@ def decode(path: Path, name: str, *, page: int = 1, scale: float = 1.0, negative
     except UnidentifiedImageError as unknown:
         if _beginning(path).startswith(BEGINNINGS):
             raise _damaged(name) from unknown
-        raise Refusal("not-a-picture", f"“{name}” is not a PNG, JPEG, TIFF, WebP, PDF or SVG, whatever its ending says.",
-                      KEPT, "Open it where it was made and export it as PNG.") from unknown  # fmt: skip
+        raise Refusal("not-a-picture", say("“{name}” is not a PNG, JPEG, TIFF, WebP, PDF or SVG, whatever its ending says.", name=name),
+                      KEPT, say("Open it where it was made and export it as PNG.")) from unknown  # fmt: skip
     except (OSError, SyntaxError, ValueError, EOFError, MemoryError, cv2.error) as broken:
         raise _damaged(name) from broken
 
@@ -87,21 +93,21 @@ def _beginning(path: Path) -> bytes:
 
 
 def _damaged(name: str) -> Refusal:
-    return Refusal("broken-file", f"“{name}” is damaged: it ends early or its data do not fit together.",
-                   KEPT, "Ask for the file again, or export it anew.")  # fmt: skip
+    return Refusal("broken-file", say("“{name}” is damaged: it ends early or its data do not fit together.", name=name),
+                   KEPT, say("Ask for the file again, or export it anew."))  # fmt: skip
 
 
 def _drawn(drawing: vector.Drawing, name: str) -> Picture:
     if not drawing.rgba[..., 3].any():
         raise Refusal(
             "nothing-visible",
-            f"“{name}” is empty: there is nothing to print.",
+            say("“{name}” is empty: there is nothing to print.", name=name),
             KEPT,
-            "Check that the right page or layer was exported.",
+            say("Check that the right page or layer was exported."),
         )
     return Picture(
         drawing.rgba,
-        f"{drawing.kind}, drawn at any size",
+        say("{kind}, drawn at any size", kind=drawing.kind),
         None,
         drawing.notes,
         True,
@@ -117,25 +123,25 @@ def _drawn(drawing: vector.Drawing, name: str) -> Picture:
 def _check_size(size: tuple[int, int], name: str) -> None:
     width, height = size
     if width * height > limits.MAX_PIXELS or max(size) > limits.MAX_SIDE:
-        raise Refusal("too-many-pixels", f"“{name}” is {width} x {height} pixels; up to {limits.MAX_PIXELS // 10**6} million are read.",
-                      KEPT, "Scale it to its print size at 300 ppi and send it again.")  # fmt: skip
+        raise Refusal("too-many-pixels", say("“{name}” is {width} x {height} pixels; up to {max_pixels} million are read.", name=name, width=width, height=height, max_pixels=limits.MAX_PIXELS // 10 ** 6),
+                      KEPT, say("Scale it to its print size at 300 ppi and send it again."))  # fmt: skip
 
 
 def _read(image: Image.Image, path: Path, name: str, negative: bool) -> Picture:
     notes: list[Finding] = []
     mode, bits = image.mode, _bits(image)
-    described = f"{bits}-bit {_in_words(mode)}"
+    described = say("{bits}-bit {in_words}", bits=bits, in_words=_in_words(mode))
     frames = int(getattr(image, "n_frames", 1))
     if frames > 1:
-        notes.append(_note("first-frame", f"The file holds {frames} pictures; the first is used",
-                           "A print has one picture.", "Send another file if a later one is meant."))  # fmt: skip
+        notes.append(_note("first-frame", say("The file holds {frames} pictures; the first is used", frames=frames),
+                           say("A print has one picture."), say("Send another file if a later one is meant.")))  # fmt: skip
         image.seek(0)
     if bits == 16:
         notes.append(
             _note(
                 "sixteen-bit",
-                "16 bits a channel are rounded to 8",
-                "The plates have 8 bits; no difference is seen in print.",
+                say("16 bits a channel are rounded to 8"),
+                say("The plates have 8 bits; no difference is seen in print."),
             )
         )
     embedded = image.info.get("icc_profile")
@@ -146,15 +152,17 @@ def _read(image: Image.Image, path: Path, name: str, negative: bool) -> Picture:
         rgba = _fast(path)
     else:
         if turned not in (0, 1):
-            notes.append(_note("turned", "The camera's turn is applied", "The file says it was held another way."))
+            notes.append(
+                _note("turned", say("The camera's turn is applied"), say("The file says it was held another way."))
+            )
             image = ImageOps.exif_transpose(image)
         rgba = _to_srgb(image, embedded, is_srgb, mode, notes, negative)
     if not rgba[..., 3].any():
-        raise Refusal("nothing-visible", f"“{name}” is fully transparent: there is nothing to print.", KEPT,
-                      "Check that the right layer was exported.")  # fmt: skip
+        raise Refusal("nothing-visible", say("“{name}” is fully transparent: there is nothing to print.", name=name), KEPT,
+                      say("Check that the right layer was exported."))  # fmt: skip
     if min(rgba.shape[:2]) < 16:
-        notes.append(_note("tiny", f"The picture is only {rgba.shape[1]} x {rgba.shape[0]} pixels", "Every pixel will be seen as a square.",
-                           "Ask for a larger file.", severity="caution"))  # fmt: skip
+        notes.append(_note("tiny", say("The picture is only {shape} x {shape2} pixels", shape=rgba.shape[1], shape2=rgba.shape[0]), say("Every pixel will be seen as a square."),
+                           say("Ask for a larger file."), severity="caution"))  # fmt: skip
     return Picture(np.ascontiguousarray(rgba), described, profile_name, tuple(notes))
 
 
@@ -169,9 +177,9 @@ def _of_inks(inks: Inks, name: str) -> Picture:
     if inks.white is not None:
         rgba = under_colour(rgba, inks.white)
     if not rgba[..., 3].any():
-        raise Refusal("nothing-visible", f"“{name}” holds no ink: there is nothing to print.", KEPT, "Check that the right layer was exported.")  # fmt: skip
+        raise Refusal("nothing-visible", say("“{name}” holds no ink: there is nothing to print.", name=name), KEPT, say("Check that the right layer was exported."))  # fmt: skip
     return Picture(
-        np.ascontiguousarray(rgba), f"{MORE_INKS} inks", _name_of(inks.profile)[0], tuple(notes), white=inks.white, white_name=inks.white_name
+        np.ascontiguousarray(rgba), say("{more_inks} inks", more_inks=MORE_INKS), _name_of(inks.profile)[0], tuple(notes), white=inks.white, white_name=inks.white_name
     )  # fmt: skip
 
 
@@ -202,21 +210,21 @@ def _to_srgb(
     if mode == "CMYK":
         source = embedded or profile_bytes()
         if embedded is None:
-            notes.append(_note("cmyk-unnamed", "CMYK without a profile is read as our own film condition", "CMYK numbers mean a colour only with their profile.",
-                               "Ask which profile the file was made for.", severity="caution"))  # fmt: skip
+            notes.append(_note("cmyk-unnamed", say("CMYK without a profile is read as our own film condition"), say("CMYK numbers mean a colour only with their profile."),
+                               say("Ask which profile the file was made for."), severity="caution"))  # fmt: skip
         else:
             notes.append(
                 _note(
                     "cmyk",
-                    "The file is CMYK; it is turned into sRGB by its own profile",
-                    "Colours outside sRGB are drawn in.",
+                    say("The file is CMYK; it is turned into sRGB by its own profile"),
+                    say("Colours outside sRGB are drawn in."),
                 )
             )
         if image.format == "JPEG" and negative:
             image = ImageChops.invert(image)
         elif image.format == "JPEG" and "adobe" not in image.info:
-            notes.append(_note("cmyk-inverted", "The JPEG does not say which way its CMYK counts", "Most count inverted, and so it is read. Does it look like a negative?",
-                               "Read the inks the other way round", severity="caution"))  # fmt: skip
+            notes.append(_note("cmyk-inverted", say("The JPEG does not say which way its CMYK counts"), say("Most count inverted, and so it is read. Does it look like a negative?"),
+                               say("Read the inks the other way round"), severity="caution"))  # fmt: skip
         rgb = _through(image, source, "CMYK")
         return np.asarray(rgb.convert("RGBA"))
     if _bits(image) == 16:
@@ -228,11 +236,11 @@ def _to_srgb(
             alpha = rgba.getchannel("A")
             rgba = _through(rgba.convert("RGB"), embedded, "RGB").convert("RGBA")
             rgba.putalpha(alpha)
-            notes.append(_note("converted", "The file's own colour space is turned into sRGB", f"It came in “{_name_of(embedded)[0]}”.",
-                               "Nothing to do; very strong colours are drawn in a little."))  # fmt: skip
+            notes.append(_note("converted", say("The file's own colour space is turned into sRGB"), say("It came in “{name_of}”.", name_of=_name_of(embedded)[0]),
+                               say("Nothing to do; very strong colours are drawn in a little.")))  # fmt: skip
         except ImageCms.PyCMSError:
-            notes.append(_note("odd-profile", "The embedded profile does not fit the picture and is left aside", "The picture is read as sRGB.",
-                               "Compare the colours with what the customer sees.", severity="caution"))  # fmt: skip
+            notes.append(_note("odd-profile", say("The embedded profile does not fit the picture and is left aside"), say("The picture is read as sRGB."),
+                               say("Compare the colours with what the customer sees."), severity="caution"))  # fmt: skip
     return np.asarray(rgba)
 
 
@@ -240,11 +248,11 @@ def _through(image: Image.Image, profile: bytes, mode: str) -> Image.Image:
     try:
         source = ImageCms.ImageCmsProfile(BytesIO(profile))
     except OSError as broken:
-        raise ImageCms.PyCMSError("broken profile") from broken
+        raise ImageCms.PyCMSError(say("broken profile")) from broken
     done = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), renderingIntent=ImageCms.Intent.RELATIVE_COLORIMETRIC,
                                      outputMode="RGB", flags=ImageCms.Flags.BLACKPOINTCOMPENSATION)  # fmt: skip
     if done is None:
-        raise ImageCms.PyCMSError(f"no way from {mode}")
+        raise ImageCms.PyCMSError(say("no way from {mode}", mode=mode))
     return done
 
 
@@ -254,9 +262,9 @@ def _name_of(embedded: bytes | None) -> tuple[str | None, bool]:
         return None, True
     try:
         profile = ImageCms.ImageCmsProfile(BytesIO(embedded))
-        name = (ImageCms.getProfileDescription(profile) or "").strip() or "a nameless profile"
+        name = (ImageCms.getProfileDescription(profile) or "").strip() or say("a nameless profile")
     except (OSError, ImageCms.PyCMSError):
-        return "a broken profile", False
+        return say("a broken profile"), False
     return name, "srgb" in name.lower()
 
 

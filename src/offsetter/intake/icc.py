@@ -13,13 +13,14 @@ from typing import get_args
 
 from offsetter.core.facts import Space
 from offsetter.core.facts.inks import BY_NAME
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
 
 MOST_BYTES = 20 * 2**20
 HEADER, ENTRY, MOST_TAGS = 128, 12, 200
-CLASSES = {"prtr": "a printer", "mntr": "a screen", "scnr": "a scanner or camera", "link": "a fixed pair of devices", "spac": "a colour space",
-           "abst": "an effect", "nmcl": "named colours"}  # fmt: skip
+CLASSES = {"prtr": say("a printer"), "mntr": say("a screen"), "scnr": say("a scanner or camera"), "link": say("a fixed pair of devices"), "spac": say("a colour space"),
+           "abst": say("an effect"), "nmcl": say("named colours")}  # fmt: skip
 
 
 def main(source: Path, name: str, out: Path) -> int:
@@ -42,18 +43,18 @@ def read_profile(data: bytes, name: str) -> dict[str, object]:
         what = CLASSES.get(device_class, f"“{device_class}”")
         raise _unfit(
             "wrong-class",
-            f"“{name}” describes {what}, not a printer",
-            "Choose the profile that was made for this printer and medium",
+            say("“{name}” describes {what}, not a printer", name=name, what=what),
+            say("Choose the profile that was made for this printer and medium"),
         )
     if space not in get_args(Space):
-        raise _unfit("wrong-space", f"“{name}” is for {space}; prints here are made of four to eight inks or of a driver's RGB",
-                     "Make a profile of the printer for one of these")  # fmt: skip
+        raise _unfit("wrong-space", say("“{name}” is for {space}; prints here are made of four to eight inks or of a driver's RGB", name=name, space=space),
+                     say("Make a profile of the printer for one of these"))  # fmt: skip
     missing = [t for t in ("A2B0", "B2A0", "wtpt") if t not in tags]
     if missing:
         raise _unfit(
             "tags-missing",
-            f"“{name}” lacks {' and '.join(missing)}",
-            "Make the profile as an output profile with both directions",
+            say("“{name}” lacks {missing}", name=name, missing=" and ".join(missing)),
+            say("Make the profile as an output profile with both directions"),
         )
     return _opened(data, name, device_class, space, tags) | {"inks": _inks(data, name, space, places.get("clrt", 0))}
 
@@ -66,20 +67,27 @@ def _inks(data: bytes, name: str, space: str, at: int) -> list[str]:
     if count != int(space[0]):
         raise _unfit(
             "broken-profile",
-            f"“{name}” is broken: it is for {space[0]} inks and names {count}",
-            "Export it again from where it came",
+            say("“{name}” is broken: it is for {space} inks and names {count}", name=name, space=space[0], count=count),
+            say("Export it again from where it came"),
         )
     rows = [data[at + 12 + i * 38 : at + 44 + i * 38].split(b"\0")[0].decode("latin-1") for i in range(count)]
     inks = [BY_NAME.get(" ".join(r.casefold().split()), "") for r in rows]
     if unknown := [r for r, ink in zip(rows, inks, strict=True) if not ink]:
         raise _unfit(
             "unknown-ink",
-            f"“{name}” has an ink called “{unknown[0][:32]}”; known are {', '.join(BY_NAME)}",
-            "Name its inks so where the profile was made",
+            say(
+                "“{name}” has an ink called “{unknown}”; known are {by_name}",
+                name=name,
+                unknown=unknown[0][:32],
+                by_name=", ".join(BY_NAME),
+            ),
+            say("Name its inks so where the profile was made"),
         )
     if len(set(inks)) < count:
         raise _unfit(
-            "broken-profile", f"“{name}” is broken: it names an ink twice", "Export it again from where it came"
+            "broken-profile",
+            say("“{name}” is broken: it names an ink twice", name=name),
+            say("Export it again from where it came"),
         )
     return inks
 
@@ -87,16 +95,22 @@ def _inks(data: bytes, name: str, space: str, at: int) -> list[str]:
 def _told(data: bytes, name: str) -> tuple[str, str, dict[str, int], dict[str, int]]:
     """Device class, colour space, tag sizes and where they lie, every offset checked."""
     if not data:
-        raise _unfit("empty-file", f"“{name}” is empty", "Export the profile again")
+        raise _unfit("empty-file", say("“{name}” is empty", name=name), say("Export the profile again"))
     if len(data) > MOST_BYTES:
         raise _unfit(
-            "too-large", f"“{name}” is larger than {MOST_BYTES // 2**20} MB", "Make the profile with smaller tables"
+            "too-large",
+            say("“{name}” is larger than {most_bytes} MB", name=name, most_bytes=MOST_BYTES // 2**20),
+            say("Make the profile with smaller tables"),
         )
     if len(data) < HEADER + 4 or data[36:40] != b"acsp":
-        raise _unfit("no-profile", f"“{name}” is no ICC profile", "Choose a file that ends in .icc or .icm")
+        raise _unfit(
+            "no-profile", say("“{name}” is no ICC profile", name=name), say("Choose a file that ends in .icc or .icm")
+        )
     told, count = struct.unpack(">I", data[:4])[0], struct.unpack(">I", data[HEADER : HEADER + 4])[0]
     broken = _unfit(
-        "broken-profile", f"“{name}” is broken: its tags reach beyond its end", "Export it again from where it came"
+        "broken-profile",
+        say("“{name}” is broken: its tags reach beyond its end", name=name),
+        say("Export it again from where it came"),
     )
     if told > len(data) or count > MOST_TAGS or HEADER + 4 + count * ENTRY > len(data):
         raise broken
@@ -130,7 +144,9 @@ def _opened(data: bytes, name: str, device_class: str, space: str, tags: dict[st
         said_white = lab_of_xyz(profile.media_white_point[0]) if profile.media_white_point else white
     except (Refusal, ImageCms.PyCMSError, RuntimeError, OSError, ValueError) as wrong:
         raise _unfit(
-            "broken-profile", f"“{name}” is broken: a table in it cannot be used", "Export it again from where it came"
+            "broken-profile",
+            say("“{name}” is broken: a table in it cannot be used", name=name),
+            say("Export it again from where it came"),
         ) from wrong
     supported = {0: "perceptual", 1: "relative", 2: "saturation", 3: "absolute"}
     intents = [word for at, word in supported.items() if profile.is_intent_supported(at, ImageCms.Direction.OUTPUT)]
@@ -143,7 +159,7 @@ def _opened(data: bytes, name: str, device_class: str, space: str, tags: dict[st
 
 
 def _unfit(code: str, happened: str, to_do: str) -> Refusal:
-    return Refusal(code, f"{happened}.", "The shop's profiles are as they were.", f"{to_do}.")
+    return Refusal(code, f"{happened}.", say("The shop's profiles are as they were."), f"{to_do}.")
 
 
 if __name__ == "__main__":

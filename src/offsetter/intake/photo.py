@@ -8,10 +8,11 @@ import json
 import sys
 from pathlib import Path
 
+from offsetter.core.sentences import say
 from offsetter.intake import limits
 
 LONGEST_PX = 2_000
-KEPT = "Nothing was attached."
+KEPT = say("Nothing was attached.")
 
 
 def main(source: Path, name: str, out: Path) -> int:

@@ -8,6 +8,7 @@ import json
 import sys
 from pathlib import Path
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
 
@@ -36,9 +37,9 @@ def main(source: Path, name: str, out: Path, spots: list[float]) -> int:
 
         spot, white = light(*spots[:2]), light(*spots[2:])
         if white.min() < 0.05 or white.max() > 0.995:
-            how = "too dark" if white.min() < 0.05 else "burnt out"
-            raise Refusal("no-white", f"The white spot is {how}.", "Nothing was taken from the photograph.",
-                          "Lay a white sheet beside the piece, photograph both in even light, and touch the sheet.")  # fmt: skip
+            how = say("too dark") if white.min() < 0.05 else say("burnt out")
+            raise Refusal("no-white", say("The white spot is {how}.", how=how), say("Nothing was taken from the photograph."),
+                          say("Lay a white sheet beside the piece, photograph both in even light, and touch the sheet."))  # fmt: skip
         share = xyz_of_lab([WHITE_L, 0.0, 0.0])[1]
         lab = lab_of_xyz(np.clip(spot / white, 0, 1.2) * share @ TO_XYZ.T)
         out.parent.mkdir(parents=True, exist_ok=True)

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
 from offsetter.intake.gate import Gate
@@ -34,12 +35,17 @@ def bare_photo(source: Path, name: str, out: Path) -> None:
 
 def in_child(module: str, name: str, kept: str, *arguments: str) -> None:
     """Run one of our parsers in a process with limits. Raises Refusal when it says so, dies or takes too long."""
-    too_much = Refusal("too-much-work", f"“{name}” takes more time or memory to read than a picture may.",
-                       kept, "Export it as a plain PNG at its print size and send it again.")  # fmt: skip
+    too_much = Refusal("too-much-work", say("“{name}” takes more time or memory to read than a picture may.", name=name),
+                       kept, say("Export it as a plain PNG at its print size and send it again."))  # fmt: skip
     single = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
     with GATE.held(WAITS_S) as mine:
         if not mine:
-            raise Refusal("busy", "Other files are being read just now.", kept, f"Send “{name}” again in a moment.")
+            raise Refusal(
+                "busy",
+                say("Other files are being read just now."),
+                kept,
+                say("Send “{name}” again in a moment.", name=name),
+            )
         try:
             done = subprocess.run(
                 [sys.executable, "-m", f"offsetter.intake.{module}", *arguments],

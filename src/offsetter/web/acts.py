@@ -5,6 +5,7 @@ from datetime import datetime, timedelta
 from fastapi import APIRouter, Depends
 
 from offsetter.core.acts import Act
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.web.guard import Person, refuse_others, signed_in
 from offsetter.web.jobs import job_out
@@ -22,7 +23,10 @@ def record_act(act: ActIn, desk: Desk, person: Person) -> JobOut:
     refuse_others(act.by, person)
     if act.body.kind in ("resolved", "signed", "photographed"):
         raise Refusal(
-            "own-door", "This is recorded by its own question.", "Nothing was recorded.", "Use the screen that asks it."
+            "own-door",
+            say("This is recorded by its own question."),
+            say("Nothing was recorded."),
+            say("Use the screen that asks it."),
         )
     at = by_our_clock(act.at, act.sent_at, desk.base.now())
     desk.acts.record(Act(id=act.id, job=act.job, at=at, actor=person, signature="", body=act.body))

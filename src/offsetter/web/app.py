@@ -12,6 +12,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from offsetter.desk.base import Base
+from offsetter.formats.catalogue import SHIPPED, catalogues_in
 from offsetter.intake.receive import GATE
 from offsetter.store.engine import engine_for
 from offsetter.store.files import FileStore
@@ -121,7 +122,10 @@ def create_app(
         app.include_router(area.router)
     app.include_router(elsewhere.owned)
     static.install(app, dist)
-    app.add_middleware(InReadersUnits)
+    # A shop's own language lies beside its files, and goes before one that came with the program.
+    languages = catalogues_in(SHIPPED, data_folder / "texts")
+    app.state.languages = tuple((c.code, c.name) for c in languages.values())
+    app.add_middleware(InReadersUnits, languages=languages)
     # Pictures are packed already, and event streams must not wait for a block to fill.
     app.add_middleware(
         GZipMiddleware,

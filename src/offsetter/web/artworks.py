@@ -8,6 +8,7 @@ from fastapi.responses import FileResponse
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.fixes import REF
 from offsetter.core.decisions import ArtworkDoc
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk import letterings
 from offsetter.desk.artworks import Begun
@@ -57,7 +58,12 @@ def artwork_picture(file_hash: str, desk: Desk) -> FileResponse:
     """The picture itself at bench size."""
     path = desk.pictures.bench.folder(file_hash if REF.match(file_hash) else "none") / "art.png"
     if not path.exists():
-        raise Refusal("no-such-picture", "This picture is not known.", "The job is as it was.", "Open the job again.")
+        raise Refusal(
+            "no-such-picture",
+            say("This picture is not known."),
+            say("The job is as it was."),
+            say("Open the job again."),
+        )
     return FileResponse(path, media_type="image/png", headers=FOREVER)
 
 

@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, File, Path, Request, UploadFile
 from pydantic import Field
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.elsewhere import BlankTold, Brought, OrderIn, Right
 from offsetter.intake.limits import MAX_BYTES
@@ -53,9 +54,9 @@ class Program:
         if self._right not in found.rights:
             raise Refusal(
                 "no-right",
-                f"This token may not {self._right}.",
-                "Nothing was changed.",
-                "Ask the shop's owner for one that may.",
+                say("This token may not {right}.", right=self._right),
+                say("Nothing was changed."),
+                say("Ask the shop's owner for one that may."),
             )
         return found
 

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from fastapi import Request
 
+from offsetter.core.sentences import say
 from offsetter.store.people import SignedIn
 from offsetter.web.services import Services
 
@@ -21,8 +22,8 @@ def backup_wanted(request: Request, who: SignedIn, now: datetime, jobs: int) -> 
     try:
         days = (now - datetime.fromisoformat(json.loads(note.read_text())["at"])).days
     except (OSError, ValueError, KeyError):
-        return "No backup was made yet."
-    return f"The last backup is {days} days old." if days >= BACKUP_WITHIN.days else ""
+        return say("No backup was made yet.")
+    return say("The last backup is {days} days old.", days=days) if days >= BACKUP_WITHIN.days else ""
 
 
 def filling(request: Request) -> str:

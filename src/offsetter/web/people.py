@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Header, Request, Response
 from pydantic import Field
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.store.people import Right, SignedIn
 from offsetter.web.guard import COOKIE, DEVICE, Owner, Who, give_cookie
@@ -40,6 +41,8 @@ class Welcome(Frozen):
     needs_owner: bool
     demo_people: tuple[tuple[str, str], ...] = ()
     """Name and role, where one click signs in."""
+    languages: tuple[tuple[str, str], ...] = ()
+    """Code and name of those that sentences can be read in besides English."""
     me: Me | None = None
 
 
@@ -100,7 +103,12 @@ def welcome(request: Request, desk: Desk) -> Welcome:
     """Whether the shop has an owner yet, and who is signed in here."""
     found = desk.people.who(request.cookies.get(COOKIE, ""))
     demo = tuple((u.name, u.role) for u in desk.people.all() if u.is_active) if desk.is_demo else ()
-    return Welcome(needs_owner=desk.people.is_empty(), demo_people=demo, me=_me(found) if found else None)
+    return Welcome(
+        needs_owner=desk.people.is_empty(),
+        demo_people=demo,
+        languages=request.app.state.languages,
+        me=_me(found) if found else None,
+    )
 
 
 @router.get("/welcome/authority.crt")
@@ -110,9 +118,9 @@ def authority(request: Request) -> Response:
     if file is None:
         raise Refusal(
             "no-authority",
-            "This shop has no certificate of its own.",
-            "Nothing was changed.",
-            "Open it with --network to make one.",
+            say("This shop has no certificate of its own."),
+            say("Nothing was changed."),
+            say("Open it with --network to make one."),
         )
     return Response(
         file.read_bytes(),
@@ -217,4 +225,4 @@ def _me(who: SignedIn) -> Me:
 
 
 def _device(agent: str) -> str:
-    return "a tablet or phone" if "Mobile" in agent else "a computer"
+    return say("a tablet or phone") if "Mobile" in agent else say("a computer")

@@ -3,6 +3,7 @@
 from fastapi import APIRouter, Depends
 from fastapi.responses import FileResponse
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.desk.cuts import CutView
 from offsetter.desk.runs import FILES
@@ -41,9 +42,9 @@ def run_file(run_id: str, name: str, desk: Desk, sort: int = 0) -> FileResponse:
     if name not in FILES:
         raise Refusal(
             "no-such-file-made",
-            f"A run has no file “{name}”.",
-            "The run is as it was.",
-            "Choose one of the run's files.",
+            say("A run has no file “{name}”.", name=name),
+            say("The run is as it was."),
+            say("Choose one of the run's files."),
         )
     path = desk.runs.file_of(run, name, sort)
     return FileResponse(path, filename=desk.runs.called(run, name, sort))

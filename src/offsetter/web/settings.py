@@ -3,6 +3,7 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
 LOOPBACK = {"127.0.0.1", "::1", "localhost"}
@@ -48,16 +49,16 @@ class Settings(BaseSettings):
     def refuse_data_inside(self, checkout: Path) -> None:
         """A shop's data do not lie where an update of the program writes."""
         if self.data_folder.resolve().is_relative_to(checkout.resolve()):
-            raise Refusal("data-inside", f"The data folder {self.data_folder} lies inside the program's own folder.",
-                          "Nothing was started.", "Set OFFSETTER_DATA_FOLDER to a folder elsewhere.")  # fmt: skip
+            raise Refusal("data-inside", say("The data folder {data_folder} lies inside the program's own folder.", data_folder=self.data_folder),
+                          say("Nothing was started."), say("Set OFFSETTER_DATA_FOLDER to a folder elsewhere."))  # fmt: skip
 
     def refuse_open_address(self) -> None:
         """The demo's open door is for this machine alone; on a shop's network passwords go encrypted."""
         if self.address in LOOPBACK:
             return
         if self.demo:
-            raise Refusal("demo-in-the-open", f"The demo shop lets everybody in and does not listen on {self.address}.",
-                          "Nothing was started.", "Set OFFSETTER_ADDRESS to 127.0.0.1.")  # fmt: skip
+            raise Refusal("demo-in-the-open", say("The demo shop lets everybody in and does not listen on {address}.", address=self.address),
+                          say("Nothing was started."), say("Set OFFSETTER_ADDRESS to 127.0.0.1."))  # fmt: skip
         if not (self.tls_certificate and self.tls_key) and not self.without_tls:
-            raise Refusal("no-tls", f"On {self.address} passwords would cross the network in the open.", "Nothing was started.",
-                          "Set OFFSETTER_TLS_CERTIFICATE and OFFSETTER_TLS_KEY, or OFFSETTER_WITHOUT_TLS=yes to do it all the same.")  # fmt: skip
+            raise Refusal("no-tls", say("On {address} passwords would cross the network in the open.", address=self.address), say("Nothing was started."),
+                          say("Set OFFSETTER_TLS_CERTIFICATE and OFFSETTER_TLS_KEY, or OFFSETTER_WITHOUT_TLS=yes to do it all the same."))  # fmt: skip

@@ -15,6 +15,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Progress, Stage
 from offsetter.intake.gate import Gate
 from offsetter.work.interface import Board
@@ -32,13 +33,13 @@ LAST_WORD_S = 60
 MOST_TRIES = 2
 """Of work that was killed: once more, for it may have been the machine's trouble and not its own."""
 DIED = {
-    "code": "work-died", "happened": "The work was stopped from outside: it took more memory or time than it may.",
-    "kept": "The job is as it was.", "to_do": "Make the print smaller or the resolution lower, and try again.",
+    "code": "work-died", "happened": say("The work was stopped from outside: it took more memory or time than it may."),
+    "kept": say("The job is as it was."), "to_do": say("Make the print smaller or the resolution lower, and try again."),
 }  # fmt: skip
 CRASHED = {
-    "code": "work-crashed", "happened": "The work stopped on a fault inside Offsetter.",
-    "kept": "The job is as it was; what was half made is thrown away.",
-    "to_do": "Try once more; if it happens again, send the server's log: the fault stands there in full.",
+    "code": "work-crashed", "happened": say("The work stopped on a fault inside Offsetter."),
+    "kept": say("The job is as it was; what was half made is thrown away."),
+    "to_do": say("Try once more; if it happens again, send the server's log: the fault stands there in full."),
 }  # fmt: skip
 
 
@@ -156,7 +157,9 @@ class LocalWork:
                 made.cancel()
 
     def _begin(self, task: "_Task") -> None:
-        threading.Thread(target=self._attend, args=(task,), daemon=True, name=f"work {task.name}").start()
+        threading.Thread(
+            target=self._attend, args=(task,), daemon=True, name=say("work {name}", name=task.name)
+        ).start()
 
     def _attend(self, task: "_Task") -> None:
         try:

@@ -11,6 +11,7 @@ from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 from offsetter.intake.limits import CPU_SECONDS, allow, confine, end_with_parent
 
@@ -42,8 +43,8 @@ class Report(Protocol):
 
 
 DISK_FULL = {
-    "code": "disk-full", "happened": "The disk of the shop's computer is full.", "kept": "The job is as it was; what was half made is thrown away.",
-    "to_do": "Make room on it, then try again.",
+    "code": "disk-full", "happened": say("The disk of the shop's computer is full."), "kept": say("The job is as it was; what was half made is thrown away."),
+    "to_do": say("Make room on it, then try again."),
 }  # fmt: skip
 
 
@@ -90,7 +91,7 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
     """Full-size plates of each print wanted, as TIFF and PDF with their measurement, each in its own folder `out`."""
     wanted: list[dict[str, str]] = json.loads(arguments["wanted"])
     for at, one in enumerate(wanted):
-        of = f" of print {at + 1} of {len(wanted)}" if len(wanted) > 1 else ""
+        of = say(" of print {at} of {wanted}", at=at + 1, wanted=len(wanted)) if len(wanted) > 1 else ""
         _plates(one, lambda done, whole, unit, found=(), of=of: report(done, whole, unit + of, found))
 
 
@@ -116,7 +117,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
     allow(CPU_SECONDS + spec.width_px * spec.height_px * SECONDS_A_DOT)
     mask = None
     if wanted.get("mask") and spec.white:
-        whole = decode(Path(wanted["mask"]), f"white of {wanted['name']}").rgba
+        whole = decode(Path(wanted["mask"]), say("white of {wanted}", wanted=wanted["name"])).rgba
         mask = mask_of(whole, spec.white.mask_part, is_dark=spec.white.mask_dark)
     elif spec.white and spec.white.own and picture.white is not None:
         mask = part_of(picture.white, spec.white.mask_part)
@@ -127,7 +128,7 @@ def _plates(wanted: dict[str, str], report: Report) -> None:
         room = _room(half_made, spec)
 
         def rows(done: int, whole: int) -> None:
-            report(done, whole, "rows of dots")
+            report(done, whole, say("rows of dots"))
             if room is not None:
                 let_go(room)
 
@@ -207,7 +208,7 @@ def take_in(arguments: dict[str, str], report: Report) -> None:
         said.update(f.code for f in new)
         report(done, LOOKS + 1, f"looks: {what}", tuple(f.message for f in new))
 
-    report(0, LOOKS + 1, "looks: reading it")
+    report(0, LOOKS + 1, say("looks: reading it"))
     hold_to_promise(Path(arguments["source"]), arguments["file"])
     take_in(Path(arguments["source"]), arguments["name"], arguments["file"], Path(arguments["folder"]), on)
 
@@ -237,7 +238,7 @@ def run_sheet(arguments: dict[str, str], report: Report) -> None:
 
     out = Path(arguments["out"])
     layout = RunLayout.model_validate_json(arguments["layout"])
-    report(0, len(layout.cut_lengths_um), "cut lengths")
+    report(0, len(layout.cut_lengths_um), say("cut lengths"))
     out.parent.mkdir(parents=True, exist_ok=True)
     part = out.with_suffix(f".{os.getpid()}.part")
     paths = json.loads(arguments["plates"])
@@ -268,9 +269,9 @@ def _cuts(
         if edge is None:
             raise Refusal(
                 "no-edge",
-                "These plates were made before cut lines were.",
-                "The run is as it was.",
-                "Make the print files once more.",
+                say("These plates were made before cut lines were."),
+                say("The run is as it was."),
+                say("Make the print files once more."),
             )
         found = line_round(edge.astype(np.uint8), width_mm / edge.shape[1], spec)
         contours.append(
@@ -320,7 +321,7 @@ def gang(arguments: dict[str, str], report: Report) -> None:
 
     def found(share: float, best: tuple[Laid, ...]) -> None:
         _put(out.with_suffix(SO_FAR), as_text(best).decode())
-        report(round(100 * share), 100, "% of the search")
+        report(round(100 * share), 100, say("% of the search"))
 
     best = lay_gang(pieces, Room.model_validate_json(arguments["room"]), pinned, tries=tries_for(len(pieces)), found=found)  # fmt: skip
     _put(out, as_text(best).decode())

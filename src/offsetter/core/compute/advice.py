@@ -14,6 +14,7 @@ from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.facts import Method, Recipe, SchoolQuestion, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
 from offsetter.core.quantities import a_heat, a_length, a_size, in_metres
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 Tone = Literal["dark", "light"]
@@ -46,9 +47,9 @@ class AdviceBlank(Frozen):
     def fibres_make_one(self) -> "AdviceBlank":
         whole = sum(self.fibres.values())
         if any(not 0 <= v <= 1 for v in self.fibres.values()) or (self.fibres and abs(whole - 1) > 0.005):
-            raise ValueError(f"the fibre shares make {whole:.0%}, not 100 %")
+            raise ValueError(say("the fibre shares make {whole}, not 100 %", whole=f"{whole:.0%}"))
         if self.kind == "cloth" and not self.fibres:
-            raise ValueError("cloth needs its fibre shares")
+            raise ValueError(say("cloth needs its fibre shares"))
         return self
 
 
@@ -182,7 +183,11 @@ def _advised(job: AdviceJob, method: Method, recipe: Recipe | None, facts: Advic
             Reason(
                 code="fits",
                 verdict="good",
-                said=f"{method.blanks[0].upper()}{method.blanks[1:]}: nothing stands against it",
+                said=say(
+                    "{blanks}{blanks2}: nothing stands against it",
+                    blanks=method.blanks[0].upper(),
+                    blanks2=method.blanks[1:],
+                ),
             )
         ]
     return Advised(method=method.id, name=method.name, verdict=verdict, reasons=tuple(reasons), cost_per_piece=cost, minutes_per_piece=minutes,
@@ -197,7 +202,11 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     if room is not None and not _goes_on(job, room) and not job.in_parts:
         small = _no(
             "size-here",
-            f"{a_size(job.width_mm, job.height_mm)} do not fit on the {a_size(room[0], room[1])} that this shop prints of it",
+            say(
+                "{size} do not fit on the {size2} that this shop prints of it",
+                size=a_size(job.width_mm, job.height_mm),
+                size2=a_size(room[0], room[1]),
+            ),
         )
         kept = tuple(r for r in advised.reasons if r.verdict != "good")
         return advised.model_copy(
@@ -212,7 +221,11 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     said = []
     sheets = here.sheets.get(method.id)
     if sheets is not None and sheets < (need := _sheets(job, method)):
-        said.append(_care("sheets", f"{sheets} of its sheets are in store, this order takes {need}"))
+        said.append(
+            _care(
+                "sheets", say("{sheets} of its sheets are in store, this order takes {need}", sheets=sheets, need=need)
+            )
+        )
     metres, wide = here.metres.get(method.id), here.roll_mm.get(method.id)
     if metres is not None and wide and method.cost.sheet is None:
         across = max(1, int(wide // (min(job.width_mm, job.height_mm) + facts.gap_mm)))
@@ -221,7 +234,11 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
             said.append(
                 _care(
                     "metres",
-                    f"{in_metres(metres, 1)} are left on its roll, this order takes about {in_metres(length, 1)}",
+                    say(
+                        "{metres} are left on its roll, this order takes about {length}",
+                        metres=in_metres(metres, 1),
+                        length=in_metres(length, 1),
+                    ),
                 )
             )
     whole = (advised.minutes_per_piece or 0) * job.quantity
@@ -229,7 +246,11 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
         said.append(
             _care(
                 "time",
-                f"It takes about {whole / 60:.1f} h of hands, and {max(0.0, here.minutes_left) / 60:.1f} h of work are left until it is due",
+                say(
+                    "It takes about {whole} h of hands, and {value} h of work are left until it is due",
+                    whole=f"{whole / 60:.1f}",
+                    value=f"{max(0.0, here.minutes_left) / 60:.1f}",
+                ),
             )
         )
     if not said:
@@ -329,13 +350,21 @@ def lightness(colour: str) -> float:
 
 def _of_kind(blank: AdviceBlank, method: Method) -> list[Reason]:
     if blank.kind not in method.kinds:
-        return [_no("kind", f"It is for {' and '.join(method.kinds)} blanks, this one is {blank.kind}")]
+        return [
+            _no(
+                "kind",
+                say("It is for {kinds} blanks, this one is {kind}", kinds=" and ".join(method.kinds), kind=blank.kind),
+            )
+        ]
     if blank.shape and blank.shape not in method.shapes:
         return [
-            _no("shape", "Its paper is pressed flat, and this is a mug" if blank.shape == "mug" else "It is for mugs")
+            _no(
+                "shape",
+                say("Its paper is pressed flat, and this is a mug") if blank.shape == "mug" else say("It is for mugs"),
+            )
         ]
     if blank.kind == "hard" and method.needs_coat and not blank.coated:
-        return [_no("coating", "Dye holds on a coating alone, and this blank has none")]
+        return [_no("coating", say("Dye holds on a coating alone, and this blank has none"))]
     return []
 
 
@@ -345,14 +374,14 @@ def _of_colour(blank: AdviceBlank, method: Method, facts: AdviceFacts) -> list[R
         return []
     if method.tone == "dark":
         if light >= facts.dark_below_l:
-            return [_care("tone", "It brings a white sheet that this light cloth does not need")]
+            return [_care("tone", say("It brings a white sheet that this light cloth does not need"))]
         return []
     if method.tone == "white" and light < facts.white_from_l:
-        return [_no("tone", "All of its coating transfers and would show on anything but white")]
+        return [_no("tone", say("All of its coating transfers and would show on anything but white"))]
     if light < facts.dark_below_l:
-        return [_no("tone", "It prints no white, and its colours vanish on dark")]
+        return [_no("tone", say("It prints no white, and its colours vanish on dark"))]
     if light < facts.light_from_l:
-        return [_care("tone", "It prints no white: this colour shows through and shifts the print")]
+        return [_care("tone", say("It prints no white: this colour shows through and shifts the print"))]
     return []
 
 
@@ -360,7 +389,7 @@ def _of_stretch(blank: AdviceBlank, method: Method) -> list[Reason]:
     """What lies on cloth that stretches much is pulled apart when it is worn; dye goes with it."""
     if blank.kind != "cloth" or blank.stretch != "much" or method.lies in ("in", "garment"):
         return []
-    return [_care("stretch", "It lies on elastic cloth and may crack when it is worn: pull at a trial first")]
+    return [_care("stretch", say("It lies on elastic cloth and may crack when it is worn: pull at a trial first"))]
 
 
 def _of_fibre(blank: AdviceBlank, method: Method) -> list[Reason]:
@@ -373,12 +402,26 @@ def _of_fibre(blank: AdviceBlank, method: Method) -> list[Reason]:
         return [
             _no(
                 "fibre",
-                f"It holds on {method.fibre}, of which there is {share:.0%}: from {method.fibre_least:.0%} on it is worth doing",
+                say(
+                    "It holds on {fibre}, of which there is {share}: from {fibre_least} on it is worth doing",
+                    fibre=method.fibre,
+                    share=f"{share:.0%}",
+                    fibre_least=f"{method.fibre_least:.0%}",
+                ),
             )
         ]
     if share < method.fibre_full:
-        how = f"keeps about {share:.0%} of its strength" if method.is_translucent else f"wants a face of {method.fibre}"
-        return [_care("fibre", f"{share:.0%} {method.fibre}: it {how}; try one first")]
+        how = (
+            say("keeps about {share} of its strength", share=f"{share:.0%}")
+            if method.is_translucent
+            else say("wants a face of {fibre}", fibre=method.fibre)
+        )
+        return [
+            _care(
+                "fibre",
+                say("{share} {fibre}: it {how}; try one first", share=f"{share:.0%}", fibre=method.fibre, how=how),
+            )
+        ]
     return []
 
 
@@ -393,11 +436,30 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
     asks = any("temperature_c" in s.missing for s in stages)
     said = []
     if hottest is not None and hottest > limit + NEARLY_K:
-        said.append(_no("heat", f"{fibre.capitalize()} stands {a_heat(limit)}; this takes {a_heat(hottest)}"))
+        said.append(
+            _no(
+                "heat",
+                say(
+                    "{fibre} stands {limit}; this takes {hottest}",
+                    fibre=fibre.capitalize(),
+                    limit=a_heat(limit),
+                    hottest=a_heat(hottest),
+                ),
+            )
+        )
     elif hottest is not None and hottest > limit:
-        said.append(_care("heat", f"{a_heat(hottest)} is as much as {fibre} stands: try it on a hidden corner"))
+        said.append(
+            _care(
+                "heat",
+                say(
+                    "{hottest} is as much as {fibre} stands: try it on a hidden corner",
+                    hottest=a_heat(hottest),
+                    fibre=fibre,
+                ),
+            )
+        )
     if asks:
-        said.append(_care("heat-unknown", "Nobody gave its temperature: it must be entered first"))
+        said.append(_care("heat-unknown", say("Nobody gave its temperature: it must be entered first")))
     is_dark = lightness(blank.colour) < facts.dark_below_l
     if (
         method.white != "none"
@@ -405,7 +467,14 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
         and blank.fibres.get("polyester", 0) >= 0.5
         and (hottest or 0) > facts.migration_c
     ):
-        said.append(_care("migration", f"Dark polyester lets its dye into white above {a_heat(facts.migration_c)}"))
+        said.append(
+            _care(
+                "migration",
+                say(
+                    "Dark polyester lets its dye into white above {migration_c}", migration_c=a_heat(facts.migration_c)
+                ),
+            )
+        )
     return said
 
 
@@ -414,33 +483,43 @@ def _of_obstacles(blank: AdviceBlank, method: Method) -> list[Reason]:
         return []
     what = " and ".join(blank.obstacles)
     if method.uneven == "flat":
-        return [_no("obstacle", f"It needs a flat, true press: not over a {what}")]
+        return [_no("obstacle", say("It needs a flat, true press: not over a {what}", what=what))]
     if method.uneven == "pad":
-        return [_care("obstacle", f"Put a pad under the print, to clear the {what}")]
-    return [_care("obstacle", f"Risers and one-way printing over the {what}: the printing takes twice as long")]
+        return [_care("obstacle", say("Put a pad under the print, to clear the {what}", what=what))]
+    return [
+        _care(
+            "obstacle", say("Risers and one-way printing over the {what}: the printing takes twice as long", what=what)
+        )
+    ]
 
 
 def _of_artwork(job: AdviceJob, method: Method, facts: AdviceFacts) -> list[Reason]:
     art, said = job.artwork, []
     if method.colours is not None and (art.kind == "photo" or art.colours > 2 * method.colours):
-        said.append(_no("colours", "One sheet gives one colour; this picture has more"))
+        said.append(_no("colours", say("One sheet gives one colour; this picture has more")))
     elif method.colours is not None and art.colours > method.colours:
         said.append(
             _care(
                 "colours",
-                f"One sheet gives one colour: {art.colours} colours are {art.colours} sheets, pressed one after the other",
+                say(
+                    "One sheet gives one colour: {colours} colours are {colours} sheets, pressed one after the other",
+                    colours=art.colours,
+                ),
             )
         )
     if art.kind == "lettering" and method.is_trimmed:
         said.append(
             _care(
                 "letters-trimmed",
-                "All round the letters its coating shows: each is cut out by hand, or keeps its ground",
+                say("All round the letters its coating shows: each is cut out by hand, or keeps its ground"),
             )
         )
     if art.kind == "lettering" and method.is_weeded:
         said.append(
-            _care("letters-weeded", f"Small letters are weeded piece by piece, and need strokes of {a_length(1.5, 1)}")
+            _care(
+                "letters-weeded",
+                say("Small letters are weeded piece by piece, and need strokes of {value}", value=a_length(1.5, 1)),
+            )
         )
     if art.full_bleed and job.blank.kind == "cloth" and method.over_edge:
         said.append(_care("over-edge", method.over_edge))
@@ -453,8 +532,22 @@ def _of_size(job: AdviceJob, method: Method) -> list[Reason]:
         return []
     if not _goes_on(job, method.largest_mm):
         if job.in_parts and method.makes == "transfer":
-            return [_care("size", f"Larger than its {a_size(wide, high)}: it is made of parts, and a seam shows")]
-        return [_no("size", f"{a_size(job.width_mm, job.height_mm)} do not fit on its {a_size(wide, high)}")]
+            return [
+                _care(
+                    "size",
+                    say("Larger than its {size}: it is made of parts, and a seam shows", size=a_size(wide, high)),
+                )
+            ]
+        return [
+            _no(
+                "size",
+                say(
+                    "{size} do not fit on its {size2}",
+                    size=a_size(job.width_mm, job.height_mm),
+                    size2=a_size(wide, high),
+                ),
+            )
+        ]
     return []
 
 
@@ -529,7 +622,7 @@ def _would_change(
 ) -> tuple[str, ...]:  # fmt: skip
     """The quantity at which the first two change places, and what stands against the best."""
     if best is None:
-        return ("Another blank, or a value that nobody gave yet: no method is left.",)
+        return (say("Another blank, or a value that nobody gave yet: no method is left."),)
     said = []
     if second is not None and second.verdict == best.verdict:
         # Two figures of different kinds change places nowhere that means anything.
@@ -541,11 +634,11 @@ def _would_change(
         )
         if flip is not None:
             where = (
-                f"Up to {flip} {'piece' if flip == 1 else 'pieces'}"
+                say("Up to {flip} {which}", flip=flip, which="piece" if flip == 1 else say("pieces"))
                 if flip < job.quantity
-                else f"From {flip} pieces on"
+                else say("From {flip} pieces on", flip=flip)
             )
-            said.append(f"{where} {second.name.lower()} is cheaper.")
+            said.append(say("{where} {name} is cheaper.", where=where, name=second.name.lower()))
     said += [f"{r.said}." for r in best.reasons if r.verdict == "caution"]
     return tuple(said)
 

@@ -12,6 +12,7 @@ from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb, rgb_of_hex
 from offsetter.core.compute.fixes import flat_ground
 from offsetter.core.compute.holes import hole_sizes
 from offsetter.core.compute.strokes import ThinRung, thin_ladder
+from offsetter.core.sentences import say
 from offsetter.core.units import MM_PER_INCH
 from offsetter.core.values import Finding, Frozen
 
@@ -166,12 +167,12 @@ def measure_artwork(
         strokes=(), gaps=(), notes=notes, is_vector=is_vector, real_mm=real_mm, pages=pages, ground=_flat(rgba),
         ground_inside=ground_inside, raster_ppi=raster_ppi, white_name=white_name,
     )  # fmt: skip
-    report(facts, 1, "its edges")
+    report(facts, 1, say("its edges"))
     looks: tuple[tuple[str, Callable[[], dict[str, object]]], ...] = (
-        ("its colours", lambda: {"colours": _colours(rgba), "symmetric": _is_symmetric(rgba, content)}),
-        ("its holes", lambda: {"holes": hole_sizes(inner)}),
-        ("its strokes", lambda: {"strokes": _moved(thin_ladder(inner), left, top)}),
-        ("its gaps", lambda: {"gaps": _moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX)}),
+        (say("its colours"), lambda: {"colours": _colours(rgba), "symmetric": _is_symmetric(rgba, content)}),
+        (say("its holes"), lambda: {"holes": hole_sizes(inner)}),
+        (say("its strokes"), lambda: {"strokes": _moved(thin_ladder(inner), left, top)}),
+        (say("its gaps"), lambda: {"gaps": _moved(thin_ladder(_ground(inner)), left - GROUND_PX, top - GROUND_PX)}),
     )
     for done, (what, look) in enumerate(looks, 2):
         facts = facts.model_copy(update=look())

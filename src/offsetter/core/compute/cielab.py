@@ -9,6 +9,8 @@ from itertools import product
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from offsetter.core.sentences import say
+
 Floats = NDArray[np.float64]
 
 # Linear sRGB to XYZ adapted to D50 by the Bradford transform (ICC.1 sRGB v2 colorants), Y of white = 1.
@@ -67,7 +69,7 @@ def hex_of_lab(lab: ArrayLike) -> str:
 def rgb_of_hex(colour: str) -> tuple[int, int, int]:
     """Red, green and blue (0 to 255) of '#RRGGBB'. Raises ValueError for anything else."""
     if len(colour) != 7 or colour[0] != "#":
-        raise ValueError(f"“{colour}” is not a colour like #1A2B3C")
+        raise ValueError(say("“{colour}” is not a colour like #1A2B3C", colour=colour))
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 

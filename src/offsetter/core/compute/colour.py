@@ -14,6 +14,7 @@ from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
 from offsetter.core.compute.ink_engine import End, InkTransform
 from offsetter.core.compute.plate_spec import ColourSpec, Intent
 from offsetter.core.compute.shifts import shifted
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
 Bytes = NDArray[np.uint8]
@@ -37,11 +38,11 @@ def open_profile(data: bytes, *, must_be: str = "CMYK") -> ImageCms.ImageCmsProf
         profile = ImageCms.ImageCmsProfile(BytesIO(data))
         space = str(profile.profile.xcolor_space).strip()
     except (OSError, ImageCms.PyCMSError, ValueError) as broken:
-        raise Refusal("broken-profile", "The profile cannot be read: its header or tags are broken.",
-                      "Nothing was changed.", "Export it again from where it came, or choose another.") from broken  # fmt: skip
+        raise Refusal("broken-profile", say("The profile cannot be read: its header or tags are broken."),
+                      say("Nothing was changed."), say("Export it again from where it came, or choose another.")) from broken  # fmt: skip
     if space != must_be:
-        raise Refusal("wrong-profile", f"The profile is for {space}; this printer takes {must_be}.",
-                      "Nothing was changed.", f"Choose a profile of class printer for {must_be}.")  # fmt: skip
+        raise Refusal("wrong-profile", say("The profile is for {space}; this printer takes {must_be}.", space=space, must_be=must_be),
+                      say("Nothing was changed."), say("Choose a profile of class printer for {must_be}.", must_be=must_be))  # fmt: skip
     return profile
 
 

@@ -19,6 +19,7 @@ from shapely import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from offsetter.core.quantities import a_length
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 Points = NDArray[np.float64]
@@ -89,9 +90,9 @@ def contour_of(
     if not abs(offset_mm) <= MOST_OFFSET_MM:
         raise Refusal(
             "far-cut",
-            f"A cut {a_length(offset_mm, None)} off the print is none.",
-            "Nothing was cut.",
-            f"Give at most {a_length(MOST_OFFSET_MM)}.",
+            say("A cut {offset_mm} off the print is none.", offset_mm=a_length(offset_mm, None)),
+            say("Nothing was cut."),
+            say("Give at most {most_offset_mm}.", most_offset_mm=a_length(MOST_OFFSET_MM)),
         )
     hair = max_error_mm * HAIR_SHARE
     edge = edge_of(alpha, mm_per_px)
@@ -107,7 +108,7 @@ def contour_of(
     fine = edge.simplify(hair)
     exact, simple = set_off(fine), set_off(fine.simplify(max_error_mm * SIMPLE_SHARE))
     if exact.is_empty or simple.is_empty:
-        raise Refusal("nothing-to-cut", "What is printed is too small to be cut round.", "Nothing was cut.", "Set the line further out, or print it larger.")  # fmt: skip
+        raise Refusal("nothing-to-cut", say("What is printed is too small to be cut round."), say("Nothing was cut."), say("Set the line further out, or print it larger."))  # fmt: skip
     paths = tuple(
         CutPath(nodes=with_arcs(np.asarray(ring.coords)[:-1], max_error_mm * ARC_SHARE), is_hole=is_hole)
         for polygon in _polygons(simple)
@@ -160,7 +161,7 @@ ROUNDED = 0.12
 
 
 def _inside_out() -> Refusal:
-    return Refusal("nothing-to-cut", "The line lies so far inside that nothing is left to cut.", "Nothing was cut.", "Set the line further out, or print it larger.")  # fmt: skip
+    return Refusal("nothing-to-cut", say("The line lies so far inside that nothing is left to cut."), say("Nothing was cut."), say("Set the line further out, or print it larger."))  # fmt: skip
 
 
 def edge_of(alpha: NDArray[np.uint8], mm_per_px: float) -> BaseGeometry:
@@ -168,8 +169,8 @@ def edge_of(alpha: NDArray[np.uint8], mm_per_px: float) -> BaseGeometry:
     coarse = _some_in(alpha)
     count, _, boxes, _ = cv2.connectedComponentsWithStats(coarse, connectivity=8)
     if count == 1:
-        raise Refusal("nothing-printed", "Nothing of this picture is printed: there is no edge to follow.", "Nothing was cut.",
-                      "Choose a picture that has something on a clear ground.")  # fmt: skip
+        raise Refusal("nothing-printed", say("Nothing of this picture is printed: there is no edge to follow."), say("Nothing was cut."),
+                      say("Choose a picture that has something on a clear ground."))  # fmt: skip
     polygons: list[Polygon] = []
     boxes = boxes[1:, :4] * CELL_PX
     if count > MOST_APART:

@@ -11,6 +11,7 @@ from offsetter.core.compute.plate_spec import ColourSpec, Shift
 from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.tone import DifferenceReport, correcting_curve, ink_limit_of, report_of, tone_values
 from offsetter.core.facts import Curve, Lab
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 
@@ -28,8 +29,8 @@ def judged(chart: Chart, colours: Colours | DriverColours, measured: Mapping[str
     """
     missing = [p.label for p in chart.patches if p.label not in measured]
     if missing:
-        raise Refusal("patches-missing", f"{len(missing)} of the chart's {len(chart.patches)} patches are missing, {', '.join(missing[:5])} among them.",
-                      "Nothing was saved.", "Measure the chart whole, with this chart's own labels.")  # fmt: skip
+        raise Refusal("patches-missing", say("{missing} of the chart's {patches} patches are missing, {missing2} among them.", missing=len(missing), patches=len(chart.patches), missing2=', '.join(missing[:5])),
+                      say("Nothing was saved."), say("Measure the chart whole, with this chart's own labels."))  # fmt: skip
     beyond = {p.label for p in chart.patches if p.group == "limit"}
     asked = {label: lab for label, lab in expected(chart, colours).items() if label not in beyond}
     return report_of(asked, measured)
@@ -47,9 +48,9 @@ def correction_of(
     if bare is None or not all(ramps.values()):
         raise Refusal(
             "no-ramps",
-            "This chart has no ramp of every ink.",
-            "The condition is as it was.",
-            "Print and measure the chart of the whole condition.",
+            say("This chart has no ramp of every ink."),
+            say("The condition is as it was."),
+            say("Print and measure the chart of the whole condition."),
         )
     meant = expected(chart, colours)
     curves = []
@@ -109,7 +110,11 @@ def off_colour(colours: Colours | DriverColours, spec: ColourSpec, colour: str, 
 
 def in_words(off: tuple[float, ...]) -> str:
     """A difference in Lab as a person says it; the largest part first."""
-    names = (("too light", "too dark"), ("too red", "too green"), ("too yellow", "too blue"))
+    names = (
+        (say("too light"), say("too dark")),
+        (say("too red"), say("too green")),
+        (say("too yellow"), say("too blue")),
+    )
     parts = sorted(((abs(v), pair[0] if v > 0 else pair[1]) for v, pair in zip(off, names, strict=True)), reverse=True)
-    said = [f"{word} by {size:.0f}" for size, word in parts if size >= 1]
-    return ", ".join(said) or "as wanted, as near as an eye sees"
+    said = [say("{word} by {size}", word=word, size=f"{size:.0f}") for size, word in parts if size >= 1]
+    return ", ".join(said) or say("as wanted, as near as an eye sees")

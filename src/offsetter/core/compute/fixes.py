@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from offsetter.core.compute.resample import grow
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 Bytes = NDArray[np.uint8]
@@ -62,7 +63,7 @@ class ArtRef(Frozen):
         """The other way round. Raises ValueError for what no job can name."""
         found = REF.match(text)
         if found is None:
-            raise ValueError(f"“{text}” names no artwork")
+            raise ValueError(say("“{text}” names no artwork", text=text))
         values = {s[0]: s[1:] for s in found[3].split("_") if s}
         return cls(file=found[1], page=int(found[2] or 1), fixes=Fixes(
             enlarge=float(values["e"]) if "e" in values else None,
@@ -87,8 +88,8 @@ def enlarged(rgba: Bytes, times: float) -> Bytes:
     """The picture times as large by Lanczos' window of eight, colours lit by their alpha meanwhile. Raises Refusal when it gets too large."""
     rows, columns = (round(v * times) for v in rgba.shape[:2])
     if rows * columns > MOST_PIXELS:
-        raise Refusal("too-large", f"Enlarged, the picture would have {rows * columns / 1e6:.0f} million pixels.", "It was left as it is.",
-                      "Enlarge it less, or print it smaller.")  # fmt: skip
+        raise Refusal("too-large", say("Enlarged, the picture would have {rows} million pixels.", rows=f'{rows * columns / 1000000.0:.0f}'), say("It was left as it is."),
+                      say("Enlarge it less, or print it smaller."))  # fmt: skip
     return grow(rgba, columns, rows, cv2.INTER_LANCZOS4)
 
 

@@ -26,6 +26,7 @@ from offsetter.core.compute.sheet import (
     widest_print_um,
 )
 from offsetter.core.quantities import a_length, a_size
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 Turns = Literal["0", "180", "90", "any"]
@@ -123,7 +124,7 @@ def lay_gang(
     for piece in free:
         _refuse_too_large(piece, room)
     if len(pieces) > MOST_PRINTS:
-        raise Refusal("too-many-prints", f"{len(pieces)} prints cannot be laid on one run.", "Nothing was laid.", f"Lay at most {MOST_PRINTS}.")  # fmt: skip
+        raise Refusal("too-many-prints", say("{pieces} prints cannot be laid on one run.", pieces=len(pieces)), say("Nothing was laid."), say("Lay at most {most_prints}.", most_prints=MOST_PRINTS))  # fmt: skip
     if not free:
         return fixed
     filling = Search(_boxes(free, room, fixed, by_id), seed)
@@ -203,18 +204,21 @@ def alone_um(jobs: Iterable[tuple[Want, ...]], room: Room) -> int:
 def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], room: Room) -> str:
     """Why a print cannot lie there, in words; empty: it can. laid: the others, and the moved one as it was."""
     if (moved.half or moved.slant) and not room.by_outline:
-        return f"{'half round' if moved.half else 'at a slant'} only by outlines: its label stands below it"
+        return say(
+            "{which} only by outlines: its label stands below it",
+            which=say("half round") if moved.half else say("at a slant"),
+        )
     if moved.slant and not pieces[moved.id].outline:
-        return "not at a slant: its box is its own"
+        return say("not at a slant: its box is its own")
     x0, y0, x1, y1 = _with_label(moved, pieces, room)
     left, right = x0 - room.left_um, room.left_um + room.usable_um - x1
     if left < 0 or right < 0:
-        return f"{a_length(-min(left, right) / 1000, 1)} outside of what can be printed"
+        return say("{value} outside of what can be printed", value=a_length(-min(left, right) / 1000, 1))
     below, above = y0 - room.margin_um, room.longest_um - room.margin_um - y1
     if below < 0:
-        return f"{a_length(-below / 1000, 1)} too near to the edge"
+        return say("{value} too near to the edge", value=a_length(-below / 1000, 1))
     if above < 0:
-        return f"{a_length(-above / 1000, 1)} across the cut"
+        return say("{value} across the cut", value=a_length(-above / 1000, 1))
     for other in laid:
         if other.id == moved.id or other.cut != moved.cut:
             continue
@@ -224,9 +228,9 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
         if room.by_outline and apart < room.gap_um:
             apart = _apart_um(other, moved, pieces, room)
         if apart < 0:
-            return "it lies on another print or its label"
+            return say("it lies on another print or its label")
         if apart < room.gap_um:
-            return f"{a_length((room.gap_um - apart) / 1000, 1)} of the gap are missing"
+            return say("{gap_um} of the gap are missing", gap_um=a_length((room.gap_um - apart) / 1000, 1))
     return ""
 
 
@@ -252,7 +256,7 @@ def faults_in(laid: tuple[Laid, ...], pieces: dict[str, GangPiece], room: Room) 
     """What is wrong with a layout as a whole; nothing is shown or released that has any."""
     missing = set(pieces) - {p.id for p in laid}
     found = [f"{p.id}: {why}" for p in laid if (why := trouble(laid, p, pieces, room))]
-    return (*(f"{m}: it lies nowhere" for m in sorted(missing)), *found)
+    return (*(say("{m}: it lies nowhere", m=m) for m in sorted(missing)), *found)
 
 
 def run_layout(
@@ -402,8 +406,7 @@ def _refuse_too_large(piece: GangPiece, room: Room) -> None:
     inside = room.longest_um - 2 * room.margin_um + room.gap_um
     fits = any(w <= room.usable_um + room.gap_um and h <= inside for w, h in (_box(piece, room, turned=t) for t in ((False, True) if piece.turns in QUARTERS else (False,))))  # fmt: skip
     if not fits:
-        raise Refusal("too-large", f"A print of {a_size(piece.width_um / 1000, piece.height_um / 1000)} fits nowhere: there is room for "
-                      f"{a_size(room.usable_um / 1000, (inside - room.gap_um) / 1000)} with its label.", "Nothing was laid.", "Make it smaller, or print it another way.")  # fmt: skip
+        raise Refusal("too-large", say("A print of {size} fits nowhere: there is room for {size2} with its label.", size=a_size(piece.width_um / 1000, piece.height_um / 1000), size2=a_size(room.usable_um / 1000, (inside - room.gap_um) / 1000)), say("Nothing was laid."), say("Make it smaller, or print it another way."))  # fmt: skip
 
 
 def _up(um: int) -> int:

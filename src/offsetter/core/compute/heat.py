@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from offsetter.core.compute.batch import ORDERS, Block, run_batch
 from offsetter.core.quantities import a_heat
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 if TYPE_CHECKING:
@@ -82,9 +83,9 @@ def fit_press(heating: Readings, cooling: Readings, room_c: float) -> PressHeat:
     if not found.success or fitted.ceiling_c <= float(up[:, 1].max()):
         raise Refusal(
             "readings-do-not-fit",
-            "These readings do not behave like one press.",
-            "Nothing was changed.",
-            "Take a heating run from cold and a cooling run with the heater off, without opening the press.",
+            say("These readings do not behave like one press."),
+            say("Nothing was changed."),
+            say("Take a heating run from cold and a cooling run with the heater off, without opening the press."),
         )
     return fitted
 
@@ -100,26 +101,41 @@ def _regulated_off(heating: Readings) -> Readings:
 
 def _refuse_unfit(heating: Readings, cooling: Readings, below_set_point: int, room_c: float) -> None:
     def refuse(happened: str, to_do: str) -> Refusal:
-        return Refusal("bad-readings", happened, "Nothing was changed.", to_do)
+        return Refusal("bad-readings", happened, say("Nothing was changed."), to_do)
 
     for name, run in (("heating", heating), ("cooling", cooling)):
         if any(b[0] <= a[0] for a, b in pairwise(run)):
-            raise refuse(f"The minutes of the {name} run do not rise.", "Put the readings in the order of their time.")
+            raise refuse(
+                say("The minutes of the {name} run do not rise.", name=name),
+                say("Put the readings in the order of their time."),
+            )
         if any(not -20 <= c <= HIGHEST_C * 1.5 or not math.isfinite(m) for m, c in run):
-            raise refuse(f"The {name} run holds a temperature that no press has.", "Give °C, one reading a row.")
+            raise refuse(
+                say("The {name} run holds a temperature that no press has.", name=name),
+                say("Give °C, one reading a row."),
+            )
     if below_set_point < FEWEST_HEATING or len(cooling) < FEWEST_COOLING:
         raise refuse(
-            f"{below_set_point} heating readings below the set-point and {len(cooling)} cooling ones are too few.",
-            f"Take at least {FEWEST_HEATING} and {FEWEST_COOLING}: a heating run alone says little about cooling.",
+            say(
+                "{below_set_point} heating readings below the set-point and {cooling} cooling ones are too few.",
+                below_set_point=below_set_point,
+                cooling=len(cooling),
+            ),
+            say(
+                "Take at least {fewest_heating} and {fewest_cooling}: a heating run alone says little about cooling.",
+                fewest_heating=FEWEST_HEATING,
+                fewest_cooling=FEWEST_COOLING,
+            ),
         )
     if heating[-1][1] - heating[0][1] < SET_POINT_ZONE_K or cooling[0][1] - cooling[-1][1] < SET_POINT_ZONE_K:
         raise refuse(
-            "The press hardly changed its temperature in these readings.",
-            "Let it heat, and cool, by 30 °C (54 °F) or more.",
+            say("The press hardly changed its temperature in these readings."),
+            say("Let it heat, and cool, by 30 °C (54 °F) or more."),
         )
     if not -10 <= room_c <= 45 or min(c for _, c in cooling) < room_c - SET_POINT_ZONE_K:
         raise refuse(
-            f"A room of {a_heat(room_c)} does not go with these readings.", "Measure the room beside the press."
+            say("A room of {room_c} does not go with these readings.", room_c=a_heat(room_c)),
+            say("Measure the room beside the press."),
         )
 
 

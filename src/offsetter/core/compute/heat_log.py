@@ -3,6 +3,7 @@
 from bisect import bisect_right
 
 from offsetter.core.facts import HeatReading
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 NEAR_TOP_K = 4.0
@@ -11,7 +12,7 @@ LEAST_CHANGE_K = 30.0
 EVERY_MIN = 0.5
 MOST_A_RUN = 90
 LONGEST_MIN = 240.0
-KEPT = "The press keeps its earlier readings."
+KEPT = say("The press keeps its earlier readings.")
 
 
 class Logged(Frozen):
@@ -30,7 +31,7 @@ class HeatRuns(Frozen):
 def runs_of(log: tuple[Logged, ...]) -> HeatRuns:
     """The newest heating and the cooling after it, each from minute 0, thinned to what a fit needs. Raises Refusal where a run is missing."""
     if not log:
-        raise Refusal("no-log", "The probe has logged nothing.", KEPT, "Hold it to the platen, start its log, and heat the press.")  # fmt: skip
+        raise Refusal("no-log", say("The probe has logged nothing."), KEPT, say("Hold it to the platen, start its log, and heat the press."))  # fmt: skip
     top = max(r.celsius for r in log)
     high = [at for at, r in enumerate(log) if r.celsius >= top - NEAR_TOP_K]
     first, last = high[0], high[-1]
@@ -38,9 +39,9 @@ def runs_of(log: tuple[Logged, ...]) -> HeatRuns:
     start = min(range(first + 1), key=lambda at: (log[at].celsius, -at))
     up = tuple(r for r in log[start : first + 1] if log[first].minute - r.minute <= LONGEST_MIN)
     down = tuple(r for r in _falling(log[last:]) if r.minute - log[last].minute <= LONGEST_MIN)
-    for name, run, what in (("heating", up, "Let it heat from cold"), ("cooling", down, "Switch the heater off and let it cool")):  # fmt: skip
+    for name, run, what in (("heating", up, say("Let it heat from cold")), ("cooling", down, say("Switch the heater off and let it cool"))):  # fmt: skip
         if abs(run[-1].celsius - run[0].celsius) < LEAST_CHANGE_K:
-            raise Refusal("half-a-log", f"The probe's log holds no {name} run of {LEAST_CHANGE_K:.0f} K or more.", KEPT, f"{what} with the log running, then take it again.")  # fmt: skip
+            raise Refusal("half-a-log", say("The probe's log holds no {name} run of {least_change_k} K or more.", name=name, least_change_k=f'{LEAST_CHANGE_K:.0f}'), KEPT, say("{what} with the log running, then take it again.", what=what))  # fmt: skip
     rooms = sorted(r.room_c for r in (*up, *down) if r.room_c is not None)
     return HeatRuns(
         readings=tuple(

@@ -63,7 +63,11 @@ def fit_ink(
     sure = max(rounded, off * step / 100 * tank_ml) * math.sqrt(_variance(columns))
     if off > OFF_STEPS or factor <= LEAST + 1e-6 or factor >= MOST - 1e-6:
         return InkFit(
-            factor=round(factor, 4), error_pct=None, verdict="readings do not fit", steps=round(steps, 1), fills=fills
+            factor=round(factor, 4),
+            error_pct=None,
+            verdict="readings do not fit",
+            steps=round(steps, 1),
+            fills=fills,
         )
     return InkFit(
         factor=round(factor, 4),

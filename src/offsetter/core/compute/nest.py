@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from offsetter.core.quantities import a_length, a_size
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 Ints = NDArray[np.int64]
@@ -103,21 +104,27 @@ def boxes_of(
     """Every single piece as its box, and whose it is. Raises Refusal for a piece that fits nowhere."""
     if gap_mm < 0 or margin_mm < 0:
         raise Refusal(
-            "negative-gap", "A gap or margin below nothing cannot be kept.", "Nothing was laid.", "Give 0 or more."
+            "negative-gap",
+            say("A gap or margin below nothing cannot be kept."),
+            say("Nothing was laid."),
+            say("Give 0 or more."),
         )
     count = sum(p.count for p in pieces)
     if not 1 <= count <= MOST_PIECES:
         raise Refusal(
             "too-many-pieces",
-            f"{count} pieces cannot be laid in one go.",
-            "Nothing was laid.",
-            f"Give 1 to {MOST_PIECES}.",
+            say("{count} pieces cannot be laid in one go.", count=count),
+            say("Nothing was laid."),
+            say("Give 1 to {most_pieces}.", most_pieces=MOST_PIECES),
         )
     inside = room_mm - 2 * margin_mm
     along = math.inf if deep_mm is None else deep_mm - 2 * margin_mm
     if inside <= 0 or along <= 0:
         raise Refusal(
-            "no-room", "The margins leave no room between them.", "Nothing was laid.", "Give smaller margins."
+            "no-room",
+            say("The margins leave no room between them."),
+            say("Nothing was laid."),
+            say("Give smaller margins."),
         )
     gap = math.ceil(round(gap_mm * TENTHS, 6))
     wide, high, turns, whose = [], [], [], []
@@ -125,8 +132,8 @@ def boxes_of(
         w, h = size_of(p)
         may_turn = p.rotate in ("90", "any")
         if not (w <= inside and h <= along) and not (may_turn and h <= inside and w <= along):
-            raise Refusal("too-large", f"“{p.id}” is {a_size(w, h, None)} and fits nowhere: there is room for {a_length(inside, None) if deep_mm is None else a_size(inside, along, None)}.",
-                          "Nothing was laid.", "Make it smaller, let it turn, or take a larger sheet.")  # fmt: skip
+            raise Refusal("too-large", say("“{id}” is {size} and fits nowhere: there is room for {which}.", id=p.id, size=a_size(w, h, None), which=a_length(inside, None) if deep_mm is None else a_size(inside, along, None)),
+                          say("Nothing was laid."), say("Make it smaller, let it turn, or take a larger sheet."))  # fmt: skip
         tenths = (math.ceil(round(w * TENTHS, 6)) + gap, math.ceil(round(h * TENTHS, 6)) + gap)
         wide += [tenths[0]] * p.count
         high += [tenths[1]] * p.count
@@ -147,17 +154,17 @@ def size_of(piece: Piece) -> tuple[float, float]:
         if not all(math.isfinite(v) and 0 < v <= MOST_MM for v in size):
             raise Refusal(
                 "no-size",
-                f"The outline of “{piece.id}” has no width or no height.",
-                "Nothing was laid.",
-                "Give an outline with an area.",
+                say("The outline of “{id}” has no width or no height.", id=piece.id),
+                say("Nothing was laid."),
+                say("Give an outline with an area."),
             )
         return size
     if piece.width_mm is None or piece.height_mm is None:
         raise Refusal(
             "no-size",
-            f"“{piece.id}” has neither width and height nor an outline.",
-            "Nothing was laid.",
-            "Give one of them.",
+            say("“{id}” has neither width and height nor an outline.", id=piece.id),
+            say("Nothing was laid."),
+            say("Give one of them."),
         )
     return piece.width_mm, piece.height_mm
 

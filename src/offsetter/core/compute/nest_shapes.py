@@ -11,6 +11,7 @@ from shapely import Polygon
 from shapely.affinity import rotate, translate
 
 from offsetter.core.compute.nest import Nested, NestPlace, Piece, size_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
 MOST_NODES = 60
@@ -36,13 +37,16 @@ def outline_of(piece: Piece) -> Polygon:
         if made.is_empty or made.area < 0.98 * mended.area or not isinstance(made, Polygon):
             raise Refusal(
                 "crossing-outline",
-                f"The outline of “{piece.id}” crosses itself.",
-                "Nothing was laid.",
-                "Give its parts as pieces of their own.",
+                say("The outline of “{id}” crosses itself.", id=piece.id),
+                say("Nothing was laid."),
+                say("Give its parts as pieces of their own."),
             )
     if made.area <= 0:
         raise Refusal(
-            "no-size", f"The outline of “{piece.id}” has no area.", "Nothing was laid.", "Give an outline with an area."
+            "no-size",
+            say("The outline of “{id}” has no area.", id=piece.id),
+            say("Nothing was laid."),
+            say("Give an outline with an area."),
         )
     return made
 

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from offsetter.core.facts.inks import INKS
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal, digest
 
 Bytes = NDArray[np.uint8]
@@ -88,9 +89,11 @@ def sheet_for(channels: tuple[str, ...], lines: int = 96, name: str = "") -> Noz
     Raises Refusal for channels that are not known, named twice, or too many lines.
     """
     if not channels or len(set(channels)) < len(channels) or any(c not in INK_RGB for c in channels):
-        raise _refused("unknown-channels", "These are no channels of a printer.", f"Name each once, of {', '.join(INK_RGB)}.")  # fmt: skip
+        raise _refused("unknown-channels", say("These are no channels of a printer."), say("Name each once, of {ink_rgb}.", ink_rgb=', '.join(INK_RGB)))  # fmt: skip
     if not 1 <= lines <= 480:
-        raise _refused("too-many-lines", f"{lines} lines a channel do not go on a sheet.", "Take 1 to 480.")
+        raise _refused(
+            "too-many-lines", say("{lines} lines a channel do not go on a sheet.", lines=lines), say("Take 1 to 480.")
+        )
     columns = math.ceil(lines / STAIRS)
     width = max(90.0, 2 * EDGE_MM + 24 + columns * (LINE_MM + GAP_MM))
     block = STAIRS * STEP_MM + 3.0
@@ -149,15 +152,15 @@ def read_sheet(scan: Bytes, sheet: NozzleSheet) -> NozzleReading:
     found = _marks(scan)
     seen = _lies(found, sheet)
     if seen is None:
-        raise _refused("no-marks", "The three discs and the ring are not where this sheet has them.",
-                       "Scan the whole sheet flat, at 200 dpi or more; and take the sheet that belongs to this file.")  # fmt: skip
+        raise _refused("no-marks", say("The three discs and the ring are not where this sheet has them."),
+                       say("Scan the whole sheet flat, at 200 dpi or more; and take the sheet that belongs to this file."))  # fmt: skip
     to_scan, corners, turned, mirrored, dpi = seen
     if dpi < LEAST_DPI:
-        raise _refused("too-coarse", f"The scan has {dpi:.0f} dots an inch: lines of two dots are lost in it.", "Scan at 200 dpi or more.")  # fmt: skip
+        raise _refused("too-coarse", say("The scan has {dpi} dots an inch: lines of two dots are lost in it.", dpi=f'{dpi:.0f}'), say("Scan at 200 dpi or more."))  # fmt: skip
     code = _code(scan, sheet, to_scan)
     if code != sheet.code:
-        raise _refused("wrong-sheet", f"This is another sheet: its squares say {code}, and this file's say {sheet.code}.",
-                       "Give the file that was made with the sheet.")  # fmt: skip
+        raise _refused("wrong-sheet", say("This is another sheet: its squares say {code}, and this file's say {code2}.", code=code, code2=sheet.code),
+                       say("Give the file that was made with the sheet."))  # fmt: skip
     missing: dict[str, tuple[int, ...]] = {}
     missing_px: dict[str, tuple[tuple[float, float], ...]] = {}
     for row in sheet.rows:
@@ -277,10 +280,10 @@ def _missing(scan: Bytes, row: Row, to_scan: Floats) -> list[int]:
     noise = 1.4826 * float(np.median(np.abs(ends - ground[:, None])))
     strong = float(np.quantile(score, 0.75))
     if strong < max(LEAST_NOISE_TIMES * noise, 0.08 * full):
-        raise _refused("too-weak", f"The lines of {row.channel} are too weak in this scan to say which are missing.",
-                       "Scan at 300 dpi or more without sharpening or automatic contrast.")  # fmt: skip
+        raise _refused("too-weak", say("The lines of {channel} are too weak in this scan to say which are missing.", channel=row.channel),
+                       say("Scan at 300 dpi or more without sharpening or automatic contrast."))  # fmt: skip
     return [i for i, s in enumerate(score) if s < MISSING_BELOW * strong]
 
 
 def _refused(code: str, happened: str, to_do: str) -> Refusal:
-    return Refusal(code, happened, "Nothing was read.", to_do)
+    return Refusal(code, happened, say("Nothing was read."), to_do)

@@ -6,6 +6,7 @@ from functools import lru_cache
 from offsetter.core.compute import garment, wrap
 from offsetter.core.facts.blanks import Blank, FlatSize, GarmentSize, MugSize, Obstacle, Size, TubeSize
 from offsetter.core.quantities import a_length
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 BACK_DROP_MM = 22.0  # a crew tee's collar lies this far below the shoulder line at the back: from memory
@@ -125,7 +126,7 @@ def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obsta
 def _body(size: GarmentSize, place: str) -> Panel:
     side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
     return Panel(outline=garment.outline(side), collar=garment.collar(side), bounds_mm=garment.bounds(side),
-                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=f"{a_length(size.chest_mm)} of chest")  # fmt: skip
+                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=say("{chest_mm} of chest", chest_mm=a_length(size.chest_mm)))  # fmt: skip
 
 
 @lru_cache(maxsize=256)
@@ -136,7 +137,7 @@ def _sleeve(size: GarmentSize) -> Panel:
     return Panel(
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{cuff:.1f} {long:.1f}L{-cuff:.1f} {long:.1f}Z",
         collar=f"M{-cuff - 2:.1f} {hem:.1f}L{cuff + 2:.1f} {hem:.1f}", bounds_mm=(-half, 0, half, long),
-        widest_mm=widest, origin="shoulder seam", wide_said=f"a sleeve that takes {a_length(widest)}",
+        widest_mm=widest, origin="shoulder seam", wide_said=say("a sleeve that takes {widest}", widest=a_length(widest)),
     )  # fmt: skip
 
 
@@ -161,7 +162,7 @@ def _flat(size: FlatSize, hem_mm: float, top_mm: float = 0.0) -> Panel:
     collar = f"M{-edge + hem_mm:.1f} {hem_mm:.1f}L{edge - hem_mm:.1f} {hem_mm:.1f}" if hem_mm else ""
     wide = size.top_width_mm or size.width_mm
     return Panel(outline=path, collar=collar, bounds_mm=(-half, 0, half, high), widest_mm=wide - 2 * hem_mm, highest_mm=high - 2 * hem_mm,
-                 origin="upper edge", wide_said=f"{a_length(wide)} of width", centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
+                 origin="upper edge", wide_said=say("{wide} of width", wide=a_length(wide)), centre_y_mm=None if size.top_width_mm else high / 2)  # fmt: skip
 
 
 @lru_cache(maxsize=256)
@@ -175,7 +176,7 @@ def _mug(size: MugSize) -> Panel:
         collar=f"M{-half + free:.1f} 0L{-half + free:.1f} {high:.1f}M{half - free:.1f} 0L{half - free:.1f} {high:.1f}",
         bounds_mm=(-half, 0, half, high), widest_mm=wrap.narrowest_mm(size) - size.handle_mm,
         highest_mm=high - 2 * RIM_MM, origin="rim",
-        wide_said=f"{a_length(wrap.narrowest_mm(size))} around{' where it is thinnest' if tapers else ''}, less the handle's {size.handle_mm:.0f}", centre_y_mm=high / 2,
+        wide_said=say("{narrowest_mm} around{which}, less the handle's {handle_mm}", narrowest_mm=a_length(wrap.narrowest_mm(size)), which=say(' where it is thinnest') if tapers else '', handle_mm=f'{size.handle_mm:.0f}'), centre_y_mm=high / 2,
     )  # fmt: skip
 
 
@@ -186,5 +187,5 @@ def _tube(size: TubeSize) -> Panel:
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
         collar=f"M{half - fold:.1f} 0L{half - fold:.1f} {high:.1f}", bounds_mm=(-half, 0, half, high),
         widest_mm=size.flat_width_mm + 2 * fold, highest_mm=high, origin="upper edge",
-        wide_said=f"{a_length(size.flat_width_mm)} flat and {a_length(fold)} folded over on either side", centre_y_mm=high / 2,
+        wide_said=say("{flat_width_mm} flat and {fold} folded over on either side", flat_width_mm=a_length(size.flat_width_mm), fold=a_length(fold)), centre_y_mm=high / 2,
     )  # fmt: skip

@@ -9,6 +9,7 @@ from offsetter.core.compute.sheet import turned_box
 from offsetter.core.compute.wrap import Bend
 from offsetter.core.facts import Curve
 from offsetter.core.facts.inks import FOUR, INKS, WHITE
+from offsetter.core.sentences import say
 from offsetter.core.units import px_of, um_of
 from offsetter.core.values import Frozen, digest
 
@@ -28,7 +29,7 @@ class Shift(Frozen):
     @classmethod
     def is_a_colour(cls, lab: tuple[float, float, float]) -> tuple[float, float, float]:
         if not (0 <= lab[0] <= 100 and all(-128 <= v <= 127 for v in lab[1:])):
-            raise ValueError("L goes from 0 to 100, a and b from -128 to 127")
+            raise ValueError(say("L goes from 0 to 100, a and b from -128 to 127"))
         return lab
 
 
@@ -98,8 +99,15 @@ class WhiteSpec(Frozen):
     @property
     def said(self) -> str:
         """The same in words."""
-        return {"mask": "by its own picture", "file": "as the file has it", "lights": f"under the lights, from L* {self.lights_from or 0:.0f}",
-                "level": f"level {self.level_pct:.0f} %"}[self.by]  # fmt: skip
+        match self.by:
+            case "mask":
+                return say("by its own picture")
+            case "file":
+                return say("as the file has it")
+            case "lights":
+                return say("under the lights, from L* {lights_from}", lights_from=f"{self.lights_from or 0:.0f}")
+            case _:
+                return say("level {level_pct} %", level_pct=f"{self.level_pct:.0f}")
 
     def reach_um(self, holds_um: int) -> int:
         """Strokes up to this width feel the choke: it comes off both sides, and holds_um of white must be left."""

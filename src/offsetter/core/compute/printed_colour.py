@@ -6,6 +6,7 @@ from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
 from offsetter.core.compute.colour import IN_GAMUT_DELTA_E, transforms_of
 from offsetter.core.compute.plate_spec import ColourSpec, Intent
 from offsetter.core.compute.reach import nearest_reachable
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 
@@ -42,8 +43,8 @@ def answer_for(
         device = colours.of_lab(asked.reshape(1, 1, 3), spec)
     else:
         if colours.space != "CMYK":
-            raise Refusal("wrong-profile", "The profile is for RGB; ink shares say nothing to it.", "Nothing was changed.",
-                          "Ask with --rgb or --lab, or give a profile for CMYK.")  # fmt: skip
+            raise Refusal("wrong-profile", say("The profile is for RGB; ink shares say nothing to it."), say("Nothing was changed."),
+                          say("Ask with --rgb or --lab, or give a profile for CMYK."))  # fmt: skip
         device = np.array([[cmyk_pct]], dtype=np.float64) / 100
     absolute: Intent = "absolute" if spec.intent == "absolute" else "relative"
     got = colours.lab_of(device, absolute)[0, 0]

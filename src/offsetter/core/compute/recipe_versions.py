@@ -7,12 +7,13 @@ from pydantic import Field, ValidationError
 from offsetter.core.compute.stack import stack_faults
 from offsetter.core.facts import Method, Recipe, Stage
 from offsetter.core.quantities import a_heat, both_heats
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 HOTTEST_C = 260.0
 """No transfer is pressed hotter, and hardly a press goes there: from memory."""
 FIELDS = ("temperature_c", "time_s", "pressure", "then")
-NOTHING = "No version was added."
+NOTHING = say("No version was added.")
 
 
 class StageValues(Frozen):
@@ -40,12 +41,15 @@ def with_values(
     for stage_id, entered in values.items():
         if stage_id not in known:
             raise Refusal(
-                "no-such-stage", f"{recipe.name} has no stage “{stage_id}”.", NOTHING, "Choose one of its stages."
+                "no-such-stage",
+                say("{name} has no stage “{stage_id}”.", name=recipe.name, stage_id=stage_id),
+                NOTHING,
+                say("Choose one of its stages."),
             )
         _refuse_impossible(next(s for s in recipe.stages if s.id == stage_id), entered)
     stages = tuple(_entered(s, values.get(s.id)) for s in recipe.stages)
     if stages == recipe.stages:
-        raise Refusal("nothing-changed", "Every value is as it was.", NOTHING, "Change a value first.")
+        raise Refusal("nothing-changed", say("Every value is as it was."), NOTHING, say("Change a value first."))
     return recipe.model_copy(
         update={"version": recipe.version + 1, "source": source, "stages": stages, "why": why, "by": by}
     )
@@ -54,11 +58,14 @@ def with_values(
 def _refuse_impossible(stage: Stage, entered: StageValues) -> None:
     heat, time = entered.temperature_c, entered.time_s
     if heat is not None and not 30 <= heat <= HOTTEST_C:
-        raise Refusal("impossible-heat", f"{a_heat(heat, None)} for “{stage.name}” cannot be right.", NOTHING,
-                      f"Give {both_heats(30)} to {both_heats(HOTTEST_C)}, as the medium's card says.")  # fmt: skip
+        raise Refusal("impossible-heat", say("{heat} for “{name}” cannot be right.", heat=a_heat(heat, None), name=stage.name), NOTHING,
+                      say("Give {value} to {hottest_c}, as the medium's card says.", value=both_heats(30), hottest_c=both_heats(HOTTEST_C)))  # fmt: skip
     if time is not None and not 0 <= time <= 3600:
         raise Refusal(
-            "impossible-time", f"{time} s for “{stage.name}” cannot be right.", NOTHING, "Give 0 to 3600 seconds."
+            "impossible-time",
+            say("{time} s for “{name}” cannot be right.", time=time, name=stage.name),
+            NOTHING,
+            say("Give 0 to 3600 seconds."),
         )
 
 
@@ -83,9 +90,9 @@ def differences(left: Recipe, right: Recipe) -> tuple[Difference, ...]:
             found.append(
                 Difference(
                     stage=there.name,
-                    what="the stage",
-                    left="there" if one else "not there",
-                    right="there" if two else "not there",
+                    what=say("the stage"),
+                    left="there" if one else say("not there"),
+                    right="there" if two else say("not there"),
                 )
             )
             continue
@@ -125,23 +132,28 @@ def read_recipe(body: Any, methods: dict[str, Method], newest: Recipe | None) ->
         read = Recipe.model_validate(held)
     except ValidationError as wrong:
         first = wrong.errors()[0]
-        where = ".".join(str(p) for p in first["loc"]) or "the file"
-        raise Refusal("bad-recipe", f"This is no recipe: “{where}”, {first['msg'].lower()}.", NOTHING,
-                      "Export one here to see how it must look; its schema comes with it.") from wrong  # fmt: skip
+        where = ".".join(str(p) for p in first["loc"]) or say("the file")
+        raise Refusal("bad-recipe", say("This is no recipe: “{where}”, {first}.", where=where, first=first['msg'].lower()), NOTHING,
+                      say("Export one here to see how it must look; its schema comes with it.")) from wrong  # fmt: skip
     method = methods.get(read.method)
     if method is None:
         raise Refusal(
             "unknown-method",
-            f"The recipe is for “{read.method}”, which is no method here.",
+            say("The recipe is for “{method}”, which is no method here.", method=read.method),
             NOTHING,
-            "Add the method's file first.",
+            say("Add the method's file first."),
         )
     if newest is not None and newest.method != read.method:
         raise Refusal(
-            "other-method", f"“{read.id}” is a recipe for {newest.method} here.", NOTHING, "Give it another id."
+            "other-method",
+            say("“{id}” is a recipe for {method} here.", id=read.id, method=newest.method),
+            NOTHING,
+            say("Give it another id."),
         )
     for stage in read.stages:
         faults = stack_faults(stage, is_face_down=method.mirror)
         if faults:
-            raise Refusal("wrong-stack", f"{stage.name}: {faults[0]}.", NOTHING, "Put the stack right in the file.")
+            raise Refusal(
+                "wrong-stack", f"{stage.name}: {faults[0]}.", NOTHING, say("Put the stack right in the file.")
+            )
     return read.model_copy(update={"version": newest.version + 1 if newest else 1})

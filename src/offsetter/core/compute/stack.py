@@ -3,9 +3,15 @@
 from itertools import pairwise
 
 from offsetter.core.facts.recipes import Layer, Stage
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding
 
-ASKED_FOR = {"temperature_c": "a temperature", "time_s": "a time", "pressure": "a pressure", "peel": "when to peel"}
+ASKED_FOR = {
+    "temperature_c": say("a temperature"),
+    "time_s": say("a time"),
+    "pressure": say("a pressure"),
+    "peel": say("when to peel"),
+}
 STICKS = {"carrier", "blank"}
 
 
@@ -21,7 +27,13 @@ def stack_faults(stage: Stage, *, is_face_down: bool) -> tuple[str, ...]:
     for upper, lower in pairwise(stack):
         for platen, layer, side in ((upper, lower, "up"), (lower, upper, "down")):
             if platen.kind == "platen" and layer.kind in STICKS and layer.printed_face == side:
-                faults.append(f"{layer.what} would stick to the {platen.what.lower()}: lay a sheet between")
+                faults.append(
+                    say(
+                        "{what} would stick to the {what2}: lay a sheet between",
+                        what=layer.what,
+                        what2=platen.what.lower(),
+                    )
+                )
     blank = next((i for i, x in enumerate(stack) if x.kind == "blank"), None)
     if blank is None:
         faults += _unmarried(stack)
@@ -31,21 +43,21 @@ def stack_faults(stage: Stage, *, is_face_down: bool) -> tuple[str, ...]:
             continue
         towards = "down" if i < blank else "up"
         if is_face_down and layer.printed_face != towards:
-            faults.append(f"{layer.what} lies with its print away from the blank: turn it over")
+            faults.append(say("{what} lies with its print away from the blank: turn it over", what=layer.what))
         if not is_face_down and layer.printed_face == towards:
-            faults.append(f"{layer.what} goes on face up: turn it over")
+            faults.append(say("{what} goes on face up: turn it over", what=layer.what))
     return tuple(faults)
 
 
 def stage_findings(stages: tuple[Stage, ...], *, is_face_down: bool) -> tuple[Finding, ...]:
     """What must be put right before anything is pressed by these stages."""
     asked = [
-        Finding(code="value-missing", severity="blocker", message=f"{s.name}: nobody gave {' or '.join(ASKED_FOR[m] for m in s.missing)}",
-                why="Practice gave no value for it, and none is guessed.", fix_text="Take it from the medium's own card.")
+        Finding(code="value-missing", severity="blocker", message=say("{name}: nobody gave {missing}", name=s.name, missing=' or '.join(ASKED_FOR[m] for m in s.missing)),
+                why=say("Practice gave no value for it, and none is guessed."), fix_text=say("Take it from the medium's own card."))
         for s in stages if s.missing
     ]  # fmt: skip
     wrong = [
-        Finding(code="stack", severity="blocker", message=f"{s.name}: {fault}", why="The stack as the recipe has it.", fix_text="Turn it round.")
+        Finding(code="stack", severity="blocker", message=f"{s.name}: {fault}", why=say("The stack as the recipe has it."), fix_text=say("Turn it round."))
         for s in stages for fault in stack_faults(s, is_face_down=is_face_down)
     ]  # fmt: skip
     return (*asked, *wrong)
@@ -66,8 +78,10 @@ def _unmarried(stack: tuple[Layer, ...]) -> list[str]:
     first, last = stack[sheets[0]], stack[sheets[1]]
     faults = []
     if (first.printed_face, last.printed_face) != ("down", "up"):
-        faults.append(f"{first.what} and {last.what} do not face each other: turn one over")
+        faults.append(say("{what} and {what2} do not face each other: turn one over", what=first.what, what2=last.what))
     for beyond in (*stack[sheets[0] - 1 : sheets[0]], *stack[sheets[1] + 1 : sheets[1] + 2]):
         if beyond.kind == "platen":
-            faults.append(f"what is squeezed out would stick to the {beyond.what.lower()}: lay a sheet between")
+            faults.append(
+                say("what is squeezed out would stick to the {what}: lay a sheet between", what=beyond.what.lower())
+            )
     return faults

@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from offsetter.core.compute.cielab import delta_e_2000, xyz_of_lab
 from offsetter.core.facts import Curve, Lab
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 Floats = NDArray[np.float64]
@@ -44,9 +45,9 @@ def report_of(asked: Mapping[str, Lab], got: Mapping[str, Lab]) -> DifferenceRep
     if not labels:
         raise Refusal(
             "no-patches",
-            "None of the chart's patches were measured.",
-            "Nothing was saved.",
-            "Measure the chart that was printed.",
+            say("None of the chart's patches were measured."),
+            say("Nothing was saved."),
+            say("Measure the chart that was printed."),
         )
     apart = delta_e_2000([asked[n] for n in labels], [got[n] for n in labels])
     patches = tuple(
@@ -74,8 +75,8 @@ def correcting_curve(asked: Sequence[float], printed: Sequence[float], measured:
     # Noise near the ends may turn a step round; a true ramp never falls.
     rising = np.maximum.accumulate(gave)
     if rising[-1] <= 0 or np.any(gave < rising - 4.0):
-        raise Refusal("not-a-ramp", "The steps of an ink do not get darker one after another.", "The condition is as it was.",
-                      "Look whether the chart was read the right way round, and measure it again.")  # fmt: skip
+        raise Refusal("not-a-ramp", say("The steps of an ink do not get darker one after another."), say("The condition is as it was."),
+                      say("Look whether the chart was read the right way round, and measure it again."))  # fmt: skip
     rising = rising + np.arange(len(rising)) * 1e-6
     back = _monotone(rising, device)
     target = _monotone(steps, np.maximum.accumulate(should))

@@ -13,6 +13,7 @@ from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import ArtworkDrawing, StationResult, state_of
+from offsetter.core.sentences import lowered, say
 from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 from offsetter.core.values.pixels import MOST_PX, most_enlarged
@@ -107,8 +108,8 @@ def preflight(inputs: Inputs) -> Judged:
         found += _resolution(ppi, reachable, width_mm)
     if known is not None and facts.is_vector:
         found.append(Finding(
-            code="picture-in-drawing", severity="note", message=f"The file holds a picture: {ppi:.0f} ppi at this size, whatever lies round it",
-            why="Lines and letters of a drawing stay sharp; a picture placed in it has the pixels that it has.",
+            code="picture-in-drawing", severity="note", message=say("The file holds a picture: {ppi} ppi at this size, whatever lies round it", ppi=f'{ppi:.0f}'),
+            why=say("Lines and letters of a drawing stay sharp; a picture placed in it has the pixels that it has."),
         ))  # fmt: skip
     if facts.is_vector:
         found += _coarser(inputs, (right - left) * most_enlarged(*facts.pixels))
@@ -118,100 +119,106 @@ def preflight(inputs: Inputs) -> Judged:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
         if abs(real - width_mm) > 0.5:
             found.append(Finding(
-                code="real-size", severity="note", message=f"The file says {a_length(real, 1)} wide; the print is {a_length(width_mm)}",
-                why="A drawing carries the size it was made at.", fix_text=f"Print it {a_length(real, 1)} wide",
+                code="real-size", severity="note", message=say("The file says {real} wide; the print is {width_mm}", real=a_length(real, 1), width_mm=a_length(width_mm)),
+                why=say("A drawing carries the size it was made at."), fix_text=say("Print it {real} wide", real=a_length(real, 1)),
                 patch=Patch(station="place", changes={"width_um": um_of(real)}) if 5 <= real <= 3000 else None,
             ))  # fmt: skip
     if facts.content_px != (0, 0, *facts.pixels) and inputs.doc.crop == "none":
         found.append(Finding(
-            code="empty-border", severity="note", message="There is empty ground around the picture",
-            why="Size and place are measured to the file's edge, not to what is seen.", fix_text="Crop to the content",
+            code="empty-border", severity="note", message=say("There is empty ground around the picture"),
+            why=say("Size and place are measured to the file's edge, not to what is seen."), fix_text=say("Crop to the content"),
             patch=Patch(station="artwork", changes={"crop": "content"}),
         ))  # fmt: skip
     if facts.ground is not None and not inputs.fills:
         found.append(Finding(
-            code="background-box", severity="caution", message=f"A flat ground ({facts.ground.colour}) goes all round, {facts.ground.share:.0%} of the picture",
-            why="It would be printed as a box round the picture.", fix_text="Take the ground out",
+            code="background-box", severity="caution", message=say("A flat ground ({colour}) goes all round, {share} of the picture", colour=facts.ground.colour, share=f'{facts.ground.share:.0%}'),
+            why=say("It would be printed as a box round the picture."), fix_text=say("Take the ground out"),
             patch=put({"ground": GROUND_TOLERANCE}),
         ))  # fmt: skip
     elif facts.ground_inside:
         n = facts.ground_inside
         found.append(Finding(
-            code="ground-inside", severity="caution", degree=n, message=f"{n} {'piece' if n == 1 else 'pieces'} of the ground {'is' if n == 1 else 'are'} left inside",
-            why="The picture closes them in, as an a, b or o does: they would be printed in the ground's colour.",
-            fix_text="Take them out too", patch=put({"inside": True}),
+            code="ground-inside", severity="caution", degree=n, message=say("{n} {which} of the ground {which2} left inside", n=n, which=say('piece') if n == 1 else say('pieces'), which2=say('is') if n == 1 else say('are')),
+            why=say("The picture closes them in, as an a, b or o does: they would be printed in the ground's colour."),
+            fix_text=say("Take them out too"), patch=put({"inside": True}),
         ))  # fmt: skip
     elif facts.transparency == "none":
         found.append(Finding(
-            code="no-transparency", severity="note" if inputs.fills else "caution", message="Nothing in the file is transparent",
-            why="The whole rectangle is printed, its ground included.",
-            fix_text="Ask for the file on a transparent ground, or take it if the box is meant.",
+            code="no-transparency", severity="note" if inputs.fills else "caution", message=say("Nothing in the file is transparent"),
+            why=say("The whole rectangle is printed, its ground included."),
+            fix_text=say("Ask for the file on a transparent ground, or take it if the box is meant."),
         ))  # fmt: skip
     if floor and faint > FAINT_MATTERS:
         found.append(Finding(
-            code="faint", severity="caution", degree=faint, message=f"{faint:.0%} of the picture is too faint to hold",
-            why=f"{method.holds or 'It'} does not hold under {floor:.0%} of white (from memory).",
-            fix_text="Harden the edges",
+            code="faint", severity="caution", degree=faint, message=say("{faint} of the picture is too faint to hold", faint=f'{faint:.0%}'),
+            why=say("{holds} does not hold under {floor} of white (from memory).", holds=method.holds or say('It'), floor=f'{floor:.0%}'),
+            fix_text=say("Harden the edges"),
             patch=put({"harden": True}),
         ))  # fmt: skip
     if strokes.count:
         thinnest = strokes.spots[0].width_px * mm_per_px
         stands = sum(s.is_dot for s in strokes.spots)
-        what = "dots and strokes" if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
+        what = say("dots and strokes") if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
         grow = least_stroke / thinnest
         enough_px = round((least_stroke / mm_per_px + THICKEN_MORE_PX) / (fixes.enlarge or 1), 1)
-        holds_at = f"they would hold as they are at {a_length(width_mm * grow)}" if grow < 1.6 else ""
+        holds_at = (
+            say("they would hold as they are at {width_mm}", width_mm=a_length(width_mm * grow)) if grow < 1.6 else ""
+        )
         can = (fixes.thicken_px or 0.0) < enough_px
         found.append(Finding(
             code="thin-strokes", severity="caution", degree=least_stroke / thinnest,
-            message=f"{strokes.count} {what} are thinner than {a_length(least_stroke, None)}, the thinnest {a_length(thinnest, 2)}",
-            why=f"{method.name} holds strokes from {a_length(least_stroke, None)} ({method.sources.get('min_stroke_mm', 'unknown')}).",
-            fix_text="; ".join(t for t in (f"Thicken them to {a_length(least_stroke, None)}" if can else "Ask for a file with heavier strokes", holds_at) if t),
+            message=say("{count} {what} are thinner than {least_stroke}, the thinnest {thinnest}", count=strokes.count, what=what, least_stroke=a_length(least_stroke, None), thinnest=a_length(thinnest, 2)),
+            why=say("{name} holds strokes from {least_stroke} ({sources}).", name=method.name, least_stroke=a_length(least_stroke, None), sources=method.sources.get('min_stroke_mm', 'unknown')),
+            fix_text="; ".join(t for t in (say("Thicken them to {least_stroke}", least_stroke=a_length(least_stroke, None)) if can else say("Ask for a file with heavier strokes"), holds_at) if t),
             where=on_print(strokes),
             patch=put({"thicken_px": enough_px}) if can else None,
         ))  # fmt: skip
     for said, field in (
         (
-            f"It is enlarged {fixes.enlarge or 1:g} times by Lanczos' window: {ppi / (fixes.enlarge or 1):.0f} ppi came in the file",
+            say(
+                "It is enlarged {enlarge} times by Lanczos' window: {ppi} ppi came in the file",
+                enlarge=f"{fixes.enlarge or 1:g}",
+                ppi=f"{ppi / (fixes.enlarge or 1):.0f}",
+            ),
             "enlarge",
         ),
-        ("The flat ground is taken out", "ground"),
-        ("Its pieces inside the picture are taken out too", "inside"),
-        ("Faint edges are hardened", "harden"),
-        ("The four inks are read the other way round", "negative"),
-        ("Thin strokes are brought to the least that holds", "thicken_px"),
+        (say("The flat ground is taken out"), "ground"),
+        (say("Its pieces inside the picture are taken out too"), "inside"),
+        (say("Faint edges are hardened"), "harden"),
+        (say("The four inks are read the other way round"), "negative"),
+        (say("Thin strokes are brought to the least that holds"), "thicken_px"),
     ):
         if getattr(fixes, field):
             found.append(Finding(
-                code=f"fixed-{field.replace('_', '-')}", severity="note", message=said, why="Decided here; the customer's file stays as it came.",
-                fix_text="As the file has it",
+                code=f"fixed-{field.replace('_', '-')}", severity="note", message=said, why=say("Decided here; the customer's file stays as it came."),
+                fix_text=say("As the file has it"),
                 patch=put({field: Fixes.model_fields[field].default}),
             ))  # fmt: skip
     if gaps.count:
         narrowest = gaps.spots[0].width_px * mm_per_px
         found.append(Finding(
             code="narrow-gaps", severity="note",
-            message=f"{gaps.count} gaps are narrower than {a_length(least_gap, None)}, the narrowest {a_length(narrowest, 2)}",
-            why=f"{method.holds or method.medium.capitalize()} bridges gaps under {a_length(least_gap, None)} ({method.sources.get('min_gap_mm', 'unknown')}).",
-            fix_text="They may close.", where=on_print(gaps),
+            message=say("{count} gaps are narrower than {least_gap}, the narrowest {narrowest}", count=gaps.count, least_gap=a_length(least_gap, None), narrowest=a_length(narrowest, 2)),
+            why=say("{holds} bridges gaps under {least_gap} ({sources}).", holds=method.holds or method.medium.capitalize(), least_gap=a_length(least_gap, None), sources=method.sources.get('min_gap_mm', 'unknown')),
+            fix_text=say("They may close."), where=on_print(gaps),
         ))  # fmt: skip
     if vanishing > VANISHING_MATTERS:
         found.append(Finding(
-            code="vanishing", severity="note", message=f"{vanishing:.0%} of the picture is the cloth's own colour",
-            why=f"Within CIEDE2000 9 of {inputs.colour_name} cloth.",
-            fix_text="White leaves it out, and the cloth itself shows." if method.white == "plate" else "It will hardly be seen.",
+            code="vanishing", severity="note", message=say("{vanishing} of the picture is the cloth's own colour", vanishing=f'{vanishing:.0%}'),
+            why=say("Within CIEDE2000 9 of {colour_name} cloth.", colour_name=inputs.colour_name),
+            fix_text=say("White leaves it out, and the cloth itself shows.") if method.white == "plate" else say("It will hardly be seen."),
         ))  # fmt: skip
     if inputs.has_words and (faint_words := like_cloth(facts.colours, inputs.cloth)) > HALF:
         found.append(Finding(
-            code="hard-to-read", severity="caution", degree=faint_words, message=f"Its lettering is hardly lighter or darker than {inputs.colour_name} cloth: hard to read from two metres",
-            why=f"{faint_words:.0%} of what is seen lies within {READABLE_L:.0f} of the cloth in lightness (L*, from memory); the eye reads by lightness, not by hue.",
-            fix_text="Ask for a lighter or darker lettering, or another cloth.",
+            code="hard-to-read", severity="caution", degree=faint_words, message=say("Its lettering is hardly lighter or darker than {colour_name} cloth: hard to read from two metres", colour_name=inputs.colour_name),
+            why=say("{faint_words} of what is seen lies within {readable_l} of the cloth in lightness (L*, from memory); the eye reads by lightness, not by hue.", faint_words=f'{faint_words:.0%}', readable_l=f'{READABLE_L:.0f}'),
+            fix_text=say("Ask for a lighter or darker lettering, or another cloth."),
         ))  # fmt: skip
     holes = holes_under(facts.holes, HOLE_MM2 / mm_per_px**2)
     if holes >= HOLES_MATTER:
         found.append(Finding(
-            code=OWN_HOLES, severity="note", message=f"{holes} holes under {HOLE_MM2:g} mm² belong to the picture",
-            why="A worn look or fine lettering: marked on the bench here and at Inspect, where they are no fault of the print.",
+            code=OWN_HOLES, severity="note", message=say("{holes} holes under {hole_mm2} mm² belong to the picture", holes=holes, hole_mm2=f'{HOLE_MM2:g}'),
+            why=say("A worn look or fine lettering: marked on the bench here and at Inspect, where they are no fault of the print."),
         ))  # fmt: skip
     found += _read_back(inputs.lettering)
     return Judged(
@@ -226,18 +233,18 @@ def _read_back(lettering: Lettering | None) -> list[Finding]:
         return []
     said = " / ".join(lettering.text.split("\n"))
     found = [Finding(
-        code="reads", severity="note", message=f"It reads “{said[:160]}”", why="Read back from the picture by machine: a person reads the proof all the same.",
+        code="reads", severity="note", message=say("It reads “{said}”", said=said[:160]), why=say("Read back from the picture by machine: a person reads the proof all the same."),
     )]  # fmt: skip
     if lettering.mirrored:
         found.append(Finding(
-            code="reads-backwards", severity="caution", message="The lettering reads backwards in the file",
-            why="Mirrored here and in the file it would come out right on the carrier and wrong on the piece.",
-            fix_text="Ask for the file as it is worn: mirroring is done here, once.",
+            code="reads-backwards", severity="caution", message=say("The lettering reads backwards in the file"),
+            why=say("Mirrored here and in the file it would come out right on the carrier and wrong on the piece."),
+            fix_text=say("Ask for the file as it is worn: mirroring is done here, once."),
         ))  # fmt: skip
     if lettering.misspelt:
         found.append(Finding(
-            code="spelling", severity="caution", degree=len(lettering.misspelt), message=f"In no word list: {', '.join(lettering.misspelt[:8])}",
-            why="Names never are; a slip would be printed on every piece.", fix_text="Compare it with the order, and have the proof signed.",
+            code="spelling", severity="caution", degree=len(lettering.misspelt), message=say("In no word list: {misspelt}", misspelt=', '.join(lettering.misspelt[:8])),
+            why=say("Names never are; a slip would be printed on every piece."), fix_text=say("Compare it with the order, and have the proof signed."),
         ))  # fmt: skip
     return found
 
@@ -258,26 +265,38 @@ def judge(inputs: Inputs) -> StationResult:
     cautions = [f for f in judged.findings if f.severity != "note" and f.code not in ("coarse", "below-target")]
     if judged.is_drawing:
         verdict = (
-            f"A drawing: sharp at every size, but {_lower(cautions[0].message)}"
+            say("A drawing: sharp at every size, but {lower}", lower=lowered(cautions[0].message))
             if cautions
-            else "A drawing: sharp at every size, and everything in it holds"
+            else say("A drawing: sharp at every size, and everything in it holds")
         )
     elif ppi < POOR_PPI:
-        verdict = f"Too coarse at this size: {ppi:.0f} ppi"
+        verdict = say("Too coarse at this size: {ppi} ppi", ppi=f"{ppi:.0f}")
     elif cautions:
-        verdict = (
-            f"{'Sharp' if ppi >= TARGET_PPI - 1 else 'Usable'} at {ppi:.0f} ppi, but {_lower(cautions[0].message)}"
+        verdict = say(
+            "{which} at {ppi} ppi, but {lower}",
+            which=say("Sharp") if ppi >= TARGET_PPI - 1 else say("Usable"),
+            ppi=f"{ppi:.0f}",
+            lower=lowered(cautions[0].message),
         )
     else:
-        verdict = f"{'Sharp' if ppi >= TARGET_PPI - 1 else 'Usable'} at {ppi:.0f} ppi, and everything in it holds"
+        verdict = say(
+            "{which} at {ppi} ppi, and everything in it holds",
+            which=say("Sharp") if ppi >= TARGET_PPI - 1 else say("Usable"),
+            ppi=f"{ppi:.0f}",
+        )
     if inputs.doc.fixes.enlarge and not facts.is_vector:
-        verdict = f"Enlarged {inputs.doc.fixes.enlarge:g} times: smooth at {ppi:.0f} ppi, with the detail of {ppi / inputs.doc.fixes.enlarge:.0f}"
-    edges = {"none": "no transparency", "hard": "hard edges", "soft": "soft edges"}[facts.transparency]
+        verdict = say(
+            "Enlarged {enlarge} times: smooth at {ppi} ppi, with the detail of {ppi2}",
+            enlarge=f"{inputs.doc.fixes.enlarge:g}",
+            ppi=f"{ppi:.0f}",
+            ppi2=f"{ppi / inputs.doc.fixes.enlarge:.0f}",
+        )
+    edges = {"none": say("no transparency"), "hard": say("hard edges"), "soft": say("soft edges")}[facts.transparency]
     return StationResult(
         station="artwork", name="Artwork",
         state=state_of(judged.findings, settled=inputs.doc.settled),
-        telling="vector" if judged.is_drawing else f"{ppi:.0f} ppi", verdict=verdict,
-        sub=f"{facts.name} · {_size_of(facts)} · {facts.mode} · {facts.profile or ('drawn in sRGB' if facts.is_vector else 'no profile, read as sRGB')} · {edges}",
+        telling="vector" if judged.is_drawing else say("{ppi} ppi", ppi=f'{ppi:.0f}'), verdict=verdict,
+        sub=say("{name} · {size_of} · {mode} · {profile} · {edges}", name=facts.name, size_of=_size_of(facts), mode=facts.mode, profile=facts.profile or (say('drawn in sRGB') if facts.is_vector else say('no profile, read as sRGB')), edges=edges),
         findings=judged.findings,
         drawing=ArtworkDrawing(
             pixels=facts.pixels, content_px=facts.content_px, crop_px=inputs.crop_px, width_mm=inputs.width_um / 1000,
@@ -295,9 +314,9 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
     return [Finding(
         code="coarse" if ppi < POOR_PPI else "below-target",
         severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note", degree=TARGET_PPI / ppi,
-        message=f"{ppi:.0f} ppi at {a_length(width_mm)}; the target is {TARGET_PPI}",
-        why="Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp.",
-        fix_text=f"{at} ppi are reached at {a_length(fits)}",
+        message=say("{ppi} ppi at {width_mm}; the target is {target_ppi}", ppi=f'{ppi:.0f}', width_mm=a_length(width_mm), target_ppi=TARGET_PPI),
+        why=say("Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp."),
+        fix_text=say("{at} ppi are reached at {fits}", at=at, fits=a_length(fits)),
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,
     )]  # fmt: skip
 
@@ -308,8 +327,8 @@ def _coarser(inputs: Inputs, most_px: float) -> list[Finding]:
     if drawn >= min(wanted, TARGET_PPI):
         return []
     return [Finding(
-        code="drawn-coarser", severity="note", message=f"So large, the drawing is drawn at {drawn:.0f} ppi; the printer takes {wanted:.0f}",
-        why=f"A drawing is held whole while plates are made of it: {MOST_PX // 10**6} million pixels at most. The rest is enlarged from there.",
+        code="drawn-coarser", severity="note", message=say("So large, the drawing is drawn at {drawn} ppi; the printer takes {wanted}", drawn=f'{drawn:.0f}', wanted=f'{wanted:.0f}'),
+        why=say("A drawing is held whole while plates are made of it: {most_px} million pixels at most. The rest is enlarged from there.", most_px=MOST_PX // 10 ** 6),
     )]  # fmt: skip
 
 
@@ -319,17 +338,13 @@ def _enlarge(ppi: float, fixes: Fixes, facts: ArtworkFacts, put: Callable[[dict[
     if ppi >= FAIR_PPI or fixes.enlarge or facts.pixels[0] * facts.pixels[1] * times**2 > MOST_PIXELS:
         return []
     return [Finding(
-        code="enlarge", severity="note", message=f"Enlarged {times:g} times its steps become smooth edges",
-        why="Lanczos' window of eight invents nothing: edges get even, detail that is not in the file stays away.",
-        fix_text=f"Enlarge it {times:g} times", patch=put({"enlarge": times}),
+        code="enlarge", severity="note", message=say("Enlarged {times} times its steps become smooth edges", times=f'{times:g}'),
+        why=say("Lanczos' window of eight invents nothing: edges get even, detail that is not in the file stays away."),
+        fix_text=say("Enlarge it {times} times", times=f'{times:g}'), patch=put({"enlarge": times}),
     )]  # fmt: skip
 
 
 def _size_of(facts: ArtworkFacts) -> str:
     if facts.is_vector and facts.real_mm:
         return a_size(facts.real_mm[0], facts.real_mm[1])
-    return f"{facts.pixels[0]} x {facts.pixels[1]} px"
-
-
-def _lower(sentence: str) -> str:
-    return sentence[0].lower() + sentence[1:]
+    return say("{pixels} x {pixels2} px", pixels=facts.pixels[0], pixels2=facts.pixels[1])

@@ -11,6 +11,7 @@ from offsetter.core.decisions import ColourDoc
 from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.facts.inks import LIGHT_STRENGTH, name_of
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 7
@@ -60,7 +61,7 @@ class Inputs(Frozen):
 
     @property
     def profile_name(self) -> str:
-        return self.profile.name if self.profile else "a profile that is not kept any more"
+        return self.profile.name if self.profile else say("a profile that is not kept any more")
 
 
 def inputs(ctx: Context) -> Inputs:
@@ -75,7 +76,7 @@ def inputs(ctx: Context) -> Inputs:
         newer=derive.newer_condition(shop, way), brands=measured.brands, misses_share=measured.misses,
         idle=() if spec.colour.driver else tuple(i for i in ctx.printer.inks if i not in spec.colour.lays), mirrored=spec.mirrored,
         carrier=ctx.blank.colour if ctx.feed.kind == "garment" else bare, art_kind=ctx.asked.artwork.kind,
-        has_words=ctx.has_words, sheet=ctx.coloured_sheet.name if ctx.coloured_sheet else "the sheet's colour" if ctx.method.composite_black else "",
+        has_words=ctx.has_words, sheet=ctx.coloured_sheet.name if ctx.coloured_sheet else say("the sheet's colour") if ctx.method.composite_black else "",
     )  # fmt: skip
 
 
@@ -94,46 +95,45 @@ def judge(inputs: Inputs) -> StationResult:
     if measure.over_limit_share > 0:
         findings.append(Finding(
             code="over-limit", severity="note",
-            message=f"{measure.over_limit_share:.1%} of the print wants more than {limit:.0f} % {inputs.method.colorant} and is held back",
-            why=f"Up to {measure.total_max_pct:.0f} % was asked; {inputs.method.medium} holds no more than {limit:.0f} % "
-            f"({_limit_source(inputs)}). Black is kept, the colours give way.",
-            fix_text="Look at the places on the bench: they turn a little lighter.",
+            message=say("{over_limit_share} of the print wants more than {limit} % {colorant} and is held back", over_limit_share=f'{measure.over_limit_share:.1%}', limit=f'{limit:.0f}', colorant=inputs.method.colorant),
+            why=say("Up to {total_max_pct} % was asked; {medium} holds no more than {limit} % ({limit_source}). Black is kept, the colours give way.", total_max_pct=f'{measure.total_max_pct:.0f}', medium=inputs.method.medium, limit=f'{limit:.0f}', limit_source=_limit_source(inputs)),
+            fix_text=say("Look at the places on the bench: they turn a little lighter."),
         ))  # fmt: skip
     found = inputs.pinned.ink_limit_pct if inputs.pinned else None
     normal = found or inputs.method.ink_limit_pct
     if normal and limit > normal + 10:
         findings.append(Finding(
-            code="limit-high", severity="caution", degree=limit, message=f"{limit:.0f} % is more than {inputs.method.medium} usually holds",
-            why=f"{'A ramp on this medium held' if found else 'The method holds'} {normal:.0f} %; above it {'toner flakes' if inputs.method.colorant == 'toner' else 'ink pools'} and the print is lost.",
-            fix_text=f"Go back to {normal:.0f} %",
+            code="limit-high", severity="caution", degree=limit, message=say("{limit} % is more than {medium} usually holds", limit=f'{limit:.0f}', medium=inputs.method.medium),
+            why=say("{which} {normal} %; above it {which2} and the print is lost.", which=say('A ramp on this medium held') if found else say('The method holds'), normal=f'{normal:.0f}', which2=say('toner flakes') if inputs.method.colorant == 'toner' else say('ink pools')),
+            fix_text=say("Go back to {normal} %", normal=f'{normal:.0f}'),
         ))  # fmt: skip
     findings += _condition(inputs)
     if inputs.newer is None and not inputs.is_own_profile and not inputs.sheet:
         findings.append(Finding(
-            code="profile-stands-in", severity="note", message=f"No profile of its own: colours are worked out with “{inputs.profile_name}”",
-            why=f"Nobody has measured {inputs.method.medium} on this printer yet.", fix_text="Press one and judge it before the order.",
+            code="profile-stands-in", severity="note", message=say("No profile of its own: colours are worked out with “{profile_name}”", profile_name=inputs.profile_name),
+            why=say("Nobody has measured {medium} on this printer yet.", medium=inputs.method.medium), fix_text=say("Press one and judge it before the order."),
         ))  # fmt: skip
     if inputs.method.lies == "in":
         findings.append(Finding(
-            code="judge-pressed", severity="note", message="On paper it looks dull and its cool hues mislead: judge it pressed alone",
-            why="Dye shows its colour when heat has driven it in.",
+            code="judge-pressed", severity="note", message=say("On paper it looks dull and its cool hues mislead: judge it pressed alone"),
+            why=say("Dye shows its colour when heat has driven it in."),
         ))  # fmt: skip
         if inputs.polyester < 1:
             findings.append(Finding(
-                code="dye-strength", severity="note", message=f"The print keeps about {inputs.polyester:.0%} of its strength on this cloth",
-                why="Dye holds on polyester alone, and this much of the cloth is polyester (linear, from memory).",
+                code="dye-strength", severity="note", message=say("The print keeps about {polyester} of its strength on this cloth", polyester=f'{inputs.polyester:.0%}'),
+                why=say("Dye holds on polyester alone, and this much of the cloth is polyester (linear, from memory)."),
             ))  # fmt: skip
     if inputs.method.composite_black:
         findings.append(Finding(
-            code="composite-black", severity="note", message="Everything is printed as one even layer of all four toners",
-            why="The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly.",
+            code="composite-black", severity="note", message=say("Everything is printed as one even layer of all four toners"),
+            why=say("The coloured sheet sticks to toner and gives the colour; a thin black alone would not hold it evenly."),
         ))  # fmt: skip
     # Only colours that make up something the eye finds: a per cent of the picture.
     seen = [s for s in inputs.steps if s.share >= 0.01]
     if inputs.sheet and len(seen) > 1:
         findings.append(Finding(
-            code="one-colour", severity="caution", degree=len(seen), message=f"All {len(seen)} colours of the picture come out {inputs.sheet}",
-            why="One coloured sheet gives one colour, wherever toner lies.", fix_text="Choose the sheet's colour, or another way at Method for a picture of several.",
+            code="one-colour", severity="caution", degree=len(seen), message=say("All {seen} colours of the picture come out {sheet}", seen=len(seen), sheet=inputs.sheet),
+            why=say("One coloured sheet gives one colour, wherever toner lies."), fix_text=say("Choose the sheet's colour, or another way at Method for a picture of several."),
         ))  # fmt: skip
     if not inputs.sheet:  # a sheet's colour is its own, whatever the picture asks
         findings += _content(inputs) + [f for b in inputs.brands for f in _brand(inputs, b)]
@@ -145,27 +145,34 @@ def judge(inputs: Inputs) -> StationResult:
     if worst and worst.delta_e_2000 > CLOSE_DELTA_E:
         findings.append(Finding(
             code="out-of-reach", severity="note",
-            message=f"{worst.asked} comes out {worst.delta_e_2000:.1f} away",
-            why=f"The {inputs.method.colorant}s cannot reach it on white; CIEDE2000 3 is about where two colours side by side begin to differ.",
-            fix_text="Show the customer the proof, or choose another intent.",
+            message=say("{asked} comes out {delta_e_2000} away", asked=worst.asked, delta_e_2000=f'{worst.delta_e_2000:.1f}'),
+            why=say("The {colorant}s cannot reach it on white; CIEDE2000 3 is about where two colours side by side begin to differ.", colorant=inputs.method.colorant),
+            fix_text=say("Show the customer the proof, or choose another intent."),
         ))  # fmt: skip
     within = max((s.delta_e_2000 for s in seen), default=0.0)
-    verdict = f"The main colours come within {within:.1f} of what was asked, with {min(measure.total_max_pct, limit):.0f} % {inputs.method.colorant} at most"
+    verdict = say(
+        "The main colours come within {within} of what was asked, with {total_max_pct} % {colorant} at most",
+        within=f"{within:.1f}",
+        total_max_pct=f"{min(measure.total_max_pct, limit):.0f}",
+        colorant=inputs.method.colorant,
+    )
     if within > CLOSE_DELTA_E and worst:
-        verdict = (
-            f"The {inputs.method.colorant}s reach the picture but for {worst.asked}, which lands {within:.1f} away"
+        verdict = say(
+            "The {colorant}s reach the picture but for {asked}, which lands {within} away",
+            colorant=inputs.method.colorant,
+            asked=worst.asked,
+            within=f"{within:.1f}",
         )
     if inputs.sheet:
         return StationResult(
-            station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled), telling=f"{inputs.sheet} sheet",
-            verdict=f"All of it comes out {inputs.sheet}: the coloured sheet gives the colour",
-            sub=f"{inputs.condition} · one even layer of {min(measure.total_max_pct, limit):.0f} % {inputs.method.colorant}", findings=tuple(findings), drawing=_drawing(inputs),
+            station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled), telling=say("{sheet} sheet", sheet=inputs.sheet),
+            verdict=say("All of it comes out {sheet}: the coloured sheet gives the colour", sheet=inputs.sheet),
+            sub=say("{condition} · one even layer of {total_max_pct} % {colorant}", condition=inputs.condition, total_max_pct=f'{min(measure.total_max_pct, limit):.0f}', colorant=inputs.method.colorant), findings=tuple(findings), drawing=_drawing(inputs),
         )  # fmt: skip
     return StationResult(
         station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),
-        telling=f"within ΔE {within:.1f}", verdict=verdict,
-        sub=f"profile “{inputs.profile_name}” · {inputs.spec.intent} intent"
-        f"{' with black-point compensation' if inputs.spec.black_point else ''} · differences in CIEDE2000",
+        telling=say("within ΔE {within}", within=f'{within:.1f}'), verdict=verdict,
+        sub=say("profile “{profile_name}” · {intent} intent{which} · differences in CIEDE2000", profile_name=inputs.profile_name, intent=inputs.spec.intent, which=say(' with black-point compensation') if inputs.spec.black_point else ''),
         findings=tuple(findings), drawing=_drawing(inputs),
     )  # fmt: skip
 
@@ -184,39 +191,39 @@ def _condition(inputs: Inputs) -> list[Finding]:
     if inputs.newer is not None:
         found.append(Finding(
             code="newer-condition", severity="caution" if inputs.pinned is None else "note",
-            message=f"{inputs.condition} has been {inputs.newer.why.lower() or 'changed'} since this way was chosen",
-            why="A way keeps the profile and the correction it was decided with; prints of both would differ.",
-            fix_text="Take the newer one for what is still to print",
+            message=say("{condition} has been {why} since this way was chosen", condition=inputs.condition, why=inputs.newer.why.lower() or say('changed')),
+            why=say("A way keeps the profile and the correction it was decided with; prints of both would differ."),
+            fix_text=say("Take the newer one for what is still to print"),
             patch=Patch(station="method", changes={"profile": inputs.newer.profile, "calibration": inputs.newer.version}),
         ))  # fmt: skip
     elif inputs.pinned is not None and inputs.pinned.curves:
         half = [round(next(y for x, y in c if x == 50.0)) for c in inputs.pinned.curves]
         found.append(Finding(
-            code="corrected", severity="note", message="Tones are corrected for this printer: 50 % is sent as " + ", ".join(
+            code="corrected", severity="note", message=say("Tones are corrected for this printer: 50 % is sent as ") + ", ".join(
                 f"{n} {v}" for n, v in zip(inputs.spec.separates, half, strict=True)),
-            why=f"{inputs.pinned.why}, so that it prints as its profile says.",
+            why=say("{why}, so that it prints as its profile says.", why=inputs.pinned.why),
         ))  # fmt: skip
     if inputs.idle and not inputs.sheet:
         named = " and ".join(name_of(i) for i in inputs.idle)
         found.append(Finding(
-            code="inks-idle", severity="note", message=f"{named.capitalize()} {'is' if len(inputs.idle) == 1 else 'are'} not printed with: the profile is for {', '.join(name_of(i) for i in inputs.spec.separates)}",
-            why="Only a profile made for all its inks says what they add.", fix_text="Give this printer the profile of all its inks at Colour in the shop's areas.",
+            code="inks-idle", severity="note", message=say("{named} {which} not printed with: the profile is for {separates}", named=named.capitalize(), which=say('is') if len(inputs.idle) == 1 else say('are'), separates=', '.join(name_of(i) for i in inputs.spec.separates)),
+            why=say("Only a profile made for all its inks says what they add."), fix_text=say("Give this printer the profile of all its inks at Colour in the shop's areas."),
         ))  # fmt: skip
     if inputs.spec.light:
         found.append(Finding(
-            code="light-inks", severity="note", message=f"Light tones go to {' and '.join(name_of(i) for i in inputs.spec.light)}",
-            why=f"Small pale dots are seen less than few dark ones; a light ink counts {LIGHT_STRENGTH:.0%} of its full one (from memory), and the tone stays the same.",
+            code="light-inks", severity="note", message=say("Light tones go to {light}", light=' and '.join(name_of(i) for i in inputs.spec.light)),
+            why=say("Small pale dots are seen less than few dark ones; a light ink counts {light_strength} of its full one (from memory), and the tone stays the same.", light_strength=f'{LIGHT_STRENGTH:.0%}'),
         ))  # fmt: skip
     if inputs.spec.driver:
         found.append(Finding(
-            code="own-driver", severity="note", message="This printer gets RGB in its own profile and separates by itself",
-            why=f"Its driver lays the {inputs.method.colorant}s; the shares shown are an estimate.", fix_text="Switch the driver's own colour changes off, scale 100 %.",
+            code="own-driver", severity="note", message=say("This printer gets RGB in its own profile and separates by itself"),
+            why=say("Its driver lays the {colorant}s; the shares shown are an estimate.", colorant=inputs.method.colorant), fix_text=say("Switch the driver's own colour changes off, scale 100 %."),
         ))  # fmt: skip
     for shift in inputs.spec.shifts:
         rest = [s for s in inputs.doc.shifts if s != shift]
         found.append(Finding(
-            code=f"shifted-{shift.colour[1:].lower()}", severity="note", message=f"{shift.colour.upper()} is printed as {hex_of_lab(shift.lab)}",
-            why="Decided here, after a pressed piece or for a customer's colour; its shades go part of the way with it.", fix_text="As the artwork has it",
+            code=f"shifted-{shift.colour[1:].lower()}", severity="note", message=say("{colour} is printed as {hex_of_lab}", colour=shift.colour.upper(), hex_of_lab=hex_of_lab(shift.lab)),
+            why=say("Decided here, after a pressed piece or for a customer's colour; its shades go part of the way with it."), fix_text=say("As the artwork has it"),
             patch=Patch(station="colour", changes={"shifts": [s.model_dump(mode="json") for s in rest]}),
         ))  # fmt: skip
     return found
@@ -227,14 +234,14 @@ def _content(inputs: Inputs) -> list[Finding]:
     intent = inputs.spec.intent
     if inputs.art_kind == "photo" and intent != "perceptual" and inputs.misses_share > MISSES_MATTER:
         return [Finding(
-            code="looks-like-photograph", severity="note", message=f"It looks like a photograph, and {inputs.misses_share:.0%} of it cannot be reached",
-            why="Perceptual draws all shades together, so that none of them run into one.", fix_text="Keep the shades apart (perceptual)",
+            code="looks-like-photograph", severity="note", message=say("It looks like a photograph, and {misses_share} of it cannot be reached", misses_share=f'{inputs.misses_share:.0%}'),
+            why=say("Perceptual draws all shades together, so that none of them run into one."), fix_text=say("Keep the shades apart (perceptual)"),
             patch=Patch(station="colour", changes={"intent": "perceptual"}),
         )]  # fmt: skip
     if inputs.art_kind != "photo" and intent == "perceptual":
         return [Finding(
-            code="looks-like-graphic", severity="note", message="It looks like a flat graphic, and perceptual moves colours that could be met",
-            why=f"Relative keeps every colour that the {inputs.method.colorant}s reach.", fix_text="Keep what is reachable (relative)",
+            code="looks-like-graphic", severity="note", message=say("It looks like a flat graphic, and perceptual moves colours that could be met"),
+            why=say("Relative keeps every colour that the {colorant}s reach.", colorant=inputs.method.colorant), fix_text=say("Keep what is reachable (relative)"),
             patch=Patch(station="colour", changes={"intent": "relative"}),
         )]  # fmt: skip
     return []
@@ -247,9 +254,9 @@ def _readable(inputs: Inputs) -> list[Finding]:
     if alike <= 0.5:
         return []
     return [Finding(
-        code="hard-to-read", severity="caution", degree=alike, message="On this cloth its lettering is hard to read from two metres",
-        why=f"{alike:.0%} of what is seen comes out within {READABLE_L:.0f} of the cloth in lightness (L*, from memory).",
-        fix_text="Show the customer the proof on this cloth, or ask for another colour.",
+        code="hard-to-read", severity="caution", degree=alike, message=say("On this cloth its lettering is hard to read from two metres"),
+        why=say("{alike} of what is seen comes out within {readable_l} of the cloth in lightness (L*, from memory).", alike=f'{alike:.0%}', readable_l=f'{READABLE_L:.0f}'),
+        fix_text=say("Show the customer the proof on this cloth, or ask for another colour."),
     )]  # fmt: skip
 
 
@@ -263,21 +270,21 @@ def _brand(inputs: Inputs, brand: BrandStep) -> list[Finding]:
     shift = {"colour": brand.in_artwork, "lab": brand.ask_lab}
     is_shifted = any(s.colour.upper() == brand.in_artwork.upper() for s in inputs.doc.shifts)
     if brand.delta_e <= brand.within_delta_e:
-        return [Finding(code=code, severity="note", message=f"“{brand.name}” is met within {brand.delta_e:.1f} of {brand.within_delta_e:.1f} allowed",
-                        why="The customer's own colour, against what prints on full white (CIEDE2000).")]  # fmt: skip
+        return [Finding(code=code, severity="note", message=say("“{name}” is met within {delta_e} of {within_delta_e} allowed", name=brand.name, delta_e=f'{brand.delta_e:.1f}', within_delta_e=f'{brand.within_delta_e:.1f}'),
+                        why=say("The customer's own colour, against what prints on full white (CIEDE2000)."))]  # fmt: skip
     can = brand.ask_delta_e < brand.delta_e - 0.3 and not is_shifted
     others = [s.model_dump(mode="json") for s in inputs.doc.shifts]
     return [Finding(
-        code=code, severity="caution", degree=brand.delta_e, message=f"“{brand.name}” lands {brand.delta_e:.1f} away, and {brand.within_delta_e:.1f} is allowed",
-        why=f"The file's colour is {brand.artwork_delta_e:.1f} off it; the nearest that these {inputs.method.colorant}s print lies {brand.nearest_delta_e:.1f} off.",
-        fix_text=f"Print it nearer: within {brand.ask_delta_e:.1f}" if can else "Show the customer the nearest, and have the proof signed.",
+        code=code, severity="caution", degree=brand.delta_e, message=say("“{name}” lands {delta_e} away, and {within_delta_e} is allowed", name=brand.name, delta_e=f'{brand.delta_e:.1f}', within_delta_e=f'{brand.within_delta_e:.1f}'),
+        why=say("The file's colour is {artwork_delta_e} off it; the nearest that these {colorant}s print lies {nearest_delta_e} off.", artwork_delta_e=f'{brand.artwork_delta_e:.1f}', colorant=inputs.method.colorant, nearest_delta_e=f'{brand.nearest_delta_e:.1f}'),
+        fix_text=say("Print it nearer: within {ask_delta_e}", ask_delta_e=f'{brand.ask_delta_e:.1f}') if can else say("Show the customer the nearest, and have the proof signed."),
         patch=Patch(station="colour", changes={"shifts": [*others, shift]}) if can else None,
     )]  # fmt: skip
 
 
 def _limit_source(inputs: Inputs) -> str:
     if inputs.doc.ink_limit_pct:
-        return "decided here"
+        return say("decided here")
     return (
         inputs.pinned.why
         if inputs.pinned and inputs.pinned.ink_limit_pct

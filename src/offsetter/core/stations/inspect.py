@@ -5,6 +5,7 @@ from offsetter.core.acts import Standing
 from offsetter.core.context import Context
 from offsetter.core.ledger import Ledger
 from offsetter.core.results import GarmentDrawing, InspectDrawing, State, StationResult
+from offsetter.core.sentences import say
 from offsetter.core.stations.artwork import OWN_HOLES
 from offsetter.core.values import Finding, Frozen
 
@@ -41,26 +42,28 @@ def judge(inputs: Inputs) -> StationResult:
         state = "done"
     elif waiting:
         state = "needs you"
-    verdict = "Nothing is complete yet" if ledger.pressed_sum() else "Nothing is pressed yet"
+    verdict = say("Nothing is complete yet") if ledger.pressed_sum() else say("Nothing is pressed yet")
     if inputs.stands in ("held", "cancelled"):
         verdict = f"{inputs.stands.capitalize()}: {inputs.why}"
     elif is_closed:
-        verdict = f"Closed: {good} of {ordered} good, written to the logbook"
+        verdict = say("Closed: {good} of {ordered} good, written to the logbook", good=good, ordered=ordered)
     elif good >= ordered:
-        verdict = f"All {ordered} are good: close the job to write it to the logbook"
+        verdict = say("All {ordered} are good: close the job to write it to the logbook", ordered=ordered)
     elif waiting:
-        verdict = f"{_pieces(waiting)} for your eyes; {good} of {ordered} are good"
+        verdict = say(
+            "{pieces} for your eyes; {good} of {ordered} are good", pieces=_pieces(waiting), good=good, ordered=ordered
+        )
     elif good:
         left = sum(ledger.pieces_to_go.values())
-        verdict = f"{good} of {ordered} are good, {left} still to press" + (
-            f", {ledger.to_print} of them to print again" if ledger.to_print else ""
+        verdict = say("{good} of {ordered} are good, {left} still to press", good=good, ordered=ordered, left=left) + (
+            say(", {to_print} of them to print again", to_print=ledger.to_print) if ledger.to_print else ""
         )
     return StationResult(
-        station="inspect", name="Inspect", state=state, telling=f"{good} of {ordered} good", verdict=verdict,
-        sub="count what is good; say what spoiled, and at which stage", findings=inputs.belongs,
+        station="inspect", name="Inspect", state=state, telling=say("{good} of {ordered} good", good=good, ordered=ordered), verdict=verdict,
+        sub=say("count what is good; say what spoiled, and at which stage"), findings=inputs.belongs,
         drawing=InspectDrawing(garment=inputs.garment, causes=inputs.causes),
     )  # fmt: skip
 
 
 def _pieces(count: int) -> str:
-    return "1 pressed piece waits" if count == 1 else f"{count} pressed pieces wait"
+    return say("1 pressed piece waits") if count == 1 else say("{count} pressed pieces wait", count=count)

@@ -13,6 +13,7 @@ from offsetter.core.facts.advice import AdviceFacts
 from offsetter.core.held_facts import newer_measures
 from offsetter.core.quantities import a_heat, both_heats
 from offsetter.core.results import MethodDrawing, MissingValue, Ruled, SectionLayer, StationResult, state_of
+from offsetter.core.sentences import capitalised, lowered, say
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 5
@@ -70,12 +71,12 @@ def live(ctx: Context) -> tuple[Finding, ...]:
     name = (
         ctx.shop.profiles[other.profile].name
         if other and usable and other.profile in ctx.shop.profiles
-        else "the shop's own"
+        else say("the shop's own")
     )
     return (Finding(
-        code="profile-lost", severity="blocker", message=f"The profile {f'“{known.name}” ' if known else ''}of this way is not in the store any more",
-        why="Colours worked out with another one would come out otherwise than what was decided and proofed.",
-        fix_text=f"Go on with {name}" if usable else "Bring it back at Colour in the shop's areas.",
+        code="profile-lost", severity="blocker", message=say("The profile {which}of this way is not in the store any more", which=f'“{known.name}” ' if known else ''),
+        why=say("Colours worked out with another one would come out otherwise than what was decided and proofed."),
+        fix_text=say("Go on with {name}", name=name) if usable else say("Bring it back at Colour in the shop's areas."),
         patch=Patch(station="method", changes={"profile": other.profile, "calibration": other.calibration}) if other and usable else None,
     ),)  # fmt: skip
 
@@ -83,15 +84,15 @@ def live(ctx: Context) -> tuple[Finding, ...]:
 def _machines(inputs: Inputs) -> list[Finding]:
     """What the way counts on and the shop has not."""
     found = [
-        Finding(code="machine-retired", severity="caution", message=f"{machine.name} is retired",
-                why="It is offered to no new work; what was decided on it is kept.", fix_text=f"Choose another {what}.")
+        Finding(code="machine-retired", severity="caution", message=say("{name} is retired", name=machine.name),
+                why=say("It is offered to no new work; what was decided on it is kept."), fix_text=say("Choose another {what}.", what=what))
         for what, machine in (("printer", inputs.printer), ("press", inputs.press)) if machine.retired
     ]  # fmt: skip
     other = derive.without_oven(inputs.recipe, inputs.way.schools) if inputs.oven is None else {}
     if other:
         found.append(Finding(
-            code="no-oven", severity="blocker", message="This way wants an oven, and the shop has none",
-            why="Powder that is not melted does not hold.", fix_text="Do it without one",
+            code="no-oven", severity="blocker", message=say("This way wants an oven, and the shop has none"),
+            why=say("Powder that is not melted does not hold."), fix_text=say("Do it without one"),
             patch=Patch(station="method", changes={"schools": {**inputs.way.schools, **other}}),
         ))  # fmt: skip
     return found
@@ -104,13 +105,13 @@ def judge(inputs: Inputs) -> StationResult:
     if hottest > inputs.press.highest_c:
         findings.append(Finding(
             code="press-too-cool", severity="blocker",
-            message=f"{inputs.press.name} reaches {a_heat(inputs.press.highest_c)}; the recipe needs {a_heat(hottest)}",
-            why="Too cool a transfer lets go in the wash.", fix_text="Choose another press, or the cooler transfer.",
+            message=say("{name} reaches {highest_c}; the recipe needs {hottest}", name=inputs.press.name, highest_c=a_heat(inputs.press.highest_c), hottest=a_heat(hottest)),
+            why=say("Too cool a transfer lets go in the wash."), fix_text=say("Choose another press, or the cooler transfer."),
         ))  # fmt: skip
     if hottest > blank.scorch_c:
         findings.append(Finding(
-            code="scorch", severity="blocker", message=f"{blank.name} scorches at {a_heat(blank.scorch_c)}",
-            why=f"The transfer runs at {a_heat(hottest)}.", fix_text="Choose the cooler transfer.",
+            code="scorch", severity="blocker", message=say("{name} scorches at {scorch_c}", name=blank.name, scorch_c=a_heat(blank.scorch_c)),
+            why=say("The transfer runs at {hottest}.", hottest=a_heat(hottest)), fix_text=say("Choose the cooler transfer."),
         ))  # fmt: skip
     findings += _wandering_dye(inputs, hottest) + _machines(inputs)
     for reason in fit_reasons(inputs.asked, inputs.method, inputs.advice):
@@ -119,22 +120,22 @@ def judge(inputs: Inputs) -> StationResult:
         helps = inputs.asked.blank.obstacles and inputs.method.uneven == "risers" and one_way and way.mode != one_way.id
         findings.append(Finding(
             code=f"fit-{reason.code}", severity="blocker" if ruled_out else "caution", message=reason.said,
-            why=f"{inputs.method.name}: for {inputs.method.blanks}." if ruled_out else "By what practice says of this way.",
-            fix_text="Choose another way: F shows all of them." if ruled_out else "Print one way" if helps else "",
+            why=say("{name}: for {blanks}.", name=inputs.method.name, blanks=inputs.method.blanks) if ruled_out else say("By what practice says of this way."),
+            fix_text=say("Choose another way: F shows all of them.") if ruled_out else say("Print one way") if helps else "",
             patch=Patch(station="method", changes={"mode": "one-way"}) if helps and not ruled_out else None,
         ))  # fmt: skip
     findings += _white_and_cloth(inputs) + _material(inputs)
     missing = tuple(MissingValue(stage=s.id, name=s.name, fields=s.missing) for s in inputs.stages if s.missing)
     for m in missing:
         findings.append(Finding(
-            code=f"value-missing-{m.stage}", severity="blocker", message=f"{m.name}: nobody gave {' or '.join(ASKED_FOR[f] for f in m.fields)}",
-            why="Practice gave no value for it, and none is guessed.", fix_text="Enter it from the medium's own card: it becomes the shop's version.",
+            code=f"value-missing-{m.stage}", severity="blocker", message=say("{name}: nobody gave {fields}", name=m.name, fields=' or '.join(ASKED_FOR[f] for f in m.fields)),
+            why=say("Practice gave no value for it, and none is guessed."), fix_text=say("Enter it from the medium's own card: it becomes the shop's version."),
         ))  # fmt: skip
     if inputs.newest > way.recipe_version:
         findings.append(Finding(
-            code="newer-recipe", severity="note", message=f"Version {inputs.newest} of “{recipe.name}” exists",
-            why=f"This job keeps version {way.recipe_version} until you take the newer one.",
-            fix_text=f"Take version {inputs.newest}", patch=Patch(station="method", changes={"recipe_version": inputs.newest}),
+            code="newer-recipe", severity="note", message=say("Version {newest} of “{name}” exists", newest=inputs.newest, name=recipe.name),
+            why=say("This job keeps version {recipe_version} until you take the newer one.", recipe_version=way.recipe_version),
+            fix_text=say("Take version {newest}", newest=inputs.newest), patch=Patch(station="method", changes={"recipe_version": inputs.newest}),
         ))  # fmt: skip
     findings += newer_measures(inputs.held, "method", way.pins)
     reasons = _reasons(inputs)
@@ -149,12 +150,20 @@ def judge(inputs: Inputs) -> StationResult:
     )  # fmt: skip
     mode = next(m for m in inputs.printer.modes if m.id == way.mode)
     blocker = next((f for f in findings if f.severity == "blocker"), None)
-    does_not = f"{inputs.method.name} does not go: {blocker.message[0].lower()}{blocker.message[1:]}" if blocker else ""
+    does_not = (
+        say(
+            "{name} does not go: {message}",
+            name=inputs.method.name,
+            message=lowered(blocker.message),
+        )
+        if blocker
+        else ""
+    )
     return StationResult(
         station="method", name="Method", state=state_of(tuple(findings), settled=inputs.is_decided and way.settled),
-        telling=f"{inputs.method.name.lower()} on {inputs.printer.name}",
-        verdict=does_not or f"{inputs.method.name} fits: {blank.colour_name} {_short(blank)} takes it, and {_carries(inputs)}",
-        sub=f"{inputs.printer.name}, {mode.name} · {inputs.press.name}{heat} · recipe “{recipe.name}” version {way.recipe_version}",
+        telling=say("{name} on {name2}", name=inputs.method.name.lower(), name2=inputs.printer.name),
+        verdict=does_not or say("{name} fits: {colour_name} {short} takes it, and {carries}", name=inputs.method.name, colour_name=blank.colour_name, short=_short(blank), carries=_carries(inputs)),
+        sub=say("{name}, {name2} · {name3}{heat} · recipe “{name4}” version {recipe_version}", name=inputs.printer.name, name2=mode.name, name3=inputs.press.name, heat=heat, name4=recipe.name, recipe_version=way.recipe_version),
         findings=tuple(findings),
         drawing=MethodDrawing(layers=_layers(blank, inputs.method, has_white=inputs.has_white), cloth=blank.colour, lies=inputs.method.lies, is_hard=blank.kind == "hard",
                               reasons=reasons, schools=recipe.schools, missing=missing),
@@ -171,17 +180,17 @@ def _wandering_dye(inputs: Inputs, hottest: float) -> list[Finding]:
         or lightness(blank.colour) >= inputs.advice.dark_below_l
     ):
         return []
-    why = f"Its dye wanders above about {a_heat(MIGRATION_C)} (from memory)"
+    why = say("Its dye wanders above about {migration_c} (from memory)", migration_c=a_heat(MIGRATION_C))
     others = [{**way.schools, q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
     stages = [(o, recipe.stages_for(o)) for o in others]
     known = [(o, _hottest(s)) for o, s in stages if not any(x.missing for x in s)]
     coolest = min(known, key=lambda k: k[1], default=None)
     if coolest is None or coolest[1] >= hottest:
-        return [Finding(code="dye-wanders", severity="note", message=f"{a_heat(hottest)} is as cool as this goes on dark polyester",
-                        why=f"{why}: press one and look at its white the next day.")]  # fmt: skip
+        return [Finding(code="dye-wanders", severity="note", message=say("{hottest} is as cool as this goes on dark polyester", hottest=a_heat(hottest)),
+                        why=say("{why}: press one and look at its white the next day.", why=why))]  # fmt: skip
     return [Finding(
-        code="dye-migration", severity="caution", message="Dark polyester can bleed into the white", why=f"{why}.",
-        fix_text=f"Choose the cooler transfer, {a_heat(coolest[1])}", patch=Patch(station="method", changes={"schools": coolest[0]}),
+        code="dye-migration", severity="caution", message=say("Dark polyester can bleed into the white"), why=f"{why}.",
+        fix_text=say("Choose the cooler transfer, {coolest}", coolest=a_heat(coolest[1])), patch=Patch(station="method", changes={"schools": coolest[0]}),
     )]  # fmt: skip
 
 
@@ -206,27 +215,29 @@ def _white_and_cloth(inputs: Inputs) -> list[Finding]:
         if wanted
         else None
     )
-    measured = f"{inputs.blank.colour_name.capitalize()} measures L* {light:.0f}"
+    measured = say(
+        "{colour_name} measures L* {light}", colour_name=inputs.blank.colour_name.capitalize(), light=f"{light:.0f}"
+    )
     if chosen == "light" and light < inputs.advice.light_from_l:
         return [Finding(
-            code="white-missing", severity="blocker", message=f"{measured}: without white the print vanishes in it",
-            why=f"Under L* {inputs.advice.light_from_l:.0f} a cloth swallows translucent colour; white holds on a pre-treated cloth alone.",
-            fix_text="Pre-treat it and lay white", patch=patch,
+            code="white-missing", severity="blocker", message=say("{measured}: without white the print vanishes in it", measured=measured),
+            why=say("Under L* {light_from_l} a cloth swallows translucent colour; white holds on a pre-treated cloth alone.", light_from_l=f'{inputs.advice.light_from_l:.0f}'),
+            fix_text=say("Pre-treat it and lay white"), patch=patch,
         )]  # fmt: skip
     if inputs.way.because:
         return [Finding(
-            code="white-otherwise", severity="note", message=f"{measured}, and the way goes otherwise than that asks",
-            why=f"Decided here: “{inputs.way.because}”", fix_text="As the cloth asks", patch=patch,
+            code="white-otherwise", severity="note", message=say("{measured}, and the way goes otherwise than that asks", measured=measured),
+            why=say("Decided here: “{because}”", because=inputs.way.because), fix_text=say("As the cloth asks"), patch=patch,
         )]  # fmt: skip
     if chosen == "light":
         return [Finding(
-            code="white-wanted", severity="caution", message=f"{measured}, and parts of the picture are lighter: they will look as dark as the cloth",
-            why=f"More than {inputs.advice.lighter_matters:.0%} of the picture is lighter than the cloth, and nothing prints lighter than it but white.",
-            fix_text="Pre-treat it and lay white", patch=patch,
+            code="white-wanted", severity="caution", message=say("{measured}, and parts of the picture are lighter: they will look as dark as the cloth", measured=measured),
+            why=say("More than {lighter_matters} of the picture is lighter than the cloth, and nothing prints lighter than it but white.", lighter_matters=f'{inputs.advice.lighter_matters:.0%}'),
+            fix_text=say("Pre-treat it and lay white"), patch=patch,
         )]  # fmt: skip
     return [Finding(
-        code="white-idle", severity="caution", message=f"{measured}: it needs neither pre-treatment nor white",
-        why="A light cloth is its own white; pre-treatment stiffens it and can stain.", fix_text="Leave both out, or say below why not", patch=patch,
+        code="white-idle", severity="caution", message=say("{measured}: it needs neither pre-treatment nor white", measured=measured),
+        why=say("A light cloth is its own white; pre-treatment stiffens it and can stain."), fix_text=say("Leave both out, or say below why not"), patch=patch,
     )]  # fmt: skip
 
 
@@ -238,9 +249,9 @@ def _material(inputs: Inputs) -> list[Finding]:
     material, name = inputs.blank.material, inputs.blank.name.lower()
     if not material:
         return [Finding(
-            code="material-unknown", severity="blocker", message=f"Nobody said what the {name} is made of",
-            why="Coated metal takes 60 s, hardboard 80 to 90 s and lies the other way up: a guess spoils the piece.",
-            fix_text="Say it at Blanks: “Change it”, then its material.",
+            code="material-unknown", severity="blocker", message=say("Nobody said what the {name} is made of", name=name),
+            why=say("Coated metal takes 60 s, hardboard 80 to 90 s and lies the other way up: a guess spoils the piece."),
+            fix_text=say("Say it at Blanks: “Change it”, then its material."),
         )]  # fmt: skip
     chosen = next(
         (c for c in question.choices if c.id == inputs.way.schools.get(question.id, question.choices[0].id)), None
@@ -249,8 +260,8 @@ def _material(inputs: Inputs) -> list[Finding]:
     if chosen is None or wanted is None or chosen.id == wanted.id:
         return []
     return [Finding(
-        code="material-otherwise", severity="caution", message=f"The {name} is {material}, and the way presses it as {chosen.name.lower()}",
-        why=f"For {wanted.name.lower()}: {wanted.consequence}", fix_text=f"Press it as {wanted.name.lower()}",
+        code="material-otherwise", severity="caution", message=say("The {name} is {material}, and the way presses it as {name2}", name=name, material=material, name2=chosen.name.lower()),
+        why=say("For {name}: {consequence}", name=wanted.name.lower(), consequence=wanted.consequence), fix_text=say("Press it as {name}", name=wanted.name.lower()),
         patch=Patch(station="method", changes={"schools": {**inputs.way.schools, question.id: wanted.id}}),
     )]  # fmt: skip
 
@@ -258,12 +269,12 @@ def _material(inputs: Inputs) -> list[Finding]:
 def _carries(inputs: Inputs) -> str:
     method = inputs.method
     if method.white == "plate" and not inputs.has_white:
-        return "its own lightness carries the colour"
+        return say("its own lightness carries the colour")
     if method.white == "plate":
-        return "white carries the colour"
+        return say("white carries the colour")
     if method.white == "sheet":
-        return "its own sheet is the white"
-    return "the light ground is its white" if method.is_translucent else "the sheet covers by itself"
+        return say("its own sheet is the white")
+    return say("the light ground is its white") if method.is_translucent else say("the sheet covers by itself")
 
 
 def _layers(blank: Blank, method: Method, *, has_white: bool) -> tuple[SectionLayer, ...]:
@@ -279,34 +290,43 @@ def _layers(blank: Blank, method: Method, *, has_white: bool) -> tuple[SectionLa
     match method.lies:
         case "in":
             return cloth, layer(
-                "dye, in the coating" if blank.kind == "hard" else "dye, in the fibre itself", DYED_UM, "dye"
+                say("dye, in the coating") if blank.kind == "hard" else say("dye, in the fibre itself"), DYED_UM, "dye"
             )
         case "ink":
-            return (cloth, *whites, layer("ink on the yarns", COLOUR_UM * 2, "colour"))
+            return (cloth, *whites, layer(say("ink on the yarns"), COLOUR_UM * 2, "colour"))
         case "coat":
-            return cloth, layer("a thin coat with the colour in it", COAT_UM, "colour")
+            return cloth, layer(say("a thin coat with the colour in it"), COAT_UM, "colour")
         case "sheet":
-            return cloth, layer(f"{method.medium}: it is the white", SHEET_UM, "white"), colour
+            return cloth, layer(say("{medium}: it is the white", medium=method.medium), SHEET_UM, "white"), colour
         case _:
-            grips = "gripping the yarn" if blank.kind == "cloth" else "gripping the surface"
-            bond = f"melted {'powder' if method.holds == 'Powder' else 'glue'}, {grips}"
+            grips = say("gripping the yarn") if blank.kind == "cloth" else say("gripping the surface")
+            bond = say(
+                "melted {which}, {grips}", which="powder" if method.holds == "Powder" else say("glue"), grips=grips
+            )
             return (cloth, layer(bond, BOND_UM, "bond"), *whites, colour)
 
 
 def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
     blank, method, facts = inputs.blank, inputs.method, inputs.facts
     ground = {
-        "plate": "A white plate lies under the colour, so dark cloth does not swallow it.",
-        "sheet": f"The {method.medium} is white itself, whatever lies under it.",
-        "none": "Nothing white is printed: the blank's own colour shows through the print.",
-        "own": f"The {'blank' if blank.kind == 'hard' else 'cloth'} is light enough to be its own white: none is printed.",
+        "plate": say("A white plate lies under the colour, so dark cloth does not swallow it."),
+        "sheet": say("The {medium} is white itself, whatever lies under it.", medium=method.medium),
+        "none": say("Nothing white is printed: the blank's own colour shows through the print."),
+        "own": say(
+            "The {which} is light enough to be its own white: none is printed.",
+            which=say("blank") if blank.kind == "hard" else say("cloth"),
+        ),
     }[method.white if method.white != "plate" or inputs.has_white else "own"]
     bound = {
-        "in": "The dye becomes gas and goes in: nothing is felt on top, and nothing can peel.",
-        "ink": f"Ink holds on {method.fibre}; the rest of the cloth takes none.",
-        "coat": f"A thin coat carries the {method.colorant} and melts {'onto the surface' if blank.kind == 'hard' else 'onto the yarns'}.",
-        "film": "Melted glue grips cotton, polyester and blends alike: nothing has to soak in.",
-        "sheet": "The sheet's own glue grips any cloth that stands its heat.",
+        "in": say("The dye becomes gas and goes in: nothing is felt on top, and nothing can peel."),
+        "ink": say("Ink holds on {fibre}; the rest of the cloth takes none.", fibre=method.fibre),
+        "coat": say(
+            "A thin coat carries the {colorant} and melts {which}.",
+            colorant=method.colorant,
+            which=say("onto the surface") if blank.kind == "hard" else say("onto the yarns"),
+        ),
+        "film": say("Melted glue grips cotton, polyester and blends alike: nothing has to soak in."),
+        "sheet": say("The sheet's own glue grips any cloth that stands its heat."),
     }[method.lies]
     translucent = method.is_translucent and lightness(blank.colour) < inputs.advice.light_from_l
     found = [
@@ -315,12 +335,16 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
     ]  # fmt: skip
     for station, why in method.leaves_out.items():
         found.append(
-            Ruled(what=f"{station.capitalize()} is not needed", is_good=True, reason=f"{why[0].upper()}{why[1:]}.")
+            Ruled(
+                what=say("{station} is not needed", station=station.capitalize()),
+                is_good=True,
+                reason=f"{capitalised(why)}.",
+            )
         )
     if method.prepares_first:
         found.append(
             Ruled(
-                what="Prepare before Print",
+                what=say("Prepare before Print"),
                 is_good=True,
                 reason=f"{method.prepares_first[0].upper()}{method.prepares_first[1:]}.",
             )
@@ -328,21 +352,21 @@ def _reasons(inputs: Inputs) -> tuple[Ruled, ...]:
     if facts is not None:
         photo = len(facts.colours) > 200
         found.append(Ruled(
-            what="Full colour" if photo else "Few colours", is_good=True,
-            reason=f"Four {method.colorant}s {'on white ' if method.white != 'none' else ''}print photographs and shades." if photo
-            else "Nothing to cut or weed, whatever the outline." if not (method.is_weeded or method.is_trimmed)
-            else "Cut to shape: large, plain outlines suit it best.",
+            what=say("Full colour") if photo else say("Few colours"), is_good=True,
+            reason=say("Four {colorant}s {which}print photographs and shades.", colorant=method.colorant, which=say('on white ') if method.white != 'none' else '') if photo
+            else say("Nothing to cut or weed, whatever the outline.") if not (method.is_weeded or method.is_trimmed)
+            else say("Cut to shape: large, plain outlines suit it best."),
         ))  # fmt: skip
         if facts.transparency == "soft" and method.holds:
             floor = method.faint_floor or 0
             found.append(Ruled(
-                what="Soft edges", is_good=False,
-                reason=f"{method.holds} does not hold under {floor:.0%} of white: the faintest fringe is cut at White.",
+                what=say("Soft edges"), is_good=False,
+                reason=say("{holds} does not hold under {floor} of white: the faintest fringe is cut at White.", holds=method.holds, floor=f'{floor:.0%}'),
             ))  # fmt: skip
     if inputs.white_share is not None:
         found.append(Ruled(
             what="Hand", is_good=inputs.white_share < 60,
-            reason=f"About {inputs.white_share:.0f} % of the print's area is covered: "
-            + ("it stays soft." if inputs.white_share < 60 else f"a closed layer is felt{' on the cloth' if blank.kind == 'cloth' else ''}."),
+            reason=say("About {white_share} % of the print's area is covered: ", white_share=f'{inputs.white_share:.0f}')
+            + (say("it stays soft.") if inputs.white_share < 60 else say("a closed layer is felt{which}.", which=say(' on the cloth') if blank.kind == 'cloth' else '')),
         ))  # fmt: skip
     return tuple(found)

@@ -14,6 +14,7 @@ from offsetter.core.held_facts import newer_measures
 from offsetter.core.places import BESIDE_UM, SEAM_MM
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult, state_of
+from offsetter.core.sentences import say
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 
@@ -108,9 +109,9 @@ def judge(inputs: Inputs) -> StationResult:
         and not FINGERS_MM[0] <= below <= FINGERS_MM[1]
     ):
         findings.append(Finding(
-            code="below-collar", severity="note", message=f"{a_length(below)} below the collar is unusual for a chest print",
-            why=f"Three to four fingers, {a_length(75)} to {a_length(100)}, is common practice.",
-            fix_text=f"Put it at {a_length(85)}", patch=Patch(station="place", changes={"below_collar_um": 85_000}),
+            code="below-collar", severity="note", message=say("{below} below the collar is unusual for a chest print", below=a_length(below)),
+            why=say("Three to four fingers, {value} to {value2}, is common practice.", value=a_length(75), value2=a_length(100)),
+            fix_text=say("Put it at {value}", value=a_length(85)), patch=Patch(station="place", changes={"below_collar_um": 85_000}),
         ))  # fmt: skip
     size = inputs.focus.split("/")[1]
     drawn = place.width_for(size)
@@ -123,19 +124,32 @@ def judge(inputs: Inputs) -> StationResult:
     mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
     what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
     on = placement.place_on(blank, blank.sizes[size], place.place)
-    where = {"front chest": "on the chest", "front": "on the face", "wrap": "around it"}.get(
-        on, f"on {on}" if on.startswith("side ") else f"on the {on}"
+    where = {"front chest": say("on the chest"), "front": say("on the face"), "wrap": say("around it")}.get(
+        on, say("on {on}", on=on) if on.startswith("side ") else say("on the {on}", on=on)
     )
-    verdict = f"{pieces} {what}, print {a_size(width, height)} {where}"
+    verdict = say(
+        "{pieces} {what}, print {size} {where}", pieces=pieces, what=what, size=a_size(width, height), where=where
+    )
     if any(f.code == "too-wide" for f in findings):
-        verdict = f"{a_length(width)} is wider than this shop can print"
+        verdict = say("{width} is wider than this shop can print", width=a_length(width))
     elif place.text:
-        verdict = f"{len(order.names)} of {pieces} {what} have a text of their own, {where}"
+        verdict = say(
+            "{names} of {pieces} {what} have a text of their own, {where}",
+            names=len(order.names),
+            pieces=pieces,
+            what=what,
+            where=where,
+        )
     elif not inputs.has_file:
-        verdict = f"{pieces} {what} ordered; the artwork {'for the ' + place.place + ' ' if len(order.prints) > 1 else ''}is still missing"
+        verdict = say(
+            "{pieces} {what} ordered; the artwork {which}is still missing",
+            pieces=pieces,
+            what=what,
+            which=say("for the ") + place.place + " " if len(order.prints) > 1 else "",
+        )
     return StationResult(
         station="order", name="Order", state=state_of(tuple(findings), settled=order.settled and place.settled),
-        telling=f"{pieces} pieces", verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",
+        telling=say("{pieces} pieces", pieces=pieces), verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
 
@@ -158,9 +172,9 @@ def _over_others(inputs: Inputs, blank: Blank, panel: placement.Panel, height_mm
     below = max(o.box.y_mm + o.box.height_mm for o, _ in under) + mm_of(BESIDE_UM)
     fits = below + height_mm <= panel.bounds_mm[3]
     return [Finding(
-        code="over-print", severity="caution", degree=deep, message=f"It lies {a_length(deep)} over “{other.name}”",
-        why="What is pressed second lies on the first: its edge shows and is felt, and the first goes under heat again.",
-        fix_text=f"Put it {a_length(below)} down, below the other" if fits else "Make one of the two smaller, or move it.",
+        code="over-print", severity="caution", degree=deep, message=say("It lies {deep} over “{name}”", deep=a_length(deep), name=other.name),
+        why=say("What is pressed second lies on the first: its edge shows and is felt, and the first goes under heat again."),
+        fix_text=say("Put it {below} down, below the other", below=a_length(below)) if fits else say("Make one of the two smaller, or move it."),
         patch=Patch(station="place", changes={"below_collar_um": um_of(below)}) if fits else None,
     )]  # fmt: skip
 
@@ -177,23 +191,23 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
     if place.text is not None:
         missing = order.pieces - len(order.names)
         if not order.names:
-            return [Finding(code="no-names", severity="blocker", message="There are no names yet",
-                            why="This print is each piece's own text.", fix_text="Add the list of names as CSV.")]  # fmt: skip
+            return [Finding(code="no-names", severity="blocker", message=say("There are no names yet"),
+                            why=say("This print is each piece's own text."), fix_text=say("Add the list of names as CSV."))]  # fmt: skip
         if missing > 0:
-            return [Finding(code="names-short", severity="caution", degree=missing, message=f"{missing} pieces have no name",
-                            why=f"{len(order.names)} names for {order.pieces} pieces.",
-                            fix_text="Add the list again with a name for every piece, or leave them bare.")]  # fmt: skip
+            return [Finding(code="names-short", severity="caution", degree=missing, message=say("{missing} pieces have no name", missing=missing),
+                            why=say("{names} names for {pieces} pieces.", names=len(order.names), pieces=order.pieces),
+                            fix_text=say("Add the list again with a name for every piece, or leave them bare."))]  # fmt: skip
         return []
     if not inputs.has_file and place.file:
         return [Finding(
-            code="file-lost", severity="blocker", message="The artwork's file is not in the store any more",
-            why="The job names a file that the data folder does not hold.", fix_text="Drop the customer's file again.",
+            code="file-lost", severity="blocker", message=say("The artwork's file is not in the store any more"),
+            why=say("The job names a file that the data folder does not hold."), fix_text=say("Drop the customer's file again."),
         )]  # fmt: skip
     if not inputs.has_file:
         return [Finding(
-            code="no-file", severity="blocker", message="There is no artwork yet",
-            why="Every station after this one reads the customer's file.",
-            fix_text="Drop a PNG, JPEG, TIFF, WebP, PDF or SVG on the bench, or press U.",
+            code="no-file", severity="blocker", message=say("There is no artwork yet"),
+            why=say("Every station after this one reads the customer's file."),
+            fix_text=say("Drop a PNG, JPEG, TIFF, WebP, PDF or SVG on the bench, or press U."),
         )]  # fmt: skip
     return []
 
@@ -206,8 +220,8 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
     if width > widest and not inputs.in_parts:
         kept = {s: min(w, um_of(widest)) for s, w in place.widths_um.items()}
         found.append(Finding(
-            code="too-wide", severity="blocker", message=f"The print is {a_length(width)} wide; the shop can make {a_length(widest)}",
-            why=f"{why}.{_or_in_parts(inputs)}", fix_text=f"Make it {a_length(widest)}",
+            code="too-wide", severity="blocker", message=say("The print is {width} wide; the shop can make {widest}", width=a_length(width), widest=a_length(widest)),
+            why=f"{why}.{_or_in_parts(inputs)}", fix_text=say("Make it {widest}", widest=a_length(widest)),
             patch=Patch(station="place", changes={"width_um": min(place.width_um, um_of(widest))} | ({"widths_um": kept} if kept else {})),
         ))  # fmt: skip
     # A print larger than a hard blank is a bleed, and wanted.
@@ -219,9 +233,9 @@ def _size_findings(inputs: Inputs, widest: float, why: str) -> list[Finding]:
         across = side.wide_said
         found.append(Finding(
             code="near-seams", severity="caution", degree=wide - clear,
-            message=f"On size {size} the print comes too near the {'seams' if side.origin in ('collar', 'shoulder seam') else 'edge'}",
-            why=f"{a_length(wide)} of print on {across}.",
-            fix_text=f"Make it {a_length(clear)} on size {', '.join(tight)}" if len(tight) == 1 else f"Give sizes {', '.join(tight)} a width of their own",
+            message=say("On size {size} the print comes too near the {which}", size=size, which=say('seams') if side.origin in ('collar', 'shoulder seam') else say('edge')),
+            why=say("{wide} of print on {across}.", wide=a_length(wide), across=across),
+            fix_text=say("Make it {clear} on size {tight}", clear=a_length(clear), tight=', '.join(tight)) if len(tight) == 1 else say("Give sizes {tight} a width of their own", tight=', '.join(tight)),
             patch=Patch(station="place", changes={"widths_um": {**place.widths_um, **narrower}}),
         ))  # fmt: skip
     return found
@@ -237,8 +251,8 @@ def _text_findings(inputs: Inputs, text: NameStyle, widest: float, why: str) -> 
     high = int(mm_of(text.height_um) * clear / wide)
     return [Finding(
         code="name-too-wide", severity="blocker" if wide > widest else "caution", degree=wide - clear,
-        message=f"{len(over)} of {len(room)} names are too wide here, the widest {a_length(wide)}",
-        why=f"{why}." if wide > widest else f"The seams leave {a_length(clear)}.", fix_text=f"Make the capitals {a_length(high)} high",
+        message=say("{over} of {room} names are too wide here, the widest {wide}", over=len(over), room=len(room), wide=a_length(wide)),
+        why=f"{why}." if wide > widest else say("The seams leave {clear}.", clear=a_length(clear)), fix_text=say("Make the capitals {high} high", high=a_length(high)),
         patch=Patch(station="place", changes={"text": text.model_copy(update={"height_um": high * 1000}).model_dump(mode="json")}),
     )]  # fmt: skip
 
@@ -275,9 +289,9 @@ def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
     if not edge:
         return []
     named = (
-        {"upper": "rim", "lower": "foot", "left": "handle", "right": "handle"}[edge]
+        {"upper": say("rim"), "lower": say("foot"), "left": say("handle"), "right": say("handle")}[edge]
         if place.place == "wrap"
-        else f"{edge} edge"
+        else say("{edge} edge", edge=edge)
     )
     across, down = edges[2] - edges[0], edges[3] - edges[1]
     wide = place.width_for(size) / 1000
@@ -290,9 +304,9 @@ def _off_blank(inputs: Inputs, blank: Blank, height: float) -> list[Finding]:
     if not fits:
         changes |= {"width_um": um_of(small), "widths_um": {}}
     return [Finding(
-        code="off-blank", severity="blocker", degree=far, message=f"The print hangs {a_length(far)} over the {blank.name.lower()}'s {named}",
-        why="What lies outside is not on the piece, and soils what is under it.",
-        fix_text="Lay it in the middle" if fits else f"Make it {a_length(small)} wide and lay it in the middle",
+        code="off-blank", severity="blocker", degree=far, message=say("The print hangs {far} over the {name}'s {named}", far=a_length(far), name=blank.name.lower(), named=named),
+        why=say("What lies outside is not on the piece, and soils what is under it."),
+        fix_text=say("Lay it in the middle") if fits else say("Make it {small} wide and lay it in the middle", small=a_length(small)),
         patch=Patch(station="place", changes=changes),
     )]  # fmt: skip
 
@@ -322,8 +336,8 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
     middle = panel.centre_y_mm - height / 2
     if abs(below - middle) > 1:
         found.append(Finding(
-            code="off-middle", severity="note", message=f"The print lies {a_length(abs(below - middle))} {'above' if below < middle else 'below'} the middle",
-            why=f"The {blank.name.lower()} is {a_length(bottom - top)} high, the print {a_length(height)}.", fix_text="Lay it in the middle",
+            code="off-middle", severity="note", message=say("The print lies {below} {which} the middle", below=a_length(abs(below - middle)), which=say('above') if below < middle else say('below')),
+            why=say("The {name} is {bottom} high, the print {height}.", name=blank.name.lower(), bottom=a_length(bottom - top), height=a_length(height)), fix_text=say("Lay it in the middle"),
             patch=Patch(station="place", changes={"below_collar_um": um_of(middle), "offset_um": 0}),
         ))  # fmt: skip
     if _may_bleed(inputs):
@@ -334,15 +348,15 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
                 (right - left + 2 * LEAST_BLEED_MM + 2) / width, (bottom - top + 2 * LEAST_BLEED_MM + 2) / height
             )
             found.append(Finding(
-                code="bleed-small", severity="caution", message=f"A white edge can show: the print goes {a_length(max(over, 0))} over the edge",
-                why=f"The {blank.name.lower()} is {a_size(right - left, bottom - top)} and is laid by hand, {a_length(LEAST_BLEED_MM)} true (from memory).",
-                fix_text=f"Make it {a_length(width * grow)} wide", patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
+                code="bleed-small", severity="caution", message=say("A white edge can show: the print goes {over} over the edge", over=a_length(max(over, 0))),
+                why=say("The {name} is {size} and is laid by hand, {least_bleed_mm} true (from memory).", name=blank.name.lower(), size=a_size(right - left, bottom - top), least_bleed_mm=a_length(LEAST_BLEED_MM)),
+                fix_text=say("Make it {width} wide", width=a_length(width * grow)), patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
             ))  # fmt: skip
     elif panel.highest_mm is not None and height > panel.highest_mm:
         fits = width * panel.highest_mm / height
         found.append(Finding(
-            code="too-high", severity="caution", degree=height - panel.highest_mm, message=f"The print is {a_length(height)} high; {a_length(panel.highest_mm)} are free",
-            why=f"The {blank.name.lower()} is {a_length(bottom - top)} high.", fix_text=f"Make it {a_length(fits)} wide",
+            code="too-high", severity="caution", degree=height - panel.highest_mm, message=say("The print is {height} high; {highest_mm} are free", height=a_length(height), highest_mm=a_length(panel.highest_mm)),
+            why=say("The {name} is {bottom} high.", name=blank.name.lower(), bottom=a_length(bottom - top)), fix_text=say("Make it {fits} wide", fits=a_length(fits)),
             patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
         ))  # fmt: skip
     return found
@@ -390,22 +404,22 @@ def _platen_findings(inputs: Inputs) -> list[Finding]:
     across, deep = press.platen_width_mm, press.platen_height_mm
     if wide <= across and high <= deep:
         return found
-    platen = f"{press.name}'s platen is {a_size(across, deep)}"
+    platen = say("{name}'s platen is {size}", name=press.name, size=a_size(across, deep))
     if wide <= deep and high <= across and not press.is_mug:
         return [*found, Finding(
-            code="quarter-turn", severity="note", message=f"Turn the blank a quarter on {press.name}",
-            why=f"{a_size(wide, high)} of print; {platen}.", fix_text="Its upper edge then points to the side.",
+            code="quarter-turn", severity="note", message=say("Turn the blank a quarter on {name}", name=press.name),
+            why=say("{size} of print; {platen}.", size=a_size(wide, high), platen=platen), fix_text=say("Its upper edge then points to the side."),
         )]  # fmt: skip
     largest = _largest(wide, high, across, deep)
     return [*found, Finding(
-        code="over-platen", severity="blocker", message=f"{a_size(wide, high)} do not go under {press.name} in one press",
-        why=f"{platen}, turned a quarter or not.{_or_in_parts(inputs)}", fix_text=f"Make it {a_length(largest)} wide",
+        code="over-platen", severity="blocker", message=say("{size} do not go under {name} in one press", size=a_size(wide, high), name=press.name),
+        why=say("{platen}, turned a quarter or not.{or_in_parts}", platen=platen, or_in_parts=_or_in_parts(inputs)), fix_text=say("Make it {largest} wide", largest=a_length(largest)),
         patch=Patch(station="place", changes={"width_um": um_of(largest), "widths_um": {}}),
     )]  # fmt: skip
 
 
 def _or_in_parts(inputs: Inputs) -> str:
-    return " Sheet can print it in parts." if inputs.may_part else ""
+    return say(" Sheet can print it in parts.") if inputs.may_part else ""
 
 
 def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
@@ -415,15 +429,15 @@ def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
     if is_round != press.is_mug:
         other = next((p for p in inputs.presses if p.is_mug == is_round), None)
         return [Finding(
-            code="press-shape", severity="blocker", message=f"{press.name} does not take a {blank.name.lower()}",
-            why="A mug press closes round a straight wall; a flat one does not." if is_round else "A mug press takes mugs alone.",
-            fix_text=f"Press it on {other.name}" if other else "No press here takes it.",
+            code="press-shape", severity="blocker", message=say("{name} does not take a {name2}", name=press.name, name2=blank.name.lower()),
+            why=say("A mug press closes round a straight wall; a flat one does not.") if is_round else say("A mug press takes mugs alone."),
+            fix_text=say("Press it on {name}", name=other.name) if other else say("No press here takes it."),
             patch=Patch(station="method", changes={"press": other.id}) if other and inputs.way else None,
         )]  # fmt: skip
     if not is_round and blank.thickness_mm > press.opens_mm:
         return [Finding(
-            code="too-thick", severity="blocker", message=f"{press.name} opens {a_length(press.opens_mm)}; the {blank.name.lower()} is {a_length(blank.thickness_mm)} thick",
-            why="It would not close evenly.", fix_text="Choose another press at Method.",
+            code="too-thick", severity="blocker", message=say("{name} opens {opens_mm}; the {name2} is {thickness_mm} thick", name=press.name, opens_mm=a_length(press.opens_mm), name2=blank.name.lower(), thickness_mm=a_length(blank.thickness_mm)),
+            why=say("It would not close evenly."), fix_text=say("Choose another press at Method."),
         )]  # fmt: skip
     return []
 
@@ -448,15 +462,21 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
         return LARGEST_MM, ""
     printer, feed = max(feeds, key=lambda pf: max(pf[1].printable_mm, pf[1].length_mm if pf[1].kind != "roll" else 0))
     reach = feed.printable_mm if feed.kind == "roll" else max(feed.printable_mm, feed.length_mm - 2 * feed.margin_mm)
-    reaches = "heads reach" if feed.kind == "roll" else "sheet takes" if feed.kind == "sheet" else "platen takes"
-    limits = {f"{printer.name}'s {reaches} {a_length(reach)}": reach}
+    reaches = (
+        say("heads reach")
+        if feed.kind == "roll"
+        else say("sheet takes")
+        if feed.kind == "sheet"
+        else say("platen takes")
+    )
+    limits = {say("{printer}'s {reaches} {reach}", printer=printer.name, reaches=reaches, reach=a_length(reach)): reach}
     press = next((p for p in inputs.presses if way and p.id == way.press), None)
     press = press or max(inputs.presses, key=lambda p: max(p.platen_width_mm, p.platen_height_mm))
     if not _may_bleed(inputs):
         widest = max(press.platen_width_mm, press.platen_height_mm)
-        limits[f"{press.name}'s platen is {a_length(widest)} at its widest"] = widest
+        limits[say("{press}'s platen is {widest} at its widest", press=press.name, widest=a_length(widest))] = widest
     if inputs.ovens and inputs.cures == "oven":
         oven = max(inputs.ovens, key=lambda o: o.width_mm)
-        limits[f"{oven.name} takes {a_length(oven.width_mm)}"] = oven.width_mm
+        limits[say("{oven} takes {width_mm}", oven=oven.name, width_mm=a_length(oven.width_mm))] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
     return limits[why], why

@@ -5,6 +5,7 @@ from offsetter.core.facts import Oven, Press, Stage
 from offsetter.core.ledger import Ledger
 from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
+from offsetter.core.sentences import capitalised, lowered, say
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -36,13 +37,13 @@ def judge(inputs: Inputs) -> StationResult:
     lay_out = Finding(
         code="lay-out",
         severity="note",
-        message="Lay out: " + ", ".join(inputs.lay_out),
-        why="Before the printer starts.",
+        message=say("Lay out: ") + ", ".join(inputs.lay_out),
+        why=say("Before the printer starts."),
     )
     if not stages:
         return StationResult(
-            station="prepare", name="Prepare", state="done" if inputs.ledger.printed else "ready", telling="nothing to do",
-            verdict="Nothing is prepared between printing and pressing", sub="the printed sheets go straight to the press",
+            station="prepare", name="Prepare", state="done" if inputs.ledger.printed else "ready", telling=say("nothing to do"),
+            verdict=say("Nothing is prepared between printing and pressing"), sub=say("the printed sheets go straight to the press"),
             findings=(lay_out,), drawing=StagesDrawing(stages=(), cuts=inputs.cuts, counts=inputs.medium),
         )  # fmt: skip
     if inputs.comes_first:
@@ -53,27 +54,36 @@ def judge(inputs: Inputs) -> StationResult:
     # Powder holds on wet ink alone: what is printed and not powdered is urgent.
     wet = ledger.printed - ledger.prepared(stages[0].id) if stages[0].window_s else 0
     if wet > 0:
-        findings.insert(0, Finding(code="wet", severity="caution", message=f"{several(wet, 'wet transfer')} {'waits' if wet == 1 else 'wait'} for {stages[0].name.lower()}", why=stages[0].window))  # fmt: skip
+        findings.insert(0, Finding(code="wet", severity="caution", message=say("{counted} {which} for {name}", counted=several(wet, 'wet transfer'), which=say('waits') if wet == 1 else say('wait'), name=stages[0].name.lower()), why=stages[0].window))  # fmt: skip
     state: State = "open" if ledger.printed == 0 else "needs you" if done < ledger.printed else "done"
-    finished = "cured" if last.hover else "prepared"
+    finished = say("cured") if last.hover else say("prepared")
     verdict = _told(stages)
     if ledger.printed and done >= ledger.printed:
-        verdict = f"All {several(done, 'transfer', 'is')} {finished}" if done > 1 else f"The transfer is {finished}"
+        verdict = (
+            say("All {counted} {finished}", counted=several(done, "transfer", "is"), finished=finished)
+            if done > 1
+            else say("The transfer is {finished}", finished=finished)
+        )
     elif wet > 0:
-        verdict = f"{several(wet, 'transfer', 'is')} wet: {stages[0].name.lower()} {'it' if wet == 1 else 'them'} now"
+        verdict = say(
+            "{counted} wet: {name} {which} now",
+            counted=several(wet, "transfer", "is"),
+            name=stages[0].name.lower(),
+            which="it" if wet == 1 else say("them"),
+        )
     where = (
         inputs.oven.name
         if last.hover and last.alone and inputs.oven
         else inputs.press.name
         if last.hover
-        else "by hand"
+        else say("by hand")
     )
     return StationResult(
         station="prepare", name="Prepare", state=state,
-        telling=f"{done} of {ledger.printed} {finished}" if ledger.printed else ", ".join(s.name.lower() for s in stages[:2]),
+        telling=say("{done} of {printed} {finished}", done=done, printed=ledger.printed, finished=finished) if ledger.printed else ", ".join(s.name.lower() for s in stages[:2]),
         verdict=verdict, sub=f"{where} · {last.source}",
         findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, counts="transfers"),
-        waits_for="" if ledger.printed else "Nothing is printed yet; lay things out now.",
+        waits_for="" if ledger.printed else say("Nothing is printed yet; lay things out now."),
     )  # fmt: skip
 
 
@@ -81,10 +91,14 @@ def _prepare_garments(inputs: Inputs, stages: tuple[Stage, ...], lay_out: Findin
     """Before it is printed, a garment is made ready."""
     left = inputs.ledger.to_prepare(stages[-1].id)
     done = inputs.ledger.prepared(stages[-1].id)
-    verdict = f"{left} garments to make ready before they are printed: {_told(stages)[0].lower()}{_told(stages)[1:]}"
+    verdict = say(
+        "{left} garments to make ready before they are printed: {told}",
+        left=left,
+        told=lowered(_told(stages)),
+    )
     return StationResult(
-        station="prepare", name="Prepare", state="needs you" if left else "done", telling=f"{done} ready to print",
-        verdict=verdict if left else f"All {done} garments are ready to print", sub=f"before Print, because {inputs.comes_first}",
+        station="prepare", name="Prepare", state="needs you" if left else "done", telling=say("{done} ready to print", done=done),
+        verdict=verdict if left else say("All {done} garments are ready to print", done=done), sub=say("before Print, because {comes_first}", comes_first=inputs.comes_first),
         findings=(lay_out,),
         drawing=StagesDrawing(stages=stages, cuts=(), counts="garments", comes_first=inputs.comes_first, to_prepare=left,
                               prepared={s.id: inputs.ledger.prepared(s.id) for s in stages}),
@@ -97,8 +111,12 @@ def _told(stages: tuple[Stage, ...]) -> str:
     hot = next((s for s in reversed(stages) if s.temperature_c is not None), None)
     said = " then ".join(names)
     if hot is not None and hot.temperature_c is not None:
-        time = f"{hot.time_s // 60} min {hot.time_s % 60:02d} s" if hot.time_s >= 60 else f"{hot.time_s} s"
-        said += f", at {both_heats(hot.temperature_c)} for {time}"
+        time = (
+            say("{time_s} min {time_s2} s", time_s=hot.time_s // 60, time_s2=f"{hot.time_s % 60:02d}")
+            if hot.time_s >= 60
+            else f"{hot.time_s} s"
+        )
+        said += say(", at {temperature_c} for {time}", temperature_c=both_heats(hot.temperature_c), time=time)
     if stages[0].window_s:
-        said = f"{said}: each length while it is wet"
-    return said[0].upper() + said[1:]
+        said = say("{said}: each length while it is wet", said=said)
+    return capitalised(said)

@@ -12,6 +12,7 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.press_card import beside
 from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -59,29 +60,29 @@ def judge(inputs: Inputs) -> StationResult:
     ready = ledger.ready_to_press(inputs.print, inputs.last)
     hot = [s for s in stages if s.temperature_c is not None]
     findings = [Finding(
-        code="read-back", severity="note", message=f"Read {inputs.press.name} back against the card before piece one",
-        why="A press keeps the last job's heat, timer and height; set the height with a blank on it.",
+        code="read-back", severity="note", message=say("Read {name} back against the card before piece one", name=inputs.press.name),
+        why=say("A press keeps the last job's heat, timer and height; set the height with a blank on it."),
     )]  # fmt: skip
     if len({s.temperature_c for s in hot}) > 1:
         findings.append(Finding(
-            code="two-heats", severity="caution", message="This recipe changes the press's temperature within a piece",
-            why="Each change takes minutes on one press.", fix_text="Choose schools with one heat at Method.",
+            code="two-heats", severity="caution", message=say("This recipe changes the press's temperature within a piece"),
+            why=say("Each change takes minutes on one press."), fix_text=say("Choose schools with one heat at Method."),
         ))  # fmt: skip
     findings += stage_findings(stages, is_face_down=inputs.is_face_down)
     if inputs.turn or inputs.shield:
-        findings.append(Finding(code="lay", severity="note", message=inputs.turn or "This side carries a finished print already",
-                                why=inputs.shield or "Several prints on a piece are pressed one after the other."))  # fmt: skip
+        findings.append(Finding(code="lay", severity="note", message=inputs.turn or say("This side carries a finished print already"),
+                                why=inputs.shield or say("Several prints on a piece are pressed one after the other.")))  # fmt: skip
     if inputs.parts > 1:
         findings.append(Finding(
-            code="press-parts", severity="caution", message=f"Each print is in {inputs.parts} parts: the clock runs once for every part, and a piece counts when its last is on",
-            why="Parts that are pressed in one go shift against each other; what lies already is covered while its neighbour is pressed (common practice, no source).",
-            fix_text=f"Lay the first part by its ticks in the middle, the others {beside(inputs.overlap_um)}.",
+            code="press-parts", severity="caution", message=say("Each print is in {parts} parts: the clock runs once for every part, and a piece counts when its last is on", parts=inputs.parts),
+            why=say("Parts that are pressed in one go shift against each other; what lies already is covered while its neighbour is pressed (common practice, no source)."),
+            fix_text=say("Lay the first part by its ticks in the middle, the others {beside}.", beside=beside(inputs.overlap_um)),
         ))  # fmt: skip
     at_once = len(inputs.platen.spots)
     if at_once > 1 and left > 1:
         findings.append(Finding(
-            code="together", severity="note", message=f"{min(at_once, left)} {inputs.things} go under {inputs.press.name} in one pressing",
-            why="As many as the platen takes with an even gap; lay fewer in press mode when hands are slow.",
+            code="together", severity="note", message=say("{at_once} {things} go under {name} in one pressing", at_once=min(at_once, left), things=inputs.things, name=inputs.press.name),
+            why=say("As many as the platen takes with an even gap; lay fewer in press mode when hands are slow."),
         ))  # fmt: skip
     has_any = ledger.printed > 0 or ready > 0
     state: State = "open" if not has_any else "done" if left == 0 else "needs you" if ready else "ready"
@@ -90,20 +91,28 @@ def judge(inputs: Inputs) -> StationResult:
     gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
     shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
     verdict = (
-        f"{several(ready, inputs.makes, 'is')} ready to press, {several(left, 'piece')} to go"
+        say(
+            "{counted} ready to press, {counted2} to go",
+            counted=several(ready, inputs.makes, "is"),
+            counted2=several(left, "piece"),
+        )
         if ready
         else (
-            "Nothing is ready to press yet"
+            say("Nothing is ready to press yet")
             if left
-            else f"All {several(pressed, 'piece', 'is')} pressed"
+            else say("All {counted} pressed", counted=several(pressed, "piece", "is"))
             if pressed > 1
-            else "The piece is pressed"
+            else say("The piece is pressed")
         )
     )
     known = next((s.temperature_c for s in hot), None)
-    at = f" at {both_heats(known)} · pressure {shown}" if known is not None else ": its heat is not known yet"
+    at = (
+        say(" at {known} · pressure {shown}", known=both_heats(known), shown=shown)
+        if known is not None
+        else say(": its heat is not known yet")
+    )
     return StationResult(
-        station="press", name="Press", state=state, telling=f"{pressed} pressed" if pressed else f"{len(stages)} stages",
+        station="press", name="Press", state=state, telling=say("{pressed} pressed", pressed=pressed) if pressed else say("{stages} stages", stages=len(stages)),
         verdict=verdict, sub=f"{inputs.press.name}{at}",
         findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield,
                                                          platen=inputs.platen, parts=inputs.parts),

@@ -11,6 +11,7 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing, State, StationResult
+from offsetter.core.sentences import say
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -80,14 +81,14 @@ def _on_the_platen(inputs: Inputs) -> list[Finding]:
     found = []
     if inputs.inside_mm is not None and inputs.inside_mm < inputs.feed.media_mm:
         found.append(Finding(
-            code="platen-wide", severity="caution", message=f"The garment is {a_length(inputs.inside_mm)} wide inside; the platen is {a_length(inputs.feed.media_mm)}",
-            why="Stretched over a platen it prints narrow and comes out wavy.", fix_text="Take the smaller platen.",
+            code="platen-wide", severity="caution", message=say("The garment is {inside_mm} wide inside; the platen is {media_mm}", inside_mm=a_length(inputs.inside_mm), media_mm=a_length(inputs.feed.media_mm)),
+            why=say("Stretched over a platen it prints narrow and comes out wavy."), fix_text=say("Take the smaller platen."),
         ))  # fmt: skip
     if inputs.stands_up:
         what = " and ".join(inputs.stands_up)
         found.append(Finding(
-            code="risers", severity="note", message=f"Risers beside the {what}, the platen's height by the thickest place; wipe the platen after each piece",
-            why=f"A head that touches the {what} stops the print; ink that falls beside it soils the next garment.",
+            code="risers", severity="note", message=say("Risers beside the {what}, the platen's height by the thickest place; wipe the platen after each piece", what=what),
+            why=say("A head that touches the {what} stops the print; ink that falls beside it soils the next garment.", what=what),
         ))  # fmt: skip
     return found
 
@@ -98,25 +99,24 @@ def judge(inputs: Inputs) -> StationResult:
     for old in stale:
         findings.append(Finding(
             code="out-of-date", severity="caution",
-            message=f"{several(old.transfers, f'printed {inputs.method.makes}')} and {several(old.pieces, 'pressed piece')} no longer match",
-            why=f"What decides how a {inputs.method.makes} comes out has changed since they were printed "
-            f"(print of {a_length(inputs.spec.width_um / 1000)} now).",
-            fix_text="Use them as printed with a reason, print the rest again, or make all again.",
+            message=say("{counted} and {counted2} no longer match", counted=several(old.transfers, f'printed {inputs.method.makes}'), counted2=several(old.pieces, 'pressed piece')),
+            why=say("What decides how a {makes} comes out has changed since they were printed (print of {width_um} now).", makes=inputs.method.makes, width_um=a_length(inputs.spec.width_um / 1000)),
+            fix_text=say("Use them as printed with a reason, print the rest again, or make all again."),
         ))  # fmt: skip
     for name in inputs.blocked_by:
         findings.append(Finding(
-            code=f"blocked-{name}", severity="blocker", message=f"{name.capitalize()} still blocks the run",
-            why="What is printed cannot be taken back.", fix_text=f"Go to {name.capitalize()} first.",
+            code=f"blocked-{name}", severity="blocker", message=say("{name} still blocks the run", name=name.capitalize()),
+            why=say("What is printed cannot be taken back."), fix_text=say("Go to {name} first.", name=name.capitalize()),
         ))  # fmt: skip
     if inputs.not_prepared and inputs.is_released and ledger.to_print:
         findings.append(Finding(
-            code="prepare-first", severity="caution", message=f"{inputs.not_prepared} garments still want preparing",
-            why=f"{inputs.method.prepares_first[0].upper()}{inputs.method.prepares_first[1:]}.", fix_text="Prepare them first: it comes before Print here.",
+            code="prepare-first", severity="caution", message=say("{not_prepared} garments still want preparing", not_prepared=inputs.not_prepared),
+            why=f"{inputs.method.prepares_first[0].upper()}{inputs.method.prepares_first[1:]}.", fix_text=say("Prepare them first: it comes before Print here."),
         ))  # fmt: skip
     if inputs.spec.colour.driver:
         findings.append(Finding(
-            code="driver-colour-off", severity="note", message="The files are in the printer's own profile: switch the driver's colour changes OFF",
-            why="Exactly one of file, program and driver changes colours; two of them spoil the whole run.",
+            code="driver-colour-off", severity="note", message=say("The files are in the printer's own profile: switch the driver's colour changes OFF"),
+            why=say("Exactly one of file, program and driver changes colours; two of them spoil the whole run."),
         ))  # fmt: skip
     findings += _on_the_platen(inputs)
     findings += _proof_findings(inputs.proof)
@@ -132,9 +132,8 @@ def judge(inputs: Inputs) -> StationResult:
         state = "needs you"
     return StationResult(
         station="print", name="Print", state=state,
-        telling=f"{ledger.printed} printed" if ledger.printed else "load card" if inputs.is_released else "files to make",
-        verdict=_verdict(inputs, done), sub=f"{inputs.printer.name} · {inputs.spec.width_px} x {inputs.spec.height_px} dots at "
-        f"{inputs.spec.dpi} dpi · printed at 100 %, never fitted to the page",
+        telling=say("{printed} printed", printed=ledger.printed) if ledger.printed else say("load card") if inputs.is_released else say("files to make"),
+        verdict=_verdict(inputs, done), sub=say("{name} · {width_px} x {height_px} dots at {dpi} dpi · printed at 100 %, never fitted to the page", name=inputs.printer.name, width_px=inputs.spec.width_px, height_px=inputs.spec.height_px, dpi=inputs.spec.dpi),
         findings=tuple(findings),
         drawing=LoadDrawing(
             steps=(inputs.printer.care_before, *inputs.feed.steps), method=inputs.method.id, printer_id=inputs.printer.id, prints=inputs.feed.prints, feed=inputs.feed.kind, medium=inputs.method.medium, media=inputs.feed.media,
@@ -147,14 +146,14 @@ def judge(inputs: Inputs) -> StationResult:
 
 def _proof_findings(proof: ProofState) -> list[Finding]:
     if proof.state == "unsigned":
-        return [Finding(code="proof-unsigned", severity="blocker", message="The proof is not signed",
-                        why="This shop prints what the customer has agreed to.",
-                        fix_text="Open the proof and have it signed.")]  # fmt: skip
+        return [Finding(code="proof-unsigned", severity="blocker", message=say("The proof is not signed"),
+                        why=say("This shop prints what the customer has agreed to."),
+                        fix_text=say("Open the proof and have it signed."))]  # fmt: skip
     if proof.state == "changed":
         return [Finding(code="proof-changed", severity="blocker",
-                        message=f"{' and '.join(proof.changed)} changed after {proof.by} signed the proof",
-                        why="What would be printed is not what was agreed to.",
-                        fix_text="Show the new proof and have it signed, or undo the change.")]  # fmt: skip
+                        message=say("{changed} changed after {by} signed the proof", changed=' and '.join(proof.changed), by=proof.by),
+                        why=say("What would be printed is not what was agreed to."),
+                        fix_text=say("Show the new proof and have it signed, or undo the change."))]  # fmt: skip
     return []
 
 
@@ -166,31 +165,39 @@ def _words(ctx: Context) -> Literal["some", "none", "unread"]:
 
 def mirror_sentence(method: Method, *, would_show: bool, is_read: bool) -> str:
     """The reading check in words: who mirrors, and whether a mistake would be seen."""
-    done = "mirrored here" if method.mirror else "not mirrored"
-    who = f"The files are {done}, because {method.why_mirror}; the printer's own mirror stays OFF."
+    done = say("mirrored here") if method.mirror else say("not mirrored")
+    who = say(
+        "The files are {done}, because {why_mirror}; the printer's own mirror stays OFF.",
+        done=done,
+        why_mirror=method.why_mirror,
+    )
     if would_show:
-        must = "backwards on the printed face" if method.mirror else "as it is worn"
-        return f"{who} A wrong mirror would show: the sheet must read {must}."
-    unread = "" if is_read else " Its lettering was not read yet: one word would make it show."
-    return f"{who} Its shapes look alike both ways, so a wrong mirror would hardly show: read the sheet's label instead.{unread}"
+        must = say("backwards on the printed face") if method.mirror else say("as it is worn")
+        return say("{who} A wrong mirror would show: the sheet must read {must}.", who=who, must=must)
+    unread = "" if is_read else say(" Its lettering was not read yet: one word would make it show.")
+    return say(
+        "{who} Its shapes look alike both ways, so a wrong mirror would hardly show: read the sheet's label instead.{unread}",
+        who=who,
+        unread=unread,
+    )
 
 
 def _verdict(inputs: Inputs, done: bool) -> str:
     ledger = inputs.ledger
     if ledger.stale:
-        return "Something was printed that no longer matches: choose what becomes of it"
+        return say("Something was printed that no longer matches: choose what becomes of it")
     if done:
         return (
-            f"All {several(ledger.printed, inputs.method.makes, 'is')} printed"
+            say("All {counted} printed", counted=several(ledger.printed, inputs.method.makes, "is"))
             if ledger.printed > 1
-            else f"The {inputs.method.makes} is printed"
+            else say("The {makes} is printed", makes=inputs.method.makes)
         )
     if inputs.is_released:
         return (
-            f"Load {inputs.printer.name} and print {ledger.to_print} more"
+            say("Load {name} and print {to_print} more", name=inputs.printer.name, to_print=ledger.to_print)
             if ledger.printed
-            else (f"Load {inputs.printer.name}: {inputs.feed.told}")
+            else (say("Load {name}: {told}", name=inputs.printer.name, told=inputs.feed.told))
         )
     if inputs.measure:
-        return "The files are made at full size: release the run"
-    return "Make the print files at full size, then release the run"
+        return say("The files are made at full size: release the run")
+    return say("Make the print files at full size, then release the run")

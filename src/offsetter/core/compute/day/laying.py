@@ -9,6 +9,7 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from offsetter.core.compute.day.model import MOST_MIN, Day, Hands, Machine, Person, Placed, Step, Wait
+from offsetter.core.sentences import say
 from offsetter.core.values import Refusal
 
 ENDLESS = MOST_MIN
@@ -22,7 +23,7 @@ class Unplaceable(Refusal):
     """Names the job, and the stage where it is pinned, that leaves no plan."""
 
     def __init__(self, job: str, step: Step, code: str, happened: str, to_do: str) -> None:
-        super().__init__(code, happened, "The last plan is as it was.", to_do)
+        super().__init__(code, happened, say("The last plan is as it was."), to_do)
         self.job, self.step, self.is_pin = job, step.id, step.pinned_min is not None
 
 
@@ -283,8 +284,8 @@ class Bench:
         assert step.pinned_min is not None
         placed = self._first(job, step, step.held, step.pinned_min, strips, hands)
         if placed.start_min != step.pinned_min:
-            raise Unplaceable(job, step, "pin-collides", f"“{step.name or step.id}” cannot begin then: its machine, its heat or every pair of hands is taken.",
-                              "Take the pin out, or pin it elsewhere.")  # fmt: skip
+            raise Unplaceable(job, step, "pin-collides", say("“{name}” cannot begin then: its machine, its heat or every pair of hands is taken.", name=step.name or step.id),
+                              say("Take the pin out, or pin it elsewhere."))  # fmt: skip
         return placed
 
     def _take(self, placed: Laid, step: Step, strips: dict[str, Strip], hands: list[HandsStrip]) -> None:
@@ -331,14 +332,14 @@ def _sorted(steps: tuple[Step, ...], waits: dict[str, tuple[Wait, ...]]) -> list
 
 
 def _too_early(job: str, step: Step) -> Unplaceable:
-    return Unplaceable(job, step, "pin-too-early", f"“{step.name or step.id}” cannot begin then: what it needs is not ready by that time.",
-                       "Take the pin out, or pin it later.")  # fmt: skip
+    return Unplaceable(job, step, "pin-too-early", say("“{name}” cannot begin then: what it needs is not ready by that time.", name=step.name or step.id),
+                       say("Take the pin out, or pin it later."))  # fmt: skip
 
 
 def _nowhere(day: Day, job: str, step: Step) -> Unplaceable:
     name = next(j.name or j.id for j in day.jobs if j.id == job)
     longest = max((b - a for p in day.people for a, b in p.here), default=0)
-    why = "no moment has its machine, its heat and hands together"
+    why = say("no moment has its machine, its heat and hands together")
     known = {m.id: m for m in day.machines}
     gone = [
         known[m].name or m
@@ -346,7 +347,11 @@ def _nowhere(day: Day, job: str, step: Step) -> Unplaceable:
         if known[m].away and known[m].away[-1][1] - known[m].away[-1][0] > GONE_MIN
     ]
     if step.machines and len(gone) == len(step.machines):
-        why = f"{' and '.join(gone)} {'is' if len(gone) == 1 else 'are'} away"
+        why = say("{gone} {which} away", gone=" and ".join(gone), which=say("is") if len(gone) == 1 else say("are"))
     elif step.hands == "all" and step.minutes > longest:
-        why = f"it wants {step.minutes} min of hands in one go, and nobody is here for longer than {longest}"
-    return Unplaceable(job, step, "fits-nowhere", f"“{step.name or step.id}” of {name} fits nowhere: {why}.", "Split it into lots, or add hours.")  # fmt: skip
+        why = say(
+            "it wants {minutes} min of hands in one go, and nobody is here for longer than {longest}",
+            minutes=step.minutes,
+            longest=longest,
+        )
+    return Unplaceable(job, step, "fits-nowhere", say("“{name}” of {name2} fits nowhere: {why}.", name=step.name or step.id, name2=name, why=why), say("Split it into lots, or add hours."))  # fmt: skip

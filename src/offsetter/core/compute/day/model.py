@@ -9,6 +9,7 @@ from pydantic import AfterValidator, Field
 
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.quantities import a_heat
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 MOST_STEPS = 1_000
@@ -30,7 +31,7 @@ def _in_order(windows: tuple[tuple[int, int], ...]) -> tuple[tuple[int, int], ..
     joined: list[tuple[int, int]] = []
     for start, end in sorted(windows):
         if end <= start:
-            raise ValueError(f"the window from {start} to {end} holds no minute")
+            raise ValueError(say("the window from {start} to {end} holds no minute", start=start, end=end))
         if joined and start <= joined[-1][1]:
             joined[-1] = (joined[-1][0], max(end, joined[-1][1]))
         else:
@@ -151,52 +152,68 @@ class Day(Frozen):
         for job in self.jobs:
             _check_order(job)
             for step in job.steps:
-                said = f"“{step.name or step.id}” of {job.name or job.id}"
+                said = say("“{name}” of {name2}", name=step.name or step.id, name2=job.name or job.id)
                 if lost := [m for m in step.machines if m not in known]:
                     raise _no(
                         "unknown-machine",
-                        f"{said} wants “{lost[0]}”, which is no machine of this day.",
-                        "Name one that is listed.",
+                        say("{said} wants “{lost}”, which is no machine of this day.", said=said, lost=lost[0]),
+                        say("Name one that is listed."),
                     )
                 if step.held and not any(not s or not step.skill or step.skill in s for s in skills):
-                    raise _no("nobody-can", f"{said} wants hands, and nobody here can do it.", "Add a person who can.")
+                    raise _no(
+                        "nobody-can",
+                        say("{said} wants hands, and nobody here can do it.", said=said),
+                        say("Add a person who can."),
+                    )
                 hot = [known[m] for m in step.machines if step.celsius is not None and known[m].heat is not None]
                 if hot and all(
                     m.heat is not None and max(step.celsius or 0, step.heat_after or 0) >= m.heat.ceiling_c for m in hot
                 ):
-                    raise _no("never-so-hot", f"{said} wants {a_heat(step.celsius or 0)}, which {hot[0].name or hot[0].id} never reaches.", "Choose another press, or another recipe.")  # fmt: skip
+                    raise _no("never-so-hot", say("{said} wants {celsius}, which {name} never reaches.", said=said, celsius=a_heat(step.celsius or 0), name=hot[0].name or hot[0].id), say("Choose another press, or another recipe."))  # fmt: skip
         return self
 
 
 def _no(code: str, happened: str, to_do: str) -> Refusal:
-    return Refusal(code, happened, "The last plan is as it was.", to_do)
+    return Refusal(code, happened, say("The last plan is as it was."), to_do)
 
 
 def _check_names(day: Day) -> None:
     if day.steps > MOST_STEPS:
         raise _no(
             "too-much",
-            f"{day.steps} stages are more than the {MOST_STEPS} that are planned at once.",
-            "Leave out what is due last.",
+            say(
+                "{steps} stages are more than the {most_steps} that are planned at once.",
+                steps=day.steps,
+                most_steps=MOST_STEPS,
+            ),
+            say("Leave out what is due last."),
         )
     for what, ids in (("machines", [m.id for m in day.machines]), ("people", [p.id for p in day.people]), ("jobs", [j.id for j in day.jobs])):  # fmt: skip
         if len(set(ids)) < len(ids):
-            raise _no("twice", f"Two {what} have one id.", "Give each its own.")
+            raise _no("twice", say("Two {what} have one id.", what=what), say("Give each its own."))
 
 
 def _check_order(job: Job) -> None:
     """Its stages name each other, and none waits for itself round a ring."""
     name, ids = job.name or job.id, [s.id for s in job.steps]
     if len(set(ids)) < len(ids):
-        raise _no("twice", f"Two stages of {name} have one id.", "Give each its own.")
+        raise _no("twice", say("Two stages of {name} have one id.", name=name), say("Give each its own."))
     done: set[str] = set()
     left = dict(job.waits)
     while left:
         free = [s for s, waits in left.items() if all(w.step in done for w in waits)]
         if not free:
             lost = next((w.step for waits in left.values() for w in waits if w.step not in ids), None)
-            told = f"waits for “{lost}”, which it does not have" if lost else "waits for itself, round a ring"
-            raise _no("no-order", f"A stage of {name} {told}.", "Name the stages that come before it.")
+            told = (
+                say("waits for “{lost}”, which it does not have", lost=lost)
+                if lost
+                else say("waits for itself, round a ring")
+            )
+            raise _no(
+                "no-order",
+                say("A stage of {name} {told}.", name=name, told=told),
+                say("Name the stages that come before it."),
+            )
         done.update(free)
         for s in free:
             del left[s]

@@ -1,6 +1,7 @@
 """A plan in words: why each stage lies where it lies, and what a change costs."""
 
 from offsetter.core.compute.day.model import Day, Job, Machine, Placed, Plan, Step
+from offsetter.core.sentences import say
 
 Key = tuple[str, str]
 
@@ -10,7 +11,13 @@ def spell(minutes: int) -> str:
     if hours >= 24:
         days, hours = divmod(hours, 24)
         return f"{days} d {hours} h" if hours else f"{days} d"
-    return f"{hours} h {rest} min" if hours and rest else f"{hours} h" if hours else f"{rest} min"
+    return (
+        say("{hours} h {rest} min", hours=hours, rest=rest)
+        if hours and rest
+        else f"{hours} h"
+        if hours
+        else say("{rest} min", rest=rest)
+    )
 
 
 def difference(day: Day, plan: Plan, after_day: Day, after: Plan) -> tuple[str, ...]:
@@ -20,20 +27,33 @@ def difference(day: Day, plan: Plan, after_day: Day, after: Plan) -> tuple[str, 
     for job, late in after.late.items():
         was = plan.late.get(job, 0)
         if late > was:
-            found.append(f"{names[job]} leaves {spell(late)} late" + (f" ({spell(was)} before)." if was else "."))
+            found.append(
+                say("{names} leaves {spell} late", names=names[job], spell=spell(late))
+                + (say(" ({spell} before).", spell=spell(was)) if was else ".")
+            )
     kept = {j.id for j in after_day.jobs}
-    found += [f"{names[j]} is in time again." for j in plan.late if j not in after.late and j in kept]
+    found += [say("{names} is in time again.", names=names[j]) for j in plan.late if j not in after.late and j in kept]
     gone = [names[j.id] for j in day.jobs if j.id not in kept]
     if gone:
         found.append(
-            f"{gone[0]} fits nowhere any more."
+            say("{gone} fits nowhere any more.", gone=gone[0])
             if len(gone) == 1
-            else f"{len(gone)} jobs fit nowhere any more, {gone[0]} among them."
+            else say("{gone} jobs fit nowhere any more, {gone2} among them.", gone=len(gone), gone2=gone[0])
         )
-    found += [f"{j.name or j.id} is planned again." for j in after_day.jobs if j.id not in {x.id for x in day.jobs}][:3]
+    found += [
+        say("{name} is planned again.", name=j.name or j.id)
+        for j in after_day.jobs
+        if j.id not in {x.id for x in day.jobs}
+    ][:3]
     more = after.ends_min - plan.ends_min
     if more and kept == {j.id for j in day.jobs}:
-        found.append(f"All is done {spell(abs(more))} {'later' if more > 0 else 'earlier'}.")
+        found.append(
+            say(
+                "All is done {spell} {which}.",
+                spell=spell(abs(more)),
+                which=say("later") if more > 0 else say("earlier"),
+            )
+        )
     return tuple(found)
 
 
@@ -57,16 +77,16 @@ class _Why:
 
     def of(self, job: Job, step: Step, p: Placed) -> str:
         if step.pinned_min is not None:
-            return "Pinned here."
+            return say("Pinned here.")
         waits = job.waits[step.id]
         ready = max((self._at[(job.id, w.step)].end_min + w.at_least for w in waits), default=step.not_before)
         if p.start_min <= ready:
             wait = next((w for w in waits if self._at[(job.id, w.step)].end_min + w.at_least == ready), None)
             if wait is None:
-                return "Can begin at once."
+                return say("Can begin at once.")
             name = self._steps[(job.id, wait.step)].name
-            cooling = f" and {wait.at_least} min of cooling" if wait.at_least else ""
-            return f"Follows “{name}”{cooling}."
+            cooling = say(" and {at_least} min of cooling", at_least=wait.at_least) if wait.at_least else ""
+            return say("Follows “{name}”{cooling}.", name=name, cooling=cooling)
         return self._on_its_machine(step, p) or self._of_hands(step, p)
 
     def _on_its_machine(self, step: Step, p: Placed) -> str:
@@ -77,17 +97,21 @@ class _Why:
         cold = max((end for _, end in machine.away if end <= p.start_min), default=0)
         if before is None or cold >= before.end_min:
             warm = machine.change_min(_room(machine) if cold else machine.celsius, step.celsius)
-            return "The platen warms up until then." if warm and p.start_min - cold <= warm + 1 else ""
+            return say("The platen warms up until then.") if warm and p.start_min - cold <= warm + 1 else ""
         left = self._steps[(before.job, before.step)].heat_after
         change = machine.change_min(left, step.celsius)
         if change and p.start_min - before.end_min <= change + 1:
-            return f"The platen changes its heat after {self._names[before.job]}."
-        return f"The machine is taken by {self._names[before.job]} until then." if before.end_min == p.start_min else ""
+            return say("The platen changes its heat after {names}.", names=self._names[before.job])
+        return (
+            say("The machine is taken by {names} until then.", names=self._names[before.job])
+            if before.end_min == p.start_min
+            else ""
+        )
 
     def _of_hands(self, step: Step, p: Placed) -> str:
         if p.start_min in self._opens:
-            return "As soon as somebody is here."
-        return "Waits for a pair of hands." if step.held else ""
+            return say("As soon as somebody is here.")
+        return say("Waits for a pair of hands.") if step.held else ""
 
 
 def _room(machine: Machine) -> float | None:

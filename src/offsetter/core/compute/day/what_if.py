@@ -6,11 +6,12 @@ from offsetter.core.compute.day.check import faults_of
 from offsetter.core.compute.day.laying import Bench, Laid
 from offsetter.core.compute.day.model import Day, Job, Person, Plan, cost_of
 from offsetter.core.compute.day.search import plan_day
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
 
 FEW = 8
 LONGER_MIN = 60
-MORE_HANDS = "one more pair of hands"
+MORE_HANDS = say("one more pair of hands")
 
 
 class Other(Frozen):
@@ -52,7 +53,7 @@ def ways_out(day: Day, plan: Plan, today_ends_min: int, others: tuple[Other, ...
     if not day.people:
         return ()
     same = (
-        (MORE_HANDS, _with_more_hands(day)), ("everybody an hour longer today", _longer(day, today_ends_min)), ("no pins", _without_pins(day)),
+        (MORE_HANDS, _with_more_hands(day)), (say("everybody an hour longer today"), _longer(day, today_ends_min)), (say("no pins"), _without_pins(day)),
     ) if plan.late else ()  # fmt: skip
     tried = [*(Other(name=n, day=d, more=Decimal(0)) for n, d in same if d is not None), *others]
     found = []

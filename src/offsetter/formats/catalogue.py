@@ -1,0 +1,120 @@
+"""Texts in a language: a catalogue in gettext's form (PO), which any translator's program opens. English needs none: it stands in the program.
+
+offsetter.pot beside this holds every text of the program; tools/texts.py writes it.
+"""
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+from offsetter.core.sentences import ENGLISH, Language
+from offsetter.core.values import Refusal
+
+CODE = re.compile(r"[a-z]{2,3}(_[A-Z]{2})?")
+LARGEST_BYTES = 4_000_000
+SHIPPED = Path(__file__).parent / "texts"
+
+
+class Catalogue:
+    """One language's texts. What nobody put into it is said in English."""
+
+    def __init__(
+        self,
+        code: str,
+        name: str,
+        texts: dict[str, str],
+        counted: dict[str, tuple[str, ...]],
+        form: Callable[[int], int],
+    ) -> None:
+        self.code, self.name = code, name
+        self._texts, self._counted, self._form = texts, counted, form
+
+    def text(self, english: str) -> str:
+        return self._texts.get(english, english)
+
+    def counted(self, one: str, many: str, count: int) -> str:
+        forms = self._counted.get(one)
+        return ENGLISH.counted(one, many, count) if forms is None else forms[min(self._form(count), len(forms) - 1)]
+
+
+class InJson:
+    """The same where sentences stand in JSON already: its quotes are written otherwise there."""
+
+    def __init__(self, language: Language) -> None:
+        self._language = language
+
+    def text(self, english: str) -> str:
+        return _escaped(self._language.text(_plain(english)))
+
+    def counted(self, one: str, many: str, count: int) -> str:
+        return _escaped(self._language.counted(_plain(one), _plain(many), count))
+
+
+def read_catalogue(path: Path) -> Catalogue:
+    """A file named by its language, such as de.po. Raises Refusal for what is none."""
+    # Loaded by the first shop that has one.
+    from babel import UnknownLocaleError
+    from babel.messages.pofile import PoFileError, read_po
+
+    code = path.stem
+    if not CODE.fullmatch(code) or path.stat().st_size > LARGEST_BYTES:
+        raise Refusal(
+            "bad-texts",
+            f"{path.name} is no language's catalogue.",
+            "It is left out.",
+            "Name it by its language, such as de.po.",
+        )
+    try:
+        with path.open("rb") as file:
+            found = read_po(file, locale=code, abort_invalid=True)
+    except (PoFileError, UnknownLocaleError, ValueError, OSError) as wrong:
+        raise Refusal(
+            "bad-texts",
+            f"{path.name} cannot be read: {wrong}.",
+            "It is left out.",
+            "Put it right in a program for translators.",
+        ) from wrong
+    texts: dict[str, str] = {}
+    counted: dict[str, tuple[str, ...]] = {}
+    for message in found:
+        if not message.id or message.fuzzy:
+            continue
+        match message.id, message.string:
+            case ((str() as english), (str() as told)) if told and _fields(english) == _fields(told):
+                texts[english] = told
+            case ((str() as one), *_), ((str(), *_) as forms) if all(forms):
+                counted[one] = tuple(str(f) for f in forms)
+    name = found.locale.get_display_name() if found.locale else None
+    return Catalogue(code, name or code, texts, counted, _form_of(found.plural_expr))
+
+
+def catalogues_in(*folders: Path) -> dict[str, Catalogue]:
+    """Of every language that lies there, by its code; a later folder's goes before an earlier one's. What cannot be read is left out."""
+    found: dict[str, Catalogue] = {}
+    for folder in folders:
+        for path in sorted(folder.glob("*.po")) if folder.is_dir() else ():
+            try:
+                found[path.stem] = read_catalogue(path)
+            except Refusal:
+                continue
+    return found
+
+
+def _fields(text: str) -> set[str]:
+    """A text that lost a value would say something else."""
+    return set(re.findall(r"\{(\w+)\}", text))
+
+
+def _form_of(expression: str) -> Callable[[int], int]:
+    from gettext import c2py
+
+    made: Callable[[int], int] = c2py(expression)
+    return made
+
+
+def _plain(text: str) -> str:
+    return text.replace('\\"', '"').replace("\\\\", "\\") if "\\" in text else text
+
+
+def _escaped(text: str) -> str:
+    return text.replace("\\", "\\\\").replace('"', '\\"') if '"' in text or "\\" in text else text

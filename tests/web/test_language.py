@@ -1,0 +1,179 @@
+"""A shop that works in another language: its catalogue lies beside its files, and no sentence of the program escapes it."""
+
+import re
+import uuid
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.pofile import read_po, write_po
+
+from offsetter.core.facts import methods, recipes
+from offsetter.formats.catalogue import SHIPPED, read_catalogue
+from tests.conftest import ROOT
+from tests.web.conftest import Counter, shop_of_its_own
+
+SENTENCES = {
+    "message",
+    "why",
+    "fix_text",
+    "verdict",
+    "sub",
+    "telling",
+    "said",
+    "happened",
+    "kept",
+    "to_do",
+    "waits_for",
+}
+"""Fields that hold what the program says."""
+WORD = re.compile(r"[A-Za-z]{3,}")
+UNITS = {"ppi", "dpi", "min", "cmyk", "srgb", "png", "svg", "rgb"}
+OF_THE_FILE = {"bit", "with", "alpha", "profile", "read", "soft", "hard", "edges", "transparency"}
+"""What was read of the customer's file is kept with it."""
+STATIONS = {"order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect"}
+CHOICES = {"good", "caution", "ruled", "out", "needed", "not", "ready", "open", "blocked"}
+SCHOOLS = {"relative", "perceptual", "saturation", "absolute", "memory", "practice", "unknown"}
+
+
+def bracketed(text: str) -> str:
+    """A language that nobody speaks: what is said in brackets, its values outside of them."""
+    return "".join(
+        p if p.startswith("{") else f"⟦{p}⟧" if p else "" for p in re.split(r"(\{\w+\})", text)
+    )  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def counter(database, shop_rows, tmp_path_factory):
+    data = tmp_path_factory.mktemp("abroad")
+    (data / "texts").mkdir()
+    with (SHIPPED / "offsetter.pot").open("rb") as file:
+        told = read_po(file, locale="eo")
+    for message in told:
+        if message.id:
+            message.string = (
+                tuple(map(bracketed, message.id)) if isinstance(message.id, tuple) else bracketed(message.id)
+            )
+    with (data / "texts" / "eo.po").open("wb") as file:
+        write_po(file, told)
+    (data / "texts" / "fr.po").write_text("msgid no catalogue")
+    with shop_of_its_own(database, "abroad", shop_rows, tmp_path_factory, data=data) as (_, client):
+        yield Counter(client)
+
+
+@pytest.fixture
+def abroad(counter):
+    yield reading(counter, "mm-C-eo")
+    reading(counter, "mm-C")
+
+
+def reading(counter: Counter, units: str) -> Counter:
+    counter.headers = {"cookie": f"offsetter={counter.cookie}; offsetter-units={units}"}
+    return counter
+
+
+def words_in(value) -> set[str]:
+    if isinstance(value, dict):
+        return set().union(*map(words_in, value.values()))
+    if isinstance(value, list):
+        return set().union(*map(words_in, value))
+    return {w.lower() for w in WORD.findall(value)} if isinstance(value, str) else set()
+
+
+def sentences_in(value, field: str = ""):
+    if isinstance(value, dict):
+        for name, inner in value.items():
+            yield from sentences_in(inner, name)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from sentences_in(inner, field)
+    elif isinstance(value, str) and field in SENTENCES:
+        yield value
+
+
+def escaped(answer, known: set[str]) -> list[str]:
+    """Sentences with words that stand in no catalogue, and are no data of the shop."""
+    found = []
+    for said in sentences_in(answer):
+        left = {w.lower() for w in WORD.findall(re.sub(r"⟦[^⟧]*⟧", " ", said))} - known
+        if left:
+            found.append(f"{said}: {left}")
+    return found
+
+
+WAYS = [
+    # blank, size, method of its own
+    ("tee-black", {"S": 2, "M": 3}, ""),
+    ("tee-black", {"M": 2}, "toner-two-sheet"),
+    ("scarf", {"one": 2}, ""),
+    ("mug", {"one": 2}, ""),
+    ("coaster", {"one": 3}, ""),
+    ("tee-navy", {"M": 2}, "direct"),
+    ("pennant", {"one": 2}, "print-cut"),
+]
+
+
+def test_no_sentence_escapes_the_catalogue(abroad: Counter):
+    data = [m.model_dump(mode="json") for m in (*methods().values(), *recipes().values())]
+    known = words_in(data) | words_in(abroad.get("/api/shop").json()) | words_in(abroad.get("/api/kinds").json())
+    known |= (
+        STATIONS
+        | UNITS
+        | OF_THE_FILE
+        | CHOICES
+        | SCHOOLS
+        | {"test", "tees", "someone", "viscose", "art", "invented", "film", "condition", "front", "side", "one", "two"}
+    )
+    known |= {f"{w}s" for w in words_in(abroad.get("/api/shop").json()["blanks"])}
+    said, left = 0, []
+    for blank, counts, way in WAYS:
+        job = abroad.order(lines=[{"blank": blank, "counts": counts}])
+        abroad.place(job)
+        if way:
+            abroad.decide(job, "method", **abroad.get(f"/api/jobs/{job}/advice").json()["ways"][way])
+        for changes in ({"width_um": 20_000}, {"width_um": 460_000}):
+            place = abroad.job(job)["line"]["decisions"]["place"]
+            tried = abroad.post(f"/api/jobs/{job}/try", json={"station": "place", "body": {**place, **changes}}).json()
+            left += escaped(tried, known)
+        for path in ("", "/advice", "/promise"):
+            answer = abroad.get(f"/api/jobs/{job}{path}").json()
+            left += escaped(answer, known)
+            said += sum("⟦" in s for s in sentences_in(answer))
+    assert sorted(set(left)) == []
+    assert said > 300
+    refused = [
+        abroad.get("/api/jobs/nobody12"), abroad.post("/api/jobs", json={}), abroad.post("/api/jobs/nobody12/undo"),
+        abroad.post("/api/stock/acts", json={"id": uuid.uuid4().hex, "item": "cover/parchment", "kind": "taken", "amount": 99_999}),
+        abroad.post("/api/machines/presses", json={"kind": "dream", "name": "Auk"}), abroad.get("/api/runs/nobody12/run.pdf"),
+    ]  # fmt: skip
+    for answer in refused:
+        assert answer.status_code >= 400
+        assert "⟦" in answer.json()["happened"], answer.text
+        assert not escaped(answer.json(), known | {"amount", "dream", "nobody12", "lots", "nobody"}), answer.text
+
+
+def test_who_chose_no_language_reads_english_and_a_broken_catalogue_is_left_out(counter: Counter):
+    assert counter.get("/api/welcome").json()["languages"] == [["eo", "Esperanto"]]
+    for units in ("mm-C", "in-F-xx"):
+        assert "⟦" not in reading(counter, units).get("/api/jobs/nobody12").text
+
+
+def test_a_language_counts_in_its_own_forms_and_a_text_that_lost_its_value_is_not_taken(tmp_path):
+    told = Catalog(locale="pl")
+    told.add(("{count} print", "{count} prints"), ("{count} wydruk", "{count} wydruki", "{count} wydruków"))
+    told.add("{name} waits", "czeka")
+    told.add('Say “"yes"”.', 'Powiedz „"tak"”.')
+    with (tmp_path / "pl.po").open("wb") as file:
+        write_po(file, told)
+    polish = read_catalogue(tmp_path / "pl.po")
+    forms = [polish.counted("{count} print", "{count} prints", n) for n in (1, 2, 5, 22)]
+    assert forms == ["{count} wydruk", "{count} wydruki", "{count} wydruków", "{count} wydruki"]
+    assert polish.text("{name} waits") == "{name} waits"
+    assert polish.text('Say “"yes"”.') == 'Powiedz „"tak"”.'
+    assert polish.counted("{count} sheet", "{count} sheets", 1) == "{count} sheet"
+
+
+def test_the_catalogue_of_texts_is_fresh(monkeypatch):
+    monkeypatch.syspath_prepend(str(ROOT / "tools"))
+    from texts import document
+
+    assert (SHIPPED / "offsetter.pot").read_bytes() == document(), "run tools/texts.py"
