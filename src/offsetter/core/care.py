@@ -149,10 +149,6 @@ def room_said(rooms: tuple[MachineAct, ...], fit: RoomRange) -> tuple[str, bool]
     if body.humidity_pct is not None and not fit.humidity_pct[0] <= body.humidity_pct <= fit.humidity_pct[1]:
         wrong.append(say("too dry: heads dry and film charges") if body.humidity_pct < fit.humidity_pct[0] else say("too damp: sheets curl, powder clumps"))  # fmt: skip
     told = [a_heat(body.celsius, 1)] if body.celsius is not None else []
-    told += (
-        [say("{humidity_pct} % humidity", humidity_pct=f"{body.humidity_pct:.0f}")]
-        if body.humidity_pct is not None
-        else []
-    )
+    told += [say("{humidity} % humidity", humidity=f"{body.humidity_pct:.0f}")] if body.humidity_pct is not None else []
     rest = f": {' and '.join(wrong)}" if wrong else ""
     return f"{', '.join(told)}{rest}", not wrong

@@ -44,8 +44,8 @@ def short_supplies(
         ))  # fmt: skip
     if left_m is not None and left_m < need_m:
         found.append(Finding(
-            code="film-short", severity="caution", message=say("The roll ends {need_m} before the run does", need_m=in_metres(need_m - left_m)),
-            why=say("{left_m} are left on {name}, the run takes {need_m}.", left_m=in_metres(left_m), name=printer.name, need_m=in_metres(need_m)),
+            code="film-short", severity="caution", message=say("The roll ends {need} before the run does", need=in_metres(need_m - left_m)),
+            why=say("{left} are left on {name}, the run takes {need}.", left=in_metres(left_m), name=printer.name, need=in_metres(need_m)),
             fix_text=say("Load a new roll first, or print fewer."),
         ))  # fmt: skip
     inside, counted = levels.held.get(printer.id, {}), levels.ink_ml.get(printer.id, {})

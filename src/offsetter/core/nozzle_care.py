@@ -72,7 +72,7 @@ def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> 
     if not seen:
         named = " and ".join(name_of(c) for c in out)
         return say("Lines of {named} are missing, and this print hardly uses it: it would not show.", named=named)
-    told = "; ".join(say("{c} misses {counted}, and this print covers {coverage_pct} % with it", c=name_of(c), counted=several(len(n), 'line'), coverage_pct=f'{coverage_pct[c]:.0f}') for c, n in seen.items())  # fmt: skip
+    told = "; ".join(say("{c} misses {counted}, and this print covers {coverage} % with it", c=name_of(c), counted=several(len(n), 'line'), coverage=f'{coverage_pct[c]:.0f}') for c, n in seen.items())  # fmt: skip
     return say("{told}: stripes would show. Clean first.", told=capitalised(told))
 
 
@@ -115,4 +115,4 @@ def next_step(history: tuple[Checked, ...]) -> NextStep:
         if since
         else say("it begins gently")
     )
-    return NextStep(said=say("A {id} cleaning: {minutes} min, about {ink_ml} mL of ink", id=rung.id, minutes=rung.minutes, ink_ml=f'{rung.ink_ml:.0f}'), why=f"{told}; {helped}.", rung=rung)  # fmt: skip
+    return NextStep(said=say("A {id} cleaning: {minutes} min, about {ink} mL of ink", id=rung.id, minutes=rung.minutes, ink=f'{rung.ink_ml:.0f}'), why=f"{told}; {helped}.", rung=rung)  # fmt: skip

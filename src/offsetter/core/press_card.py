@@ -57,7 +57,7 @@ def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]
 def beside(overlap_um: int) -> str:
     """How a part is laid to the one that is on already."""
     return (
-        say("{overlap_um} over the one that is on", overlap_um=a_length(overlap_um / 1000))
+        say("{overlap} over the one that is on", overlap=a_length(overlap_um / 1000))
         if overlap_um
         else say("edge to edge with the one that is on")
     )

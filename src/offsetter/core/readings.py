@@ -27,7 +27,7 @@ def readings_for(ctx: Context) -> tuple[tuple[Reading, ...], PieceCost | None]:
         Reading(key="covered", label="Covered", value=max((v for c, v in measure.coverage_pct.items() if c != "W"), default=0), unit="%", quality=quality,
                 note=say("by its fullest colour, no white")),
         Reading(key="most-ink", label=say("Most {colorant}", colorant=method.colorant), value=measure.total_max_pct, unit="%", decimals=0, quality=quality,
-                note=say("limit {ink_limit_pct}", ink_limit_pct=f'{spec.colour.ink_limit_pct:.0f}'), is_over=measure.over_limit_share > 0),
+                note=say("limit {ink_limit}", ink_limit=f'{spec.colour.ink_limit_pct:.0f}'), is_over=measure.over_limit_share > 0),
     ]  # fmt: skip
     if ink:
         said = f"{'colours' if spec.colour.inks or spec.colour.light else 'CMYK'} {sum(v for c, v in ink.items() if c != 'W'):.2f}"

@@ -277,8 +277,8 @@ def _odd(channel: str, history: tuple[MachineAct, ...], left: float | None, stor
             last, filled = pct, False
     if not said and left is not None and store_ml is not None and left > store_ml * 1.05 + 5:
         said = say(
-            "The store counts {store_ml} mL in all, its tank alone says {left}: something was filled in that was never received, or was counted wrong.",
-            store_ml=f"{store_ml:.0f}",
+            "The store counts {store} mL in all, its tank alone says {left}: something was filled in that was never received, or was counted wrong.",
+            store=f"{store_ml:.0f}",
             left=f"{left:.0f}",
         )
     return said

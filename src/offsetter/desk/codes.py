@@ -89,7 +89,7 @@ class Codes:
             pieces=tuple(
                 MadePiece(label=(f"{a.body.count} x " if a.body.count > 1 else "") + labels.get(a.body.slot, a.body.size), print_name=next((i.name for i in run.plan.items if i.signature == a.signature), ""),
                           at=a.at, by=a.actor, press=shop.presses[a.body.press].name if a.body.press in shop.presses else "",
-                          stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (say(" at {temperature_c}", temperature_c=a_heat(s.temperature_c)) if s.temperature_c else "") for s in a.body.stages))
+                          stages=tuple(f"{names.get(s.stage, s.stage)} {s.ran_s:.0f} s" + (say(" at {temperature}", temperature=a_heat(s.temperature_c)) if s.temperature_c else "") for s in a.body.stages))
                 for a in pieces if isinstance(a.body, Pressed)
             ),
             photos=tuple(a.body.file for a in done if isinstance(a.body, Photographed)),

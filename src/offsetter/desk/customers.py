@@ -113,7 +113,7 @@ class Customers:
         with self._base.session() as session, session.begin():
             store = CustomerStore(session)
             customer, key, _ = self._one(store, customer_id)
-            called = say("Former customer {token_hex}", token_hex=secrets.token_hex(3)) if from_books else customer.name
+            called = f"Former customer {secrets.token_hex(3)}" if from_books else customer.name
             jobs = store.forget(customer_id, key, called, from_books=from_books)
         for job in jobs:
             self._standings.again(job)

@@ -188,9 +188,7 @@ class Lists:
         """Rows of one reference are one order; it waits for a person's look like one that a program brings."""
         groups: dict[str, list[tuple[int, dict[str, str]]]] = {}
         for number, cells in table.rows:
-            groups.setdefault(_text(cells, "reference", 80, number) or say("row {number}", number=number), []).append(
-                (number, cells)
-            )
+            groups.setdefault(_text(cells, "reference", 80, number) or f"row {number}", []).append((number, cells))
         seen, written = [], 0
         for reference, rows in groups.items():
             number, first = rows[0]
@@ -211,7 +209,7 @@ class Lists:
                         say("Give a time from now on."),
                     )
                 if write:
-                    self._elsewhere.take(told, TABLE, say("a table of {author}", author=author))
+                    self._elsewhere.take(told, TABLE, f"a table of {author}")
                     written += 1
                 seen.append(
                     RowSeen(

@@ -45,7 +45,7 @@ class OffColours:
                 say("Choose one at Method."),
             )
         shop, _ = self._jobs.shop()
-        title = say("{title}, {colour} next time", title=stored.order.title, colour=colour.upper())
+        title = f"{stored.order.title}, {colour.upper()} next time"
         return self._measuring.make_strip(way.printer, derive.feed_of(shop, way).media, way.mode, told.shift.lab, title)
 
     def _wanted(self, stored: Stored, variant: Variant, colour: str) -> Lab:

@@ -37,7 +37,7 @@ def _fit(tray: Tray, laid: str, wants: str, feed: Feed) -> TrayFit:
     if laid and laid != wants:
         return TrayFit(id=tray.id, name=tray.name, fits=False, said=say("holds {laid}", laid=laid.replace('-', ' ')), is_empty=is_empty)  # fmt: skip
     if tray.width_mm and abs(tray.width_mm - feed.media_mm) > SAME_MM:
-        return TrayFit(id=tray.id, name=tray.name, fits=False, said=say("holds {width_mm}, this run wants {media_mm}", width_mm=a_length(tray.width_mm), media_mm=a_length(feed.media_mm)), is_empty=is_empty)  # fmt: skip
+        return TrayFit(id=tray.id, name=tray.name, fits=False, said=say("holds {width}, this run wants {media}", width=a_length(tray.width_mm), media=a_length(feed.media_mm)), is_empty=is_empty)  # fmt: skip
     said = say("empty: lay {spoken} into it first", spoken=spoken) if is_empty else say("{spoken} was laid into it", spoken=spoken) if laid else say("its size fits; nobody said that it holds {spoken}", spoken=spoken)  # fmt: skip
     return TrayFit(id=tray.id, name=tray.name, fits=True, said=said, is_empty=is_empty)
 

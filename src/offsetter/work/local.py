@@ -157,9 +157,7 @@ class LocalWork:
                 made.cancel()
 
     def _begin(self, task: "_Task") -> None:
-        threading.Thread(
-            target=self._attend, args=(task,), daemon=True, name=say("work {name}", name=task.name)
-        ).start()
+        threading.Thread(target=self._attend, args=(task,), daemon=True, name=f"work {task.name}").start()
 
     def _attend(self, task: "_Task") -> None:
         try:

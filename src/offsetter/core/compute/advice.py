@@ -470,9 +470,7 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
         said.append(
             _care(
                 "migration",
-                say(
-                    "Dark polyester lets its dye into white above {migration_c}", migration_c=a_heat(facts.migration_c)
-                ),
+                say("Dark polyester lets its dye into white above {migration}", migration=a_heat(facts.migration_c)),
             )
         )
     return said

@@ -90,9 +90,9 @@ def contour_of(
     if not abs(offset_mm) <= MOST_OFFSET_MM:
         raise Refusal(
             "far-cut",
-            say("A cut {offset_mm} off the print is none.", offset_mm=a_length(offset_mm, None)),
+            say("A cut {offset} off the print is none.", offset=a_length(offset_mm, None)),
             say("Nothing was cut."),
-            say("Give at most {most_offset_mm}.", most_offset_mm=a_length(MOST_OFFSET_MM)),
+            say("Give at most {most_offset}.", most_offset=a_length(MOST_OFFSET_MM)),
         )
     hair = max_error_mm * HAIR_SHARE
     edge = edge_of(alpha, mm_per_px)

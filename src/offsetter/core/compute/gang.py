@@ -230,7 +230,7 @@ def trouble(laid: tuple[Laid, ...], moved: Laid, pieces: dict[str, GangPiece], r
         if apart < 0:
             return say("it lies on another print or its label")
         if apart < room.gap_um:
-            return say("{gap_um} of the gap are missing", gap_um=a_length((room.gap_um - apart) / 1000, 1))
+            return say("{gap} of the gap are missing", gap=a_length((room.gap_um - apart) / 1000, 1))
     return ""
 
 

@@ -134,7 +134,7 @@ def _refuse_unfit(heating: Readings, cooling: Readings, below_set_point: int, ro
         )
     if not -10 <= room_c <= 45 or min(c for _, c in cooling) < room_c - SET_POINT_ZONE_K:
         raise refuse(
-            say("A room of {room_c} does not go with these readings.", room_c=a_heat(room_c)),
+            say("A room of {room} does not go with these readings.", room=a_heat(room_c)),
             say("Measure the room beside the press."),
         )
 

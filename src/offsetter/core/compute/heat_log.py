@@ -41,7 +41,7 @@ def runs_of(log: tuple[Logged, ...]) -> HeatRuns:
     down = tuple(r for r in _falling(log[last:]) if r.minute - log[last].minute <= LONGEST_MIN)
     for name, run, what in (("heating", up, say("Let it heat from cold")), ("cooling", down, say("Switch the heater off and let it cool"))):  # fmt: skip
         if abs(run[-1].celsius - run[0].celsius) < LEAST_CHANGE_K:
-            raise Refusal("half-a-log", say("The probe's log holds no {name} run of {least_change_k} K or more.", name=name, least_change_k=f'{LEAST_CHANGE_K:.0f}'), KEPT, say("{what} with the log running, then take it again.", what=what))  # fmt: skip
+            raise Refusal("half-a-log", say("The probe's log holds no {name} run of {least_change} K or more.", name=name, least_change=f'{LEAST_CHANGE_K:.0f}'), KEPT, say("{what} with the log running, then take it again.", what=what))  # fmt: skip
     rooms = sorted(r.room_c for r in (*up, *down) if r.room_c is not None)
     return HeatRuns(
         readings=tuple(

@@ -126,7 +126,7 @@ def obstacles_under(blank: Blank, place: str, box: Square | None) -> tuple[Obsta
 def _body(size: GarmentSize, place: str) -> Panel:
     side = size if place != "back" else size.model_copy(update={"collar_drop_mm": BACK_DROP_MM})
     return Panel(outline=garment.outline(side), collar=garment.collar(side), bounds_mm=garment.bounds(side),
-                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=say("{chest_mm} of chest", chest_mm=a_length(size.chest_mm)))  # fmt: skip
+                 widest_mm=garment.widest_print_mm(side), origin="collar", wide_said=say("{chest} of chest", chest=a_length(size.chest_mm)))  # fmt: skip
 
 
 @lru_cache(maxsize=256)
@@ -176,7 +176,7 @@ def _mug(size: MugSize) -> Panel:
         collar=f"M{-half + free:.1f} 0L{-half + free:.1f} {high:.1f}M{half - free:.1f} 0L{half - free:.1f} {high:.1f}",
         bounds_mm=(-half, 0, half, high), widest_mm=wrap.narrowest_mm(size) - size.handle_mm,
         highest_mm=high - 2 * RIM_MM, origin="rim",
-        wide_said=say("{narrowest_mm} around{which}, less the handle's {handle_mm}", narrowest_mm=a_length(wrap.narrowest_mm(size)), which=say(' where it is thinnest') if tapers else '', handle_mm=f'{size.handle_mm:.0f}'), centre_y_mm=high / 2,
+        wide_said=say("{narrowest} around{which}, less the handle's {handle_mm}", narrowest=a_length(wrap.narrowest_mm(size)), which=say(' where it is thinnest') if tapers else '', handle_mm=f'{size.handle_mm:.0f}'), centre_y_mm=high / 2,
     )  # fmt: skip
 
 
@@ -187,5 +187,5 @@ def _tube(size: TubeSize) -> Panel:
         outline=f"M{-half:.1f} 0L{half:.1f} 0L{half:.1f} {high:.1f}L{-half:.1f} {high:.1f}Z",
         collar=f"M{half - fold:.1f} 0L{half - fold:.1f} {high:.1f}", bounds_mm=(-half, 0, half, high),
         widest_mm=size.flat_width_mm + 2 * fold, highest_mm=high, origin="upper edge",
-        wide_said=say("{flat_width_mm} flat and {fold} folded over on either side", flat_width_mm=a_length(size.flat_width_mm), fold=a_length(fold)), centre_y_mm=high / 2,
+        wide_said=say("{flat_width} flat and {fold} folded over on either side", flat_width=a_length(size.flat_width_mm), fold=a_length(fold)), centre_y_mm=high / 2,
     )  # fmt: skip

@@ -107,7 +107,7 @@ class WhiteSpec(Frozen):
             case "lights":
                 return say("under the lights, from L* {lights_from}", lights_from=f"{self.lights_from or 0:.0f}")
             case _:
-                return say("level {level_pct} %", level_pct=f"{self.level_pct:.0f}")
+                return say("level {level} %", level=f"{self.level_pct:.0f}")
 
     def reach_um(self, holds_um: int) -> int:
         """Strokes up to this width feel the choke: it comes off both sides, and holds_um of white must be left."""

@@ -59,7 +59,7 @@ def _refuse_impossible(stage: Stage, entered: StageValues) -> None:
     heat, time = entered.temperature_c, entered.time_s
     if heat is not None and not 30 <= heat <= HOTTEST_C:
         raise Refusal("impossible-heat", say("{heat} for “{name}” cannot be right.", heat=a_heat(heat, None), name=stage.name), NOTHING,
-                      say("Give {value} to {hottest_c}, as the medium's card says.", value=both_heats(30), hottest_c=both_heats(HOTTEST_C)))  # fmt: skip
+                      say("Give {value} to {hottest}, as the medium's card says.", value=both_heats(30), hottest=both_heats(HOTTEST_C)))  # fmt: skip
     if time is not None and not 0 <= time <= 3600:
         raise Refusal(
             "impossible-time",

@@ -119,7 +119,7 @@ def preflight(inputs: Inputs) -> Judged:
         real = facts.real_mm[0] * (right - left) / facts.pixels[0]
         if abs(real - width_mm) > 0.5:
             found.append(Finding(
-                code="real-size", severity="note", message=say("The file says {real} wide; the print is {width_mm}", real=a_length(real, 1), width_mm=a_length(width_mm)),
+                code="real-size", severity="note", message=say("The file says {real} wide; the print is {width}", real=a_length(real, 1), width=a_length(width_mm)),
                 why=say("A drawing carries the size it was made at."), fix_text=say("Print it {real} wide", real=a_length(real, 1)),
                 patch=Patch(station="place", changes={"width_um": um_of(real)}) if 5 <= real <= 3000 else None,
             ))  # fmt: skip
@@ -161,9 +161,7 @@ def preflight(inputs: Inputs) -> Judged:
         what = say("dots and strokes") if 0 < stands < len(strokes.spots) else "dots" if stands else "strokes"
         grow = least_stroke / thinnest
         enough_px = round((least_stroke / mm_per_px + THICKEN_MORE_PX) / (fixes.enlarge or 1), 1)
-        holds_at = (
-            say("they would hold as they are at {width_mm}", width_mm=a_length(width_mm * grow)) if grow < 1.6 else ""
-        )
+        holds_at = say("they would hold as they are at {width}", width=a_length(width_mm * grow)) if grow < 1.6 else ""
         can = (fixes.thicken_px or 0.0) < enough_px
         found.append(Finding(
             code="thin-strokes", severity="caution", degree=least_stroke / thinnest,
@@ -314,7 +312,7 @@ def _resolution(ppi: float, reachable: dict[str, float], width_mm: float) -> lis
     return [Finding(
         code="coarse" if ppi < POOR_PPI else "below-target",
         severity="blocker" if ppi < POOR_PPI / 2 else "caution" if ppi < FAIR_PPI else "note", degree=TARGET_PPI / ppi,
-        message=say("{ppi} ppi at {width_mm}; the target is {target_ppi}", ppi=f'{ppi:.0f}', width_mm=a_length(width_mm), target_ppi=TARGET_PPI),
+        message=say("{ppi} ppi at {width}; the target is {target_ppi}", ppi=f'{ppi:.0f}', width=a_length(width_mm), target_ppi=TARGET_PPI),
         why=say("Under 150 ppi the steps show at arm's length; from 200 most pictures look sharp."),
         fix_text=say("{at} ppi are reached at {fits}", at=at, fits=a_length(fits)),
         patch=Patch(station="place", changes={"width_um": um_of(fits)}) if fits >= 5 else None,

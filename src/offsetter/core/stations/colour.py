@@ -96,7 +96,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="over-limit", severity="note",
             message=say("{over_limit_share} of the print wants more than {limit} % {colorant} and is held back", over_limit_share=f'{measure.over_limit_share:.1%}', limit=f'{limit:.0f}', colorant=inputs.method.colorant),
-            why=say("Up to {total_max_pct} % was asked; {medium} holds no more than {limit} % ({limit_source}). Black is kept, the colours give way.", total_max_pct=f'{measure.total_max_pct:.0f}', medium=inputs.method.medium, limit=f'{limit:.0f}', limit_source=_limit_source(inputs)),
+            why=say("Up to {total_max} % was asked; {medium} holds no more than {limit} % ({limit_source}). Black is kept, the colours give way.", total_max=f'{measure.total_max_pct:.0f}', medium=inputs.method.medium, limit=f'{limit:.0f}', limit_source=_limit_source(inputs)),
             fix_text=say("Look at the places on the bench: they turn a little lighter."),
         ))  # fmt: skip
     found = inputs.pinned.ink_limit_pct if inputs.pinned else None
@@ -151,9 +151,9 @@ def judge(inputs: Inputs) -> StationResult:
         ))  # fmt: skip
     within = max((s.delta_e_2000 for s in seen), default=0.0)
     verdict = say(
-        "The main colours come within {within} of what was asked, with {total_max_pct} % {colorant} at most",
+        "The main colours come within {within} of what was asked, with {total_max} % {colorant} at most",
         within=f"{within:.1f}",
-        total_max_pct=f"{min(measure.total_max_pct, limit):.0f}",
+        total_max=f"{min(measure.total_max_pct, limit):.0f}",
         colorant=inputs.method.colorant,
     )
     if within > CLOSE_DELTA_E and worst:
@@ -167,7 +167,7 @@ def judge(inputs: Inputs) -> StationResult:
         return StationResult(
             station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled), telling=say("{sheet} sheet", sheet=inputs.sheet),
             verdict=say("All of it comes out {sheet}: the coloured sheet gives the colour", sheet=inputs.sheet),
-            sub=say("{condition} · one even layer of {total_max_pct} % {colorant}", condition=inputs.condition, total_max_pct=f'{min(measure.total_max_pct, limit):.0f}', colorant=inputs.method.colorant), findings=tuple(findings), drawing=_drawing(inputs),
+            sub=say("{condition} · one even layer of {total_max} % {colorant}", condition=inputs.condition, total_max=f'{min(measure.total_max_pct, limit):.0f}', colorant=inputs.method.colorant), findings=tuple(findings), drawing=_drawing(inputs),
         )  # fmt: skip
     return StationResult(
         station="colour", name="Colour", state=state_of(tuple(findings), settled=inputs.doc.settled),

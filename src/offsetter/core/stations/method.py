@@ -105,12 +105,12 @@ def judge(inputs: Inputs) -> StationResult:
     if hottest > inputs.press.highest_c:
         findings.append(Finding(
             code="press-too-cool", severity="blocker",
-            message=say("{name} reaches {highest_c}; the recipe needs {hottest}", name=inputs.press.name, highest_c=a_heat(inputs.press.highest_c), hottest=a_heat(hottest)),
+            message=say("{name} reaches {highest}; the recipe needs {hottest}", name=inputs.press.name, highest=a_heat(inputs.press.highest_c), hottest=a_heat(hottest)),
             why=say("Too cool a transfer lets go in the wash."), fix_text=say("Choose another press, or the cooler transfer."),
         ))  # fmt: skip
     if hottest > blank.scorch_c:
         findings.append(Finding(
-            code="scorch", severity="blocker", message=say("{name} scorches at {scorch_c}", name=blank.name, scorch_c=a_heat(blank.scorch_c)),
+            code="scorch", severity="blocker", message=say("{name} scorches at {scorch}", name=blank.name, scorch=a_heat(blank.scorch_c)),
             why=say("The transfer runs at {hottest}.", hottest=a_heat(hottest)), fix_text=say("Choose the cooler transfer."),
         ))  # fmt: skip
     findings += _wandering_dye(inputs, hottest) + _machines(inputs)
@@ -180,7 +180,7 @@ def _wandering_dye(inputs: Inputs, hottest: float) -> list[Finding]:
         or lightness(blank.colour) >= inputs.advice.dark_below_l
     ):
         return []
-    why = say("Its dye wanders above about {migration_c} (from memory)", migration_c=a_heat(MIGRATION_C))
+    why = say("Its dye wanders above about {migration} (from memory)", migration=a_heat(MIGRATION_C))
     others = [{**way.schools, q.id: c.id} for q in recipe.schools if not q.decided_by for c in q.choices]
     stages = [(o, recipe.stages_for(o)) for o in others]
     known = [(o, _hottest(s)) for o, s in stages if not any(x.missing for x in s)]

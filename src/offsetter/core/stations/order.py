@@ -349,13 +349,13 @@ def _laid_findings(inputs: Inputs, blank: Blank, panel: placement.Panel, height:
             )
             found.append(Finding(
                 code="bleed-small", severity="caution", message=say("A white edge can show: the print goes {over} over the edge", over=a_length(max(over, 0))),
-                why=say("The {name} is {size} and is laid by hand, {least_bleed_mm} true (from memory).", name=blank.name.lower(), size=a_size(right - left, bottom - top), least_bleed_mm=a_length(LEAST_BLEED_MM)),
+                why=say("The {name} is {size} and is laid by hand, {least_bleed} true (from memory).", name=blank.name.lower(), size=a_size(right - left, bottom - top), least_bleed=a_length(LEAST_BLEED_MM)),
                 fix_text=say("Make it {width} wide", width=a_length(width * grow)), patch=Patch(station="place", changes={"width_um": um_of(float(int(width * grow + 1)))}),
             ))  # fmt: skip
     elif panel.highest_mm is not None and height > panel.highest_mm:
         fits = width * panel.highest_mm / height
         found.append(Finding(
-            code="too-high", severity="caution", degree=height - panel.highest_mm, message=say("The print is {height} high; {highest_mm} are free", height=a_length(height), highest_mm=a_length(panel.highest_mm)),
+            code="too-high", severity="caution", degree=height - panel.highest_mm, message=say("The print is {height} high; {highest} are free", height=a_length(height), highest=a_length(panel.highest_mm)),
             why=say("The {name} is {bottom} high.", name=blank.name.lower(), bottom=a_length(bottom - top)), fix_text=say("Make it {fits} wide", fits=a_length(fits)),
             patch=Patch(station="place", changes={"width_um": um_of(float(int(fits))), "widths_um": {}}),
         ))  # fmt: skip
@@ -436,7 +436,7 @@ def _press_fit(press: Press, inputs: Inputs) -> list[Finding]:
         )]  # fmt: skip
     if not is_round and blank.thickness_mm > press.opens_mm:
         return [Finding(
-            code="too-thick", severity="blocker", message=say("{name} opens {opens_mm}; the {name2} is {thickness_mm} thick", name=press.name, opens_mm=a_length(press.opens_mm), name2=blank.name.lower(), thickness_mm=a_length(blank.thickness_mm)),
+            code="too-thick", severity="blocker", message=say("{name} opens {opens}; the {name2} is {thickness} thick", name=press.name, opens=a_length(press.opens_mm), name2=blank.name.lower(), thickness=a_length(blank.thickness_mm)),
             why=say("It would not close evenly."), fix_text=say("Choose another press at Method."),
         )]  # fmt: skip
     return []
@@ -477,6 +477,6 @@ def widest_of(inputs: Inputs) -> tuple[float, str]:
         limits[say("{press}'s platen is {widest} at its widest", press=press.name, widest=a_length(widest))] = widest
     if inputs.ovens and inputs.cures == "oven":
         oven = max(inputs.ovens, key=lambda o: o.width_mm)
-        limits[say("{oven} takes {width_mm}", oven=oven.name, width_mm=a_length(oven.width_mm))] = oven.width_mm
+        limits[say("{oven} takes {width}", oven=oven.name, width=a_length(oven.width_mm))] = oven.width_mm
     why = min(limits, key=lambda k: limits[k])
     return limits[why], why

@@ -112,11 +112,11 @@ def _told(stages: tuple[Stage, ...]) -> str:
     said = " then ".join(names)
     if hot is not None and hot.temperature_c is not None:
         time = (
-            say("{time_s} min {time_s2} s", time_s=hot.time_s // 60, time_s2=f"{hot.time_s % 60:02d}")
+            say("{time_s} min {time2} s", time_s=hot.time_s // 60, time2=f"{hot.time_s % 60:02d}")
             if hot.time_s >= 60
             else f"{hot.time_s} s"
         )
-        said += say(", at {temperature_c} for {time}", temperature_c=both_heats(hot.temperature_c), time=time)
+        said += say(", at {temperature} for {time}", temperature=both_heats(hot.temperature_c), time=time)
     if stages[0].window_s:
         said = say("{said}: each length while it is wet", said=said)
     return capitalised(said)

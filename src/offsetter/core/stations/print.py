@@ -81,7 +81,7 @@ def _on_the_platen(inputs: Inputs) -> list[Finding]:
     found = []
     if inputs.inside_mm is not None and inputs.inside_mm < inputs.feed.media_mm:
         found.append(Finding(
-            code="platen-wide", severity="caution", message=say("The garment is {inside_mm} wide inside; the platen is {media_mm}", inside_mm=a_length(inputs.inside_mm), media_mm=a_length(inputs.feed.media_mm)),
+            code="platen-wide", severity="caution", message=say("The garment is {inside} wide inside; the platen is {media}", inside=a_length(inputs.inside_mm), media=a_length(inputs.feed.media_mm)),
             why=say("Stretched over a platen it prints narrow and comes out wavy."), fix_text=say("Take the smaller platen."),
         ))  # fmt: skip
     if inputs.stands_up:
@@ -100,7 +100,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="out-of-date", severity="caution",
             message=say("{counted} and {counted2} no longer match", counted=several(old.transfers, f'printed {inputs.method.makes}'), counted2=several(old.pieces, 'pressed piece')),
-            why=say("What decides how a {makes} comes out has changed since they were printed (print of {width_um} now).", makes=inputs.method.makes, width_um=a_length(inputs.spec.width_um / 1000)),
+            why=say("What decides how a {makes} comes out has changed since they were printed (print of {width} now).", makes=inputs.method.makes, width=a_length(inputs.spec.width_um / 1000)),
             fix_text=say("Use them as printed with a reason, print the rest again, or make all again."),
         ))  # fmt: skip
     for name in inputs.blocked_by:

@@ -70,7 +70,7 @@ def judge(inputs: Inputs) -> StationResult:
         findings.append(Finding(
             code="does-not-fit", severity="blocker",
             message=say("{largest} fits on no {which}", largest=_largest(ask), which=say('cut length') if inputs.feed.kind == 'roll' else inputs.feed.kind if inputs.feed.kind == 'sheet' else say('platen')),
-            why=say("{printable_um} are printable, {cure_what} takes {size}.", printable_um=a_length(ask.printable_um / 1000), cure_what=inputs.cure_what or inputs.printer.name, size=a_size(ask.widest_cut_um / 1000, ask.longest_cut_um / 1000)),
+            why=say("{printable} are printable, {cure_what} takes {size}.", printable=a_length(ask.printable_um / 1000), cure_what=inputs.cure_what or inputs.printer.name, size=a_size(ask.widest_cut_um / 1000, ask.longest_cut_um / 1000)),
             fix_text=say("Turn it a quarter") if turned else say("Print it in {parts} parts", parts=parted.parts) if parted else say("Make the print smaller at Order, or choose another way at Method."),
             patch=Patch(station="sheet", changes={"turned": not ask.turned} if turned else {"in_parts": True}) if turned or parted else None,
         ))  # fmt: skip
@@ -103,34 +103,34 @@ def judge(inputs: Inputs) -> StationResult:
         width, shorter = better
         findings.append(Finding(
             code="one-more-across", severity="note",
-            message=say("At {width}, {across} prints lie across and the run takes {length_um}", width=a_length(width / 1000), across=shorter.across, length_um=in_metres(shorter.length_um / 1000000.0)),
-            why=say("At {width_um} it takes {length_um}: {length_um2} more {medium}.", width_um=a_length(ask.wants[0].width_um / 1000), length_um=in_metres(layout.length_um / 1000000.0), length_um2=in_metres((layout.length_um - shorter.length_um) / 1000000.0), medium=inputs.method.medium),
+            message=say("At {width}, {across} prints lie across and the run takes {length}", width=a_length(width / 1000), across=shorter.across, length=in_metres(shorter.length_um / 1000000.0)),
+            why=say("At {width} it takes {length}: {length2} more {medium}.", width=a_length(ask.wants[0].width_um / 1000), length=in_metres(layout.length_um / 1000000.0), length2=in_metres((layout.length_um - shorter.length_um) / 1000000.0), medium=inputs.method.medium),
             fix_text=say("Make the print {width}", width=a_length(width / 1000)), patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
     if ask.gap_um < 5000 and inputs.feed.kind != "garment" and not inputs.cut and not (layout and layout.tiles):
         findings.append(Finding(
-            code="gap-small", severity="caution", message=say("{gap_um} between prints is hard to cut by hand", gap_um=a_length(ask.gap_um / 1000)),
+            code="gap-small", severity="caution", message=say("{gap} between prints is hard to cut by hand", gap=a_length(ask.gap_um / 1000)),
             why=say("Scissors want about {value} (from memory).", value=a_length(5)), fix_text=say("Gap {value}", value=a_length(8)),
             patch=Patch(station="sheet", changes={"gap_um": 8000}),
         ))  # fmt: skip
     cut = None if layout and layout.tiles else inputs.cut
     if cut and cut.marks and inputs.cutter is None:
         findings.append(Finding(
-            code="no-cutter", severity="caution", message=say("No cutter of the shop reaches {printable_um} across", printable_um=a_length(ask.printable_um / 1000)),
+            code="no-cutter", severity="caution", message=say("No cutter of the shop reaches {printable} across", printable=a_length(ask.printable_um / 1000)),
             why=say("It is decided to be cut apart from its printer, by printed marks."), fix_text=say("Add the cutter at Machines, or cut it in the printer: Method asks."),
         ))  # fmt: skip
     if cut and 2 * cut.offset_um + LINES_APART_UM > ask.gap_um:
         wanted = -(-(2 * cut.offset_um + LINES_APART_UM) // 1000) * 1000
         findings.append(Finding(
             code="cuts-meet", severity="caution", degree=cut.offset_um / 1000, message=say("The cut lines of neighbours meet between the prints"),
-            why=say("Each lies {offset_um} outside its print, and {gap_um} are between them.", offset_um=a_length(cut.offset_um / 1000, 1), gap_um=a_length(ask.gap_um / 1000)),
+            why=say("Each lies {offset} outside its print, and {gap} are between them.", offset=a_length(cut.offset_um / 1000, 1), gap=a_length(ask.gap_um / 1000)),
             fix_text=say("Gap {wanted}", wanted=a_length(wanted / 1000)), patch=Patch(station="sheet", changes={"gap_um": wanted}),
         ))  # fmt: skip
     if cut and cut.through and not has_room_through(ask.gap_um, cut.offset_um):
         wanted = int(2 * (cut.offset_um / 1000 + THROUGH_MM)) * 1000 + 1000
         findings.append(Finding(
             code="no-room-through", severity="caution", message=say("The prints are not cut apart: no line goes through the carrier"),
-            why=say("A box round each wants {through_mm} outside its line, and {gap_um} are between the prints.", through_mm=a_length(THROUGH_MM), gap_um=a_length(ask.gap_um / 1000)),
+            why=say("A box round each wants {through} outside its line, and {gap} are between the prints.", through=a_length(THROUGH_MM), gap=a_length(ask.gap_um / 1000)),
             fix_text=say("Gap {wanted}", wanted=a_length(wanted / 1000)), patch=Patch(station="sheet", changes={"gap_um": wanted}),
         ))  # fmt: skip
     drawing = SheetDrawing(layout=layout, mirrored=inputs.method.mirror, label=inputs.label,
@@ -140,7 +140,7 @@ def judge(inputs: Inputs) -> StationResult:
     return StationResult(
         station="sheet", name="Sheet", state=state_of(tuple(findings), settled=inputs.doc.settled),
         telling=_amount(layout.length_um, layout, inputs.feed) if layout else say("does not fit"), verdict=_verdict(layout, inputs),
-        sub=say("as it leaves {name}, printed face up{which} · {printable_um} printable of {media_um} · {pieces} ordered and {spares} spare", name=inputs.printer.name, which=say(', mirrored') if inputs.method.mirror else say(', not mirrored'), printable_um=a_length(ask.printable_um / 1000), media_um=a_length(ask.media_um / 1000), pieces=inputs.pieces, spares=inputs.spares),
+        sub=say("as it leaves {name}, printed face up{which} · {printable} printable of {media} · {pieces} ordered and {spares} spare", name=inputs.printer.name, which=say(', mirrored') if inputs.method.mirror else say(', not mirrored'), printable=a_length(ask.printable_um / 1000), media=a_length(ask.media_um / 1000), pieces=inputs.pieces, spares=inputs.spares),
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
 
@@ -230,9 +230,9 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
         say("that {cure_what} takes", cure_what=inputs.cure_what) if inputs.cure_what else say("that hands can carry")
     )
     return say(
-        "{prints} prints on {length_um}, cut into {lengths} {taken}",
+        "{prints} prints on {length}, cut into {lengths} {taken}",
         prints=prints,
-        length_um=in_metres(layout.length_um / 1000000.0),
+        length=in_metres(layout.length_um / 1000000.0),
         lengths=lengths,
         taken=taken,
     )

@@ -75,7 +75,7 @@ def judge(inputs: Inputs) -> StationResult:
         if spec.guard_um:
             findings.append(Finding(
                 code="guarded", severity="note", message=say("{count} thin places keep their white", count=inputs.strokes.count),
-                why=say("Choked {choke} a side they would hold under {guard_um} of white. Kept whole, a rim may show there when plates shift {shift}.", choke=a_length(choke, 2), guard_um=a_length(spec.guard_um / 1000, None), shift=a_length(shift, 2)),
+                why=say("Choked {choke} a side they would hold under {guard} of white. Kept whole, a rim may show there when plates shift {shift}.", choke=a_length(choke, 2), guard=a_length(spec.guard_um / 1000, None), shift=a_length(shift, 2)),
                 where=tuple((s.x_px, s.y_px) for s in thin),
             ))  # fmt: skip
         else:
