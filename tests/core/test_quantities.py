@@ -18,6 +18,7 @@ from offsetter.core.quantities import (
     told,
     written,
 )
+from offsetter.core.sentences import BEGIN, capitalised, lowered, say, say_many, shown
 
 AMERICAN = Units(length="in", heat="F")
 
@@ -51,3 +52,16 @@ def test_whatever_the_figure_nothing_of_how_it_is_kept_is_left(value, decimals):
 
 def test_shipped_facts_hold_no_degrees_that_only_some_can_read():
     assert "°C" not in repr([*facts.methods().values(), *facts.recipes().values()])
+
+
+def test_sentences_stand_in_each_other_and_begin_as_their_place_asks():
+    inner = say("{name} waits for {far}", name="It", far=a_length(25.4))
+    outer = say(
+        "{what}; {many}", what=capitalised(lowered(inner)), many=say_many(2, "{count} is left", "{count} are left")
+    )
+    assert told(outer, AMERICAN) == "It waits for 1.00 in; 2 are left"
+    assert told(lowered(inner), METRIC) == "it waits for 25 mm"
+    assert lowered("As it is") == "as it is"
+    # Braces of a value are its own, and a text that only looks like a sentence hinders nobody.
+    assert shown(say("“{name}” is kept", name="{far}")) == "“{far}” is kept"
+    assert told(BEGIN * 400, METRIC) == BEGIN * 400

@@ -10,6 +10,8 @@ BEGIN, _END, _NAME, _VALUE, _MANY = "\ue002", "\ue003", "\ue004", "\ue005", "\ue
 _CASE = "\ue007"
 _INNERMOST = re.compile(f"{BEGIN}([^{BEGIN}{_END}]*){_END}")
 _FIELD = re.compile(r"\{(\w+)\}")
+DEEPEST = 16
+"""Sentences within each other; what a person typed to look like more is left as it is."""
 
 
 class Language(Protocol):
@@ -68,10 +70,10 @@ def capitalised(text: str) -> str:
 def shown(text: str, language: Language = ENGLISH) -> str:
     """Put together, in a language. Innermost first, so that what is put in is whole; a text that only looks like one is left alone."""
     put = _putter(language)
-    while BEGIN in text:
-        text, done = _INNERMOST.subn(put, text)
-        if not done:
+    for _ in range(DEEPEST):
+        if BEGIN not in text:
             break
+        text = _INNERMOST.sub(put, text)
     return text
 
 

@@ -158,7 +158,7 @@ def brief_of(shop: Shop, sheet: GangSheet, rows: list[tuple[JobStanding, WorkLef
     named = named_of(shop, one) if one else {"printer": "", "method": ""}
     lengths = gang.lengths_um(sheet.laid, {p.id: p for p in sheet.pieces}, sheet.room)
     return SheetBrief(
-        id=sheet.id, printer=named["printer"], method=named["method"], titles=tuple(dict.fromkeys(titles.get(lot.job, "a job that ended") for lot in sheet.lots)),
+        id=sheet.id, printer=named["printer"], method=named["method"], titles=tuple(dict.fromkeys(titles.get(lot.job, say("a job that ended")) for lot in sheet.lots)),
         prints=sum(lot.copies for lot in sheet.lots), length_um=sum(lengths), sheet_um=sheet.room.sheet_um,
     )  # fmt: skip
 

@@ -288,5 +288,5 @@ def _limit_source(inputs: Inputs) -> str:
     return (
         inputs.pinned.why
         if inputs.pinned and inputs.pinned.ink_limit_pct
-        else str(inputs.method.sources.get("ink_limit_pct", "decided here"))
+        else str(inputs.method.sources.get("ink_limit_pct", say("decided here")))
     )

@@ -44,7 +44,7 @@ def judge(inputs: Inputs) -> StationResult:
     spec, printer, measure = inputs.spec, inputs.printer, inputs.measure
     if spec is None:
         why = inputs.method.leaves_out.get(
-            "white", "white or light cloth is printed without pre-treatment, and no white holds on it"
+            "white", say("white or light cloth is printed without pre-treatment, and no white holds on it")
         )
         return StationResult(station="white", name="White", state="not needed", telling="not needed", verdict=say("White is not needed: {why}", why=why),
                              sub=f"{inputs.method.name} · {inputs.method.carrier}", drawing=WhiteDrawing(garment=inputs.garment, choke_mm=0, shift_mm=0, why=why))  # fmt: skip
