@@ -185,14 +185,18 @@ def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Tak
         of_sheets = [
             ctx.planned for ctx in lines if ctx.has_picture and ctx.planned is not None and ctx.feed.kind == "sheet"
         ]
-        found.append(Figure(label="Sheets", unit="", decimals=0, planned=sum(len(x.cut_lengths_um) for x in of_sheets),
+        found.append(Figure(label=say("Sheets"), unit="", decimals=0, planned=sum(len(x.cut_lengths_um) for x in of_sheets),
                             actual=round(sum(t.sheets for t in taken), 1)))  # fmt: skip
     if any(t.ink_ml for t in taken):
         each = [(ctx, x) for ctx in lines if ctx.has_picture and (x := ctx.planned) is not None]
         ink = sum(sum(used_of(ctx.spec, ctx.measured, ctx.method).ink_ml.values()) * len(x.places) for ctx, x in each)
         found.append(
             Figure(
-                label="Ink", unit="mL", decimals=1, planned=round(ink, 2), actual=round(sum(t.ink_ml for t in taken), 2)
+                label=say("Ink"),
+                unit="mL",
+                decimals=1,
+                planned=round(ink, 2),
+                actual=round(sum(t.ink_ml for t in taken), 2),
             )
         )
     hot = sum(
@@ -205,7 +209,7 @@ def _figures(lines: tuple[Context, ...], planned: list[Costed], taken: list[_Tak
     found += [
         Figure(label=say("Stages under heat"), unit="min", decimals=1, planned=round(hot / 60, 1),
                actual=round(sum(t.press_min for t in taken), 1), why=say("clocked in press mode")),
-        Figure(label="Hands", unit="min", decimals=0, planned=round(sum(c.minutes.hands for c in planned), 1),
+        Figure(label=say("Hands"), unit="min", decimals=0, planned=round(sum(c.minutes.hands for c in planned), 1),
                actual=round(sum(t.hands_min for t in taken), 1), why=say("as planned for each piece pressed: hands are not clocked")),
     ]  # fmt: skip
     return found
