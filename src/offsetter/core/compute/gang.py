@@ -1,7 +1,8 @@
 """Prints of several jobs laid on one run: on a roll in the lengths that what cures it takes, or on sheets.
 
-Each print lies with its label below it, upright or turned a quarter; by outlines it turns further, its label with it. What a person pinned stays; the rest is laid around it. First the
-lengths are filled by a search over all of them, then each is made as short as it can be by a search of its own.
+Each print lies with its label below it, upright or turned a quarter; by outlines it turns further, its label with it. What a person pinned
+stays; the rest is laid around it. First the lengths are filled by a search over all of them, then each is made as short as it can be by a
+search of its own.
 """
 
 import math

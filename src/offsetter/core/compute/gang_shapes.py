@@ -27,8 +27,6 @@ LABEL_WIDE_UM = 60_000
 TRIED = 24
 """Places along the print where its label is tried."""
 LEAST_SECONDS = 3
-STEP_DEG = 15
-"""Of the angles that a print of any may lie at: every slant is a set of plates more."""
 
 
 def outline_round(inked: NDArray[np.uint8], width_um: int, height_um: int, *, more_um: int = 0) -> Points:

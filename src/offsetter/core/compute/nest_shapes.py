@@ -18,8 +18,10 @@ MOST_NODES = 60
 SIMPLER_MM = 0.2
 """By how much an outline may grow to have fewer nodes; it never shrinks."""
 TOUCHES_MM = 0.02
+STEP_DEG = 15
+"""Of the angles of a print on a shared run: every slant is a set of plates more."""
 ANGLES: dict[str, list[float] | None] = {
-    "0": [0.0], "180": [0.0, 180.0], "90": [0.0, 90.0, 180.0, 270.0], "any": None, "steps": [float(a) for a in range(0, 360, 15)],
+    "0": [0.0], "180": [0.0, 180.0], "90": [0.0, 90.0, 180.0, 270.0], "any": None, "steps": [float(a) for a in range(0, 360, STEP_DEG)],
 }  # fmt: skip
 
 
