@@ -1,5 +1,5 @@
-// Who may know whom, from below: api, settings, ui, bench and readings, line, then the pages, then the app.
-const LAYERS = [["api"], ["settings"], ["ui"], ["bench", "readings"], ["line"], ["stations", "shop", "press-mode", "people"]];
+// Who may know whom, from below: texts, api, settings, ui, bench and readings, line, then the pages, then the app.
+const LAYERS = [["texts"], ["api"], ["settings"], ["ui"], ["bench", "readings"], ["line"], ["stations", "shop", "press-mode", "people"]];
 const path = (folders) => `^src/(${folders.join("|")})/`;
 // The page, and what serves it with the network cut.
 const APP = "^src/((App|main)\\.tsx|sw\\.ts)$";

@@ -9,6 +9,7 @@ import { useMe } from "./settings/me";
 import { useSettings } from "./settings/settings";
 import { AREAS } from "./shop/areas";
 import { Finder } from "./shop/Finder";
+import { say } from "./texts/say";
 import { Boundary } from "./ui/Boundary";
 import { useHotkeys } from "./ui/keys";
 import { ProblemOverlay } from "./ui/Problem";
@@ -22,12 +23,12 @@ const LedgerPage = lazy(() => import("./shop/ledger/LedgerPage"));
 export function App() {
   return (
     <Gate>
-      <Suspense fallback={<p className="p-6 text-soft">Opening…</p>}>
+      <Suspense fallback={<p className="p-6 text-soft">{say("Opening…")}</p>}>
         <Routes>
           <Route
             path="/jobs/:id/press-mode"
             element={
-              <Boundary what="Press mode">
+              <Boundary what={say("Press mode")}>
                 <PressMode />
               </Boundary>
             }
@@ -35,7 +36,7 @@ export function App() {
           <Route
             path="*"
             element={
-              <Boundary what="This page">
+              <Boundary what={say("This page")}>
                 <Desk />
               </Boundary>
             }
@@ -75,7 +76,7 @@ function Desk() {
         {AREAS.map(({ path, more = "", Page }) => (
           <Route key={path} path={`/${path}${more}`} element={<Page />} />
         ))}
-        <Route path="*" element={<p className="p-6">There is nothing at this address. Press J for Jobs.</p>} />
+        <Route path="*" element={<p className="p-6">{say("There is nothing at this address. Press J for Jobs.")}</p>} />
       </Routes>
       <KeysOverlay open={open === "keys"} onClose={() => setOpen(null)} />
       <Finder open={open === "find"} onClose={() => setOpen(null)} />
@@ -87,7 +88,7 @@ function Desk() {
 /** The jobs; a shop that nothing stands in yet begins with its first day. */
 function Home() {
   const { shop } = useShop();
-  if (!shop) return <p className="p-6 text-soft">Opening…</p>;
+  if (!shop) return <p className="p-6 text-soft">{say("Opening…")}</p>;
   const isNew = !shop.printers.length && !shop.presses.length && !shop.blanks.length;
   return <Navigate to={isNew ? "/first-day" : "/jobs"} replace />;
 }
@@ -100,8 +101,8 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
     `rounded-md px-1.5 py-1 xl:px-2 2xl:px-3 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
   return (
     <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hair bg-panel px-4">
-      <span className="text-[17px] font-extrabold">Offsetter</span>
-      <nav aria-label="Areas" className="flex xl:gap-1">
+      <span className="text-[17px] font-extrabold">{say("Offsetter")}</span>
+      <nav aria-label={say("Areas")} className="flex xl:gap-1">
         {AREAS.filter((a) => !a.isAside).map((a) => (
           <NavLink key={a.path} to={`/${a.path}`} className={area}>
             {a.name}
@@ -118,7 +119,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
           {me.name} · °{heat} · {length}
         </button>
         <button type="button" onClick={onKeys} className="flex items-center gap-1.5 whitespace-nowrap">
-          Keys <Key>?</Key>
+          {say("Keys")} <Key>?</Key>
         </button>
       </div>
     </header>
@@ -135,8 +136,10 @@ function WrongClock() {
   const minutes = Math.round(Math.abs(off) / 60);
   return (
     <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-      This screen's clock is {minutes} min {off > 0 ? "ahead of" : "behind"} the shop's. What is done here is recorded
-      by the shop's clock; set this one right.
+      {say(
+        "This screen's clock is {minutes} min {which} the shop's. What is done here is recorded by the shop's clock; set this one right.",
+        { minutes, which: off > 0 ? say("ahead of") : say("behind") },
+      )}
     </p>
   );
 }
@@ -155,15 +158,18 @@ function Waiting() {
   if (others.length > 0 && !isWaiting)
     return (
       <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-        What {others.join(" and ")} did here waits in this browser until{" "}
-        {others.length > 1 ? "they sign" : `${others[0]} signs`} in again.
+        {say("What {others} did here waits in this browser until {which} in again.", {
+          others: others.join(" and "),
+          which: others.length > 1 ? say("they sign") : say("{others} signs", { others: others[0] }),
+        })}
       </p>
     );
   if (!isWaiting || !isLong) return null;
   return (
     <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-      {waiting === 1 ? "One thing you did waits" : `${waiting} things you did wait`} for the shop's computer: kept in
-      this browser, sent when it answers.
+      {say("{which} for the shop's computer: kept in this browser, sent when it answers.", {
+        which: waiting === 1 ? say("One thing you did waits") : say("{waiting} things you did wait", { waiting }),
+      })}
     </p>
   );
 }

@@ -10,6 +10,7 @@ import {
   useState,
   useSyncExternalStore,
 } from "react";
+import { say } from "../texts/say";
 import { api, newId, ProblemError, told } from "./client";
 import { keep } from "./keep";
 import { alone, announce, drop, every, hasRoom, type Letter, put, takeOver, whenChanged } from "./letters";
@@ -38,15 +39,15 @@ const AGAIN_MS = 2_500;
 const LATEST_MS = 60_000;
 const FULL = new ProblemError(
   "browser-full",
-  "This browser's store is full: it cannot keep what is done.",
-  "What waits is still here while this page stays open.",
-  "Do not close this page before the shop's computer answers; then make room in the browser.",
+  say("This browser's store is full: it cannot keep what is done."),
+  say("What waits is still here while this page stays open."),
+  say("Do not close this page before the shop's computer answers; then make room in the browser."),
 );
 const OutboxContext = createContext<Outbox | null>(null);
 
 export function useOutbox(): Outbox {
   const outbox = useContext(OutboxContext);
-  if (!outbox) throw new Error("useOutbox needs an OutboxProvider");
+  if (!outbox) throw new Error(say("useOutbox needs an OutboxProvider"));
   return outbox;
 }
 
@@ -268,9 +269,9 @@ async function post(letter: Letter): Promise<Job> {
     if (!answer.acts.some((a) => a.id === id))
       throw new ProblemError(
         "not-named",
-        "The answer did not name what was sent.",
-        "It is kept here.",
-        "It is sent again.",
+        say("The answer did not name what was sent."),
+        say("It is kept here."),
+        say("It is sent again."),
       );
     return answer;
   }

@@ -1,6 +1,7 @@
 import { type ReactNode, useId } from "react";
 import type { Garment } from "../api/types";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 import { isDark, useView } from "./Bench";
 import { useSteady } from "./steady";
 
@@ -101,7 +102,7 @@ function UpMark({ garment }: { garment: Garment }) {
         strokeWidth={4}
         paintOrder="stroke"
       >
-        {garment.up_by}, behind
+        {say("{up_by}, behind", { up_by: garment.up_by })}
       </text>
     </g>
   );
@@ -123,7 +124,7 @@ function Obstacles({ garment }: { garment: Garment }) {
         const [x, y] = [view.x(o.x_mm), view.y(o.y_mm)];
         const below = Math.min(o.y_mm + o.height_mm, garment.bounds_mm[3]) - o.y_mm;
         const [w, h] = [o.width_mm * view.scale, below * view.scale];
-        const said = `${o.kind}, ${units.length(o.stands_mm, 1)} high`;
+        const said = say("{kind}, {stands_mm} high", { kind: o.kind, stands_mm: units.length(o.stands_mm, 1) });
         const isNearEdge = x + w + said.length * 8 + 10 > view.width;
         return (
           <g key={`${o.kind}-${o.x_mm}-${o.y_mm}`}>

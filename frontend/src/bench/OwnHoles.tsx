@@ -1,3 +1,4 @@
+import { say } from "../texts/say";
 import { useView } from "./Bench";
 
 /** The finding that says a picture has holes of its own. */
@@ -36,7 +37,7 @@ export function HolesPicture({ cloth, holes, wide, high }: PictureProps) {
         viewBox={`0 0 ${wide} ${high}`}
         className="h-56 max-w-full"
         role="img"
-        aria-label="The print, its own holes marked"
+        aria-label={say("The print, its own holes marked")}
       >
         <image href={cloth} {...whole} />
         <mask id="holes-of-print">
@@ -45,7 +46,7 @@ export function HolesPicture({ cloth, holes, wide, high }: PictureProps) {
         <rect width={wide} height={high} fill={HOLES_COLOUR} mask="url(#holes-of-print)" />
       </svg>
       <figcaption className="max-w-xs text-soft">
-        Marked: holes that came with the picture. What is open anywhere else did not come from it.
+        {say("Marked: holes that came with the picture. What is open anywhere else did not come from it.")}
       </figcaption>
     </figure>
   );

@@ -1,5 +1,6 @@
 import type { PlatenLayout } from "../api/types";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 
 type PlatenPictureProps = { platen: PlatenLayout; laid?: number; cloth: string };
 
@@ -18,7 +19,11 @@ export function PlatenPicture({ platen, laid, cloth }: PlatenPictureProps) {
         width={(HIGH * wide) / high}
         height={HIGH}
         role="img"
-        aria-label={`${count} in one pressing on ${units.length(wide)} x ${units.length(high)}`}
+        aria-label={say("{count} in one pressing on {wide} x {high}", {
+          count,
+          wide: units.length(wide),
+          high: units.length(high),
+        })}
       >
         <rect width={wide} height={high} rx={8} fill="var(--panel)" stroke="var(--hair2)" strokeWidth={line * 1.5} />
         {platen.spots.map((s, i) => (
@@ -37,7 +42,7 @@ export function PlatenPicture({ platen, laid, cloth }: PlatenPictureProps) {
         ))}
       </svg>
       <figcaption className="mt-1 text-center text-soft">
-        <span className="num font-semibold text-ink">{count}</span> in one pressing
+        <span className="num font-semibold text-ink">{count}</span> {say("in one pressing")}
       </figcaption>
     </figure>
   );

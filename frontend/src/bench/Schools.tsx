@@ -1,4 +1,5 @@
 import type { Recipe } from "../api/types";
+import { say } from "../texts/say";
 
 type SchoolsProps = {
   questions: Recipe["schools"];
@@ -13,7 +14,7 @@ export function Schools({ questions, chosen, onChoose }: SchoolsProps) {
     return (
       <fieldset key={q.id}>
         <legend className="font-semibold">{q.question}</legend>
-        <p className="text-sm text-soft">What decides: {q.what_decides}.</p>
+        <p className="text-sm text-soft">{say("What decides: {what_decides}.", { what_decides: q.what_decides })}</p>
         {q.choices.map((c) => (
           <label
             key={c.id}

@@ -1,4 +1,5 @@
 import type { Layer } from "../api/types";
+import { say } from "../texts/say";
 
 const FILL: Record<NonNullable<Layer["kind"]>, string> = {
   platen: "#5f686d",
@@ -27,7 +28,9 @@ const SKEW = 0.26;
 
 function wordsOf(layer: Layer): string {
   const face = layer.printed_face ?? "none";
-  return face === "none" ? layer.what : `${layer.what}: print ${face.toUpperCase()}`;
+  return face === "none"
+    ? layer.what
+    : say("{what}: print {toUpperCase}", { what: layer.what, toUpperCase: face.toUpperCase() });
 }
 
 /** What lies on what, top first: an exploded drawing; the face that carries the print is hatched and named. */
@@ -52,7 +55,10 @@ export function Stack({ layers: given, hot, cloth, width, height, large, hover, 
       width={width}
       height={height}
       role="img"
-      aria-label={`Stack, ${below ? "from below, lowest first" : "top first"}: ${layers.map(said).join("; ")}`}
+      aria-label={say("Stack, {which}: {map}", {
+        which: below ? say("from below, lowest first") : say("top first"),
+        map: layers.map(said).join("; "),
+      })}
     >
       <defs>
         <pattern id="face" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -70,9 +76,23 @@ export function Stack({ layers: given, hot, cloth, width, height, large, hover, 
               : step * 0.09;
         const isHot = hot && layer.kind === "platen" && i === (below ? layers.length - 1 : 0);
         const fill = isHot ? "#b2481c" : layer.kind === "blank" ? cloth : FILL[layer.kind ?? "cover"];
-        const top = `M${left} ${y + deep}L${left + skew} ${y}H${left + skew + slabWide}L${left + slabWide} ${y + deep}Z`;
-        const front = `M${left} ${y + deep}H${left + slabWide}v${thick}H${left}Z`;
-        const side = `M${left + slabWide} ${y + deep}L${left + skew + slabWide} ${y}v${thick}L${left + slabWide} ${y + deep + thick}Z`;
+        const top = say("M{left} {y}L{left2} {y2}H{left3}L{left4} {y}Z", {
+          left,
+          y: y + deep,
+          left2: left + skew,
+          y2: y,
+          left3: left + skew + slabWide,
+          left4: left + slabWide,
+        });
+        const front = say("M{left} {y}H{left2}v{thick}H{left}Z", { left, y: y + deep, left2: left + slabWide, thick });
+        const side = say("M{left} {y}L{left2} {y2}v{thick}L{left} {y3}Z", {
+          left: left + slabWide,
+          y: y + deep,
+          left2: left + skew + slabWide,
+          y2: y,
+          thick,
+          y3: y + deep + thick,
+        });
         const face = layer.printed_face ?? "none";
         const isAir = layer.kind === "air";
         const lineX = left + skew + slabWide;
@@ -111,7 +131,7 @@ export function Stack({ layers: given, hot, cloth, width, height, large, hover, 
       })}
       {hover && (
         <text x={left} y={height - 6} fontSize={small} fontWeight={700} fill="var(--heat)">
-          open: nothing touches
+          {say("open: nothing touches")}
         </text>
       )}
     </svg>
@@ -130,6 +150,9 @@ function FaceArrow({ x, y, down }: { x: number; y: number; down: boolean }) {
 }
 
 function said(layer: Layer): string {
-  const face = layer.printed_face && layer.printed_face !== "none" ? `, print ${layer.printed_face}` : "";
+  const face =
+    layer.printed_face && layer.printed_face !== "none"
+      ? say(", print {printed_face}", { printed_face: layer.printed_face })
+      : "";
   return `${layer.what}${face}${layer.note ? `, ${layer.note}` : ""}`;
 }

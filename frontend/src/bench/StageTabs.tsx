@@ -1,5 +1,6 @@
 import type { Stage } from "../api/types";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 
 export function StageTabs({
   stages,
@@ -12,7 +13,7 @@ export function StageTabs({
 }) {
   const units = useUnits();
   return (
-    <div role="tablist" aria-label="Stages" className="flex flex-wrap gap-2">
+    <div role="tablist" aria-label={say("Stages")} className="flex flex-wrap gap-2">
       {stages.map((s, i) => (
         <button
           key={s.id}
@@ -36,8 +37,8 @@ export function StageTabs({
           </span>
           <span className="num block text-sm">
             {[
-              s.missing?.length ? "a value is missing" : s.temperature_c ? units.heat(s.temperature_c) : "",
-              s.time_s ? duration(s.time_s) : s.missing?.length ? "" : "by hand",
+              s.missing?.length ? say("a value is missing") : s.temperature_c ? units.heat(s.temperature_c) : "",
+              s.time_s ? duration(s.time_s) : s.missing?.length ? "" : say("by hand"),
             ]
               .filter(Boolean)
               .join(" · ")}
@@ -51,5 +52,8 @@ export function StageTabs({
 export function duration(seconds: number): string {
   return seconds < 60
     ? `${seconds} s`
-    : `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")} min`;
+    : say("{floor}:{padStart} min", {
+        floor: Math.floor(seconds / 60),
+        padStart: String(Math.round(seconds % 60)).padStart(2, "0"),
+      });
 }

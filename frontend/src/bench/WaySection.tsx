@@ -1,3 +1,5 @@
+import { say } from "../texts/say";
+
 const YARNS = 6;
 const WIDE = 240;
 const HIGH = 96;
@@ -77,7 +79,7 @@ function HardSection({ ground, lies, hasWhite }: { ground: string; lies: string;
       viewBox={`0 0 ${WIDE} ${HIGH}`}
       className="w-full"
       role="img"
-      aria-label={lies === "in" ? "Section: colour in the coating itself" : "Section: colour on the surface"}
+      aria-label={lies === "in" ? say("Section: colour in the coating itself") : say("Section: colour on the surface")}
     >
       <rect x={2} y={CLOTH_TOP} width={WIDE - 4} height={HIGH} fill={ground} stroke={LINE} />
       <rect x={2} y={CLOTH_TOP} width={WIDE - 4} height={14} fill="#e8e4da" stroke={LINE} strokeWidth={0.6} />
@@ -114,11 +116,11 @@ function bonded(): string {
 
 function said(lies: string, hasWhite: boolean): string {
   const where = {
-    in: "colour in the fibre itself",
-    ink: "ink on the yarns",
-    coat: "a thin coat over the yarns",
-    film: "a film that grips the yarns",
-    sheet: "a sheet glued on the cloth",
+    in: say("colour in the fibre itself"),
+    ink: say("ink on the yarns"),
+    coat: say("a thin coat over the yarns"),
+    film: say("a film that grips the yarns"),
+    sheet: say("a sheet glued on the cloth"),
   }[lies];
-  return `Section: ${where}${hasWhite ? ", white under the colour" : ""}`;
+  return say("Section: {where}{which}", { where, which: hasWhite ? say(", white under the colour") : "" });
 }

@@ -1,3 +1,5 @@
+import { say } from "../texts/say";
+
 /** Parts of a roll seen from above, lying on its side: its leading edge at the left. */
 
 type Row = { cuts: number[]; from: number };
@@ -33,7 +35,7 @@ export function Leading({ x, y, wide }: { x: number; y: number; wide: number }) 
     <g>
       <path d={`M${x - 6} ${y + 10}H${x - 28}m7 -6l-7 6l7 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
       <text transform={`translate(${x - 11} ${y + wide}) rotate(-90)`} fontSize={14} fill="var(--soft)">
-        leading edge
+        {say("leading edge")}
       </text>
     </g>
   );

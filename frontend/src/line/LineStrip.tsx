@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import type { Line, Station } from "../api/types";
+import { say } from "../texts/say";
 import { StateMark } from "../ui/parts";
 import { StationPicture } from "./StationPicture";
 
@@ -16,7 +17,7 @@ type LineStripProps = {
 export function LineStrip({ jobId, line, saved: newest, here }: LineStripProps) {
   const saved = useRested(newest);
   return (
-    <nav aria-label="Stations" className="flex shrink-0 overflow-x-auto border-b border-hair bg-panel">
+    <nav aria-label={say("Stations")} className="flex shrink-0 overflow-x-auto border-b border-hair bg-panel">
       {line.stations.map((station, i) => (
         <Place
           key={station.station}
@@ -47,7 +48,7 @@ function Place({ jobId, line, saved, station, number, isHere }: PlaceProps) {
     <Link
       to={{ pathname: `/jobs/${jobId}/${station.station}`, search }}
       aria-current={isHere ? "step" : undefined}
-      title={`${station.name}: key ${number % 10}`}
+      title={say("{name}: key {number}", { name: station.name, number: number % 10 })}
       className={`relative min-w-[100px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}
     >
       <StationPicture station={station} line={line} pictures={saved} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { useOutbox } from "../api/outbox";
 import { useMe } from "../settings/me";
+import { say } from "../texts/say";
 import { Button } from "../ui/parts";
 
 type MendProps = { what: string; why: string; onMend: () => Promise<unknown> };
@@ -30,11 +31,11 @@ export function Mend({ what, why, onMend }: MendProps) {
       {me.role === "owner" ? (
         <div className="mt-2">
           <Button onClick={() => void mend()} disabled={isGoing}>
-            Go back to the last version that can be read
+            {say("Go back to the last version that can be read")}
           </Button>
         </div>
       ) : (
-        <p className="text-sm text-soft">The owner can go back to its last good version.</p>
+        <p className="text-sm text-soft">{say("The owner can go back to its last good version.")}</p>
       )}
     </div>
   );

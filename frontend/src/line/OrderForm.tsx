@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 import type { Decisions } from "../api/types";
 import { useShop } from "../api/useShop";
+import { say } from "../texts/say";
 import { useMoney } from "../ui/money";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
@@ -13,10 +14,10 @@ type OrderFormProps = { open: boolean; onClose: () => void; order?: Order; onSav
 export function OrderForm({ open, onClose, order, onSave }: OrderFormProps) {
   return (
     <Overlay
-      title={order ? "The order" : "New order"}
+      title={order ? say("The order") : say("New order")}
       open={open}
       onClose={onClose}
-      sub="Pieces by size, then the file: everything else is worked out."
+      sub={say("Pieces by size, then the file: everything else is worked out.")}
     >
       <Fields onClose={onClose} order={order} onSave={onSave} />
     </Overlay>
@@ -46,23 +47,26 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
       for (const size of Object.keys(blankOf(line)?.sizes ?? {})) {
         const n = Number(line.counts[size] || 0);
         if (!Number.isInteger(n) || n < 0)
-          found.counts = `“${line.counts[size]}” pieces of size ${size} cannot be ordered.`;
+          found.counts = say("“{counts}” pieces of size {size} cannot be ordered.", {
+            counts: line.counts[size],
+            size,
+          });
         if (n > 0) numbers[size] = n;
       }
       const blank = blankOf(line);
       if (kept.some((k) => k.blank === blank?.id))
-        found.counts = "The same blank stands here twice: put its sizes together in one.";
+        found.counts = say("The same blank stands here twice: put its sizes together in one.");
       if (Object.keys(numbers).length && blank) kept.push({ id: line.id, blank: blank.id, counts: numbers });
     }
-    if (!found.counts && !kept.length) found.counts = "Order at least one piece.";
-    if (!title.trim()) found.title = "Give the job a name that is said aloud in the shop.";
-    if (!customer.trim()) found.customer = "Who is it for?";
+    if (!found.counts && !kept.length) found.counts = say("Order at least one piece.");
+    if (!title.trim()) found.title = say("Give the job a name that is said aloud in the shop.");
+    if (!customer.trim()) found.customer = say("Who is it for?");
     const when = new Date(due);
-    if (Number.isNaN(when.getTime())) found.due = "Give a day and a time.";
+    if (Number.isNaN(when.getTime())) found.due = say("Give a day and a time.");
     else if (when <= new Date() && due !== (order ? localTime(new Date(order.due)) : ""))
-      found.due = "This time has passed. Give one from now on.";
+      found.due = say("This time has passed. Give one from now on.");
     const price = quoted.trim() ? Number(quoted.replace(",", ".")) : null;
-    if (price !== null && !(price >= 0)) found.quoted = `“${quoted}” is not a price.`;
+    if (price !== null && !(price >= 0)) found.quoted = say("“{quoted}” is not a price.", { quoted });
     setWrong(found);
     if (Object.keys(found).length) return;
     onSave({
@@ -83,12 +87,25 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
         save();
       }}
     >
-      <Field label="Job" id={`${id}-title`} value={title} onChange={setTitle} wrong={wrong.title} />
-      <Field label="Customer" id={`${id}-customer`} value={customer} onChange={setCustomer} wrong={wrong.customer} />
+      <Field label={say("Job")} id={`${id}-title`} value={title} onChange={setTitle} wrong={wrong.title} />
+      <Field
+        label={say("Customer")}
+        id={`${id}-customer`}
+        value={customer}
+        onChange={setCustomer}
+        wrong={wrong.customer}
+      />
       <div className="grid grid-cols-[3fr_2fr] gap-3">
-        <Field label="Due" id={`${id}-due`} type="datetime-local" value={due} onChange={setDue} wrong={wrong.due} />
         <Field
-          label={`Quoted, ${sign} a piece`}
+          label={say("Due")}
+          id={`${id}-due`}
+          type="datetime-local"
+          value={due}
+          onChange={setDue}
+          wrong={wrong.due}
+        />
+        <Field
+          label={say("Quoted, {sign} a piece", { sign })}
           id={`${id}-quoted`}
           value={quoted}
           onChange={setQuoted}
@@ -98,10 +115,10 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
       {lines.map((line, at) => (
         <fieldset key={line.id} className="rounded-lg border border-hair2 p-3">
           <legend className="px-1 font-semibold">
-            {lines.length > 1 ? `Blank ${at + 1}, pieces by size` : "Blank, pieces by size"}
+            {lines.length > 1 ? say("Blank {at}, pieces by size", { at: at + 1 }) : say("Blank, pieces by size")}
           </legend>
           <label className="sr-only" htmlFor={`${id}-blank-${at}`}>
-            Blank{lines.length > 1 ? ` ${at + 1}` : ""}
+            {say("Blank{which}", { which: lines.length > 1 ? ` ${at + 1}` : "" })}
           </label>
           <select
             id={`${id}-blank-${at}`}
@@ -132,7 +149,7 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
           {lines.length > 1 && (
             <div className="mt-2">
               <Button kind="quiet" onClick={() => setLines(lines.filter((_, i) => i !== at))}>
-                Take this blank out
+                {say("Take this blank out")}
               </Button>
             </div>
           )}
@@ -154,15 +171,15 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
               ])
             }
           >
-            Another blank in the same job
+            {say("Another blank in the same job")}
           </Button>
         </div>
       )}
       <div className="mt-2 flex gap-2">
         <Button kind="go" type="submit">
-          {order ? "Save the order" : "Take the order"}
+          {order ? say("Save the order") : say("Take the order")}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{say("Leave it")}</Button>
       </div>
     </form>
   );

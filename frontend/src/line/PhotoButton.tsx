@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { newId, ProblemError, sent } from "../api/client";
 import { useOutbox } from "../api/outbox";
 import type { Job } from "../api/types";
+import { say } from "../texts/say";
 import { Button } from "../ui/parts";
 
 /** A photograph kept with the job, or with one act of it; where it was taken is removed. */
@@ -30,13 +31,17 @@ export function PhotoButton({ job, of = "" }: { job: Job; of?: string }) {
         className="hidden"
         accept="image/jpeg,image/png,image/webp"
         capture="environment"
-        aria-label="Photograph"
+        aria-label={say("Photograph")}
         onChange={(e) => void take(e.target.files?.[0])}
       />
-      <Button onClick={() => picker.current?.click()}>{isSending ? "Attaching…" : "Attach a photograph"}</Button>
+      <Button onClick={() => picker.current?.click()}>{isSending ? "Attaching…" : say("Attach a photograph")}</Button>
       {photos.map((file, i) => (
         <a key={file} href={`/api/photos/${file}.jpg`} target="_blank" rel="noreferrer">
-          <img src={`/api/photos/${file}.jpg`} alt={`Attached ${i + 1}`} className="h-12 rounded border border-hair2" />
+          <img
+            src={`/api/photos/${file}.jpg`}
+            alt={say("Attached {i}", { i: i + 1 })}
+            className="h-12 rounded border border-hair2"
+          />
         </a>
       ))}
     </div>

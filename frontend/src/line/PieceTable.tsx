@@ -1,4 +1,5 @@
 import type { Job } from "../api/types";
+import { say } from "../texts/say";
 
 /** Pieces by size: how far each is. */
 export function PieceTable({ job }: { job: Job }) {
@@ -7,11 +8,11 @@ export function PieceTable({ job }: { job: Job }) {
     <table className="w-full">
       <thead>
         <tr className="border-b border-hair text-sm text-soft">
-          <th className="text-left font-normal">Piece</th>
-          <th className="text-right font-normal">ordered</th>
-          <th className="text-right font-normal">to press</th>
-          <th className="text-right font-normal">to inspect</th>
-          <th className="text-right font-normal">good</th>
+          <th className="text-left font-normal">{say("Piece")}</th>
+          <th className="text-right font-normal">{say("ordered")}</th>
+          <th className="text-right font-normal">{say("to press")}</th>
+          <th className="text-right font-normal">{say("to inspect")}</th>
+          <th className="text-right font-normal">{say("good")}</th>
         </tr>
       </thead>
       <tbody className="num">

@@ -1,5 +1,6 @@
 import { NavLink, useLocation, useSearchParams } from "react-router";
 import type { Job } from "../api/types";
+import { say } from "../texts/say";
 
 /** Which print of the job is looked at, and on which line and size: in the address, so that a link says it. */
 export function useSeenFrom(): { print: string; kind: string; see: (what: { print?: string; kind?: string }) => void } {
@@ -20,7 +21,7 @@ export function PrintTabs({ job }: { job: Job }) {
   const { pathname } = useLocation();
   if (job.prints.length < 2) return null;
   return (
-    <nav aria-label="Prints of this piece" className="mb-2 flex flex-wrap gap-1.5">
+    <nav aria-label={say("Prints of this piece")} className="mb-2 flex flex-wrap gap-1.5">
       {job.prints.map((print, i) => {
         const isHere = print.id === job.print;
         return (
@@ -31,7 +32,7 @@ export function PrintTabs({ job }: { job: Job }) {
             className={`rounded-full border px-3 py-0.5 text-sm ${isHere ? "border-act bg-act font-semibold text-on-act" : "border-hair2 bg-raise"}`}
           >
             {i + 1} {print.name}
-            {!print.has_art && " · no artwork"}
+            {!print.has_art && say(" · no artwork")}
           </NavLink>
         );
       })}
@@ -44,7 +45,7 @@ export function Standing({ job }: { job: Job }) {
   if (job.standing !== "held" && job.standing !== "cancelled") return null;
   return (
     <p role="status" className="border-b border-need bg-need-soft px-6 py-1.5 text-need">
-      <span className="font-semibold">{job.standing === "held" ? "On hold" : "Cancelled"}:</span> {job.why}
+      <span className="font-semibold">{job.standing === "held" ? say("On hold") : "Cancelled"}:</span> {job.why}
     </p>
   );
 }

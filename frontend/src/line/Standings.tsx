@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { api, ProblemError, told } from "../api/client";
 import { useOutbox } from "../api/outbox";
 import type { Job } from "../api/types";
+import { say } from "../texts/say";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 
@@ -12,24 +13,24 @@ export function Standings({ job }: { job: Job }) {
   const [asks, setAsks] = useState<"held" | "cancelled" | "again" | null>(null);
   const isOpen = job.standing === "open" || job.standing === "held";
   return (
-    <section aria-label="The job as a whole" className="flex flex-wrap gap-2 border-t border-hair pt-3">
-      {job.standing === "open" && <Button onClick={() => setAsks("held")}>Hold the job</Button>}
+    <section aria-label={say("The job as a whole")} className="flex flex-wrap gap-2 border-t border-hair pt-3">
+      {job.standing === "open" && <Button onClick={() => setAsks("held")}>{say("Hold the job")}</Button>}
       {job.standing === "held" && (
         <Button kind="go" onClick={() => outbox.act(job.id, { kind: "resumed" }, job.print)}>
-          Take it up again
+          {say("Take it up again")}
         </Button>
       )}
-      {isOpen && <Button onClick={() => setAsks("cancelled")}>Cancel the job</Button>}
-      <Button onClick={() => setAsks("again")}>Make it again</Button>
+      {isOpen && <Button onClick={() => setAsks("cancelled")}>{say("Cancel the job")}</Button>}
+      <Button onClick={() => setAsks("again")}>{say("Make it again")}</Button>
       {(asks === "held" || asks === "cancelled") && (
         <Why
-          title={asks === "held" ? "Hold the job" : "Cancel the job"}
+          title={asks === "held" ? say("Hold the job") : say("Cancel the job")}
           sub={
             asks === "held"
-              ? "Nothing more is released or pressed until it is taken up again."
-              : "It is put to rest. What was made stays on record; transfers in hand can go into the store."
+              ? say("Nothing more is released or pressed until it is taken up again.")
+              : say("It is put to rest. What was made stays on record; transfers in hand can go into the store.")
           }
-          go={asks === "held" ? "Hold it" : "Cancel it"}
+          go={asks === "held" ? say("Hold it") : say("Cancel it")}
           onClose={() => setAsks(null)}
           onGo={(reason) => outbox.act(job.id, { kind: asks, reason }, job.print)}
         />
@@ -53,14 +54,14 @@ function Why({ title, sub, go, onClose, onGo }: WhyProps) {
         }}
       >
         <label>
-          <span className="font-semibold">Reason</span>
+          <span className="font-semibold">{say("Reason")}</span>
           <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
         </label>
         <div className="mt-4 flex gap-2">
           <Button kind="stop" type="submit" disabled={!reason.trim()}>
             {go}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>
@@ -87,10 +88,12 @@ function Again({ job, onClose }: { job: Job; onClose: () => void }) {
   };
   return (
     <Overlay
-      title="Make it again"
+      title={say("Make it again")}
       open
       onClose={onClose}
-      sub="A new job with the same decisions, artwork and recipe version; nothing of what was printed or pressed."
+      sub={say(
+        "A new job with the same decisions, artwork and recipe version; nothing of what was printed or pressed.",
+      )}
     >
       <form
         onSubmit={(e) => {
@@ -99,14 +102,14 @@ function Again({ job, onClose }: { job: Job; onClose: () => void }) {
         }}
       >
         <label>
-          <span className="font-semibold">Due</span>
+          <span className="font-semibold">{say("Due")}</span>
           <input type="datetime-local" className="field" value={due} onChange={(e) => setDue(e.target.value)} />
         </label>
         <div className="mt-4 flex gap-2">
           <Button kind="go" type="submit">
-            Make the new job
+            {say("Make the new job")}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>

@@ -2,17 +2,18 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useId, useState } from "react";
 import { api, ProblemError, told } from "../api/client";
 import type { Welcome } from "../api/types";
+import { say } from "../texts/say";
 import { Button } from "../ui/parts";
 
 /** Who is here? The first run makes the owner; the demo lets anybody in by one click. */
 export function WelcomePage({ welcome }: { welcome: Welcome }) {
   useEffect(() => {
-    document.title = "Sign in · Offsetter";
+    document.title = say("Sign in · Offsetter");
   }, []);
   return (
     <main className="grid h-full place-items-center overflow-auto bg-ground p-6">
       <div className="w-full max-w-md rounded-xl border border-hair2 bg-panel p-7">
-        <p className="text-[17px] font-extrabold">Offsetter</p>
+        <p className="text-[17px] font-extrabold">{say("Offsetter")}</p>
         {welcome.needs_owner ? <FirstOwner /> : <SignIn demo={welcome.demo_people ?? []} />}
       </div>
     </main>
@@ -37,8 +38,8 @@ function FirstOwner() {
   const { enter, problem } = useEnter();
   return (
     <NameForm
-      title="Open this shop"
-      sub="You become its owner: you see everything and let others in."
+      title={say("Open this shop")}
+      sub={say("You become its owner: you see everything and let others in.")}
       go="Open the shop"
       isNew
       problem={problem}
@@ -53,9 +54,11 @@ function SignIn({ demo }: { demo: [string, string][] }) {
   return (
     <>
       {demo.length > 0 && (
-        <section className="mt-3" aria-label="Demo people">
-          <h1 className="text-2xl font-bold">The demo shop: who are you?</h1>
-          <p className="mt-1 text-soft">One click signs in; the shop, its people and its orders are invented.</p>
+        <section className="mt-3" aria-label={say("Demo people")}>
+          <h1 className="text-2xl font-bold">{say("The demo shop: who are you?")}</h1>
+          <p className="mt-1 text-soft">
+            {say("One click signs in; the shop, its people and its orders are invented.")}
+          </p>
           <div className="mt-4 flex flex-col gap-2">
             {demo.map(([name, role]) => (
               <Button
@@ -71,7 +74,7 @@ function SignIn({ demo }: { demo: [string, string][] }) {
           {!byPassword && (
             <div className="mt-3">
               <Button kind="quiet" onClick={() => setByPassword(true)}>
-                Sign in with a password instead
+                {say("Sign in with a password instead")}
               </Button>
             </div>
           )}
@@ -79,8 +82,8 @@ function SignIn({ demo }: { demo: [string, string][] }) {
       )}
       {byPassword && (
         <NameForm
-          title={demo.length ? "With a password" : "Sign in"}
-          sub="Your name stands beside all you decide and do."
+          title={demo.length ? say("With a password") : say("Sign in")}
+          sub={say("Your name stands beside all you decide and do.")}
           go="Sign in"
           problem={problem}
           onGo={({ name, password }) =>
@@ -121,7 +124,7 @@ function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
       {isNew && (
         <div>
           <label htmlFor={`${id}-shop`} className="font-semibold">
-            The shop is called
+            {say("The shop is called")}
           </label>
           <input
             id={`${id}-shop`}
@@ -136,7 +139,7 @@ function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
       )}
       <div>
         <label htmlFor={`${id}-name`} className="font-semibold">
-          {isNew ? "Your name" : "Name"}
+          {isNew ? say("Your name") : "Name"}
         </label>
         <input
           id={`${id}-name`}
@@ -150,7 +153,7 @@ function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
       </div>
       <div>
         <label htmlFor={`${id}-password`} className="font-semibold">
-          Password
+          {say("Password")}
         </label>
         <input
           id={`${id}-password`}
@@ -162,7 +165,7 @@ function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
           value={password}
           onChange={(e) => setPassword(e.target.value)}
         />
-        {isNew && <p className="mt-1 text-sm text-soft">At least ten letters: three words do.</p>}
+        {isNew && <p className="mt-1 text-sm text-soft">{say("At least ten letters: three words do.")}</p>}
       </div>
       {problem && (
         <p role="alert" className="border-l-4 border-stop pl-3">

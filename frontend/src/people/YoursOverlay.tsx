@@ -3,6 +3,7 @@ import { api } from "../api/client";
 import { forgetAtPress } from "../api/offline";
 import { useMe, useWelcome } from "../settings/me";
 import { useSettings } from "../settings/settings";
+import { say } from "../texts/say";
 import { Overlay } from "../ui/Overlay";
 import { Button, Choice } from "../ui/parts";
 import { Switching } from "../ui/Switching";
@@ -22,50 +23,50 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
       title={`${me.name}, ${me.role}`}
       open={open}
       onClose={onClose}
-      sub="Your name is written beside what you decide and do. Units and theme follow you."
+      sub={say("Your name is written beside what you decide and do. Units and theme follow you.")}
     >
       <div className="flex flex-col gap-4">
         <Switching me={me.name} />
         <Choice
-          label="Lengths"
+          label={say("Lengths")}
           value={length}
           onChange={(v) => change({ length: v })}
           options={[
-            { id: "mm", name: "millimetres" },
-            { id: "in", name: "inches" },
+            { id: "mm", name: say("millimetres") },
+            { id: "in", name: say("inches") },
           ]}
         />
         <Choice
-          label="Temperatures"
+          label={say("Temperatures")}
           value={heat}
           onChange={(v) => change({ heat: v })}
           options={[
-            { id: "C", name: "°C first" },
-            { id: "F", name: "°F first" },
+            { id: "C", name: say("°C first") },
+            { id: "F", name: say("°F first") },
           ]}
         />
         <Choice
-          label="Theme"
+          label={say("Theme")}
           value={theme}
           onChange={(v) => change({ theme: v })}
           options={[
-            { id: "light", name: "light" },
-            { id: "dark", name: "dark" },
+            { id: "light", name: say("light") },
+            { id: "dark", name: say("dark") },
           ]}
         />
         {languages.length > 0 && (
           <Choice
-            label="What the shop's computer says"
+            label={say("What the shop's computer says")}
             value={language}
             onChange={(v) => change({ language: v })}
-            options={[{ id: "", name: "English" }, ...languages.map(([id, name]) => ({ id, name }))]}
+            options={[{ id: "", name: say("English") }, ...languages.map(([id, name]) => ({ id, name }))]}
           />
         )}
         <div className="flex gap-2">
           <Button kind="go" onClick={onClose}>
-            Done
+            {say("Done")}
           </Button>
-          <Button onClick={() => void signOut()}>Sign out</Button>
+          <Button onClick={() => void signOut()}>{say("Sign out")}</Button>
         </div>
       </div>
     </Overlay>

@@ -7,6 +7,7 @@ import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../settings/me";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 import { Boundary } from "../ui/Boundary";
 import { Overlay } from "../ui/Overlay";
 import { Key } from "../ui/parts";
@@ -115,11 +116,17 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         <p>
           <span className="font-bold">{jobLine.line.decisions.order.title}</span>
           <span className="text-soft">
-            {card.of > 1 && ` · ${card.print_name}, print ${card.number} of ${card.of}`} ·{" "}
+            {card.of > 1 &&
+              say(" · {print_name}, print {number} of {of}", {
+                print_name: card.print_name,
+                number: card.number,
+                of: card.of,
+              })}{" "}
+            ·{" "}
             <span className="num">
-              {hands.pressed} of {hands.ordered}
+              {say("{pressed} of {ordered}", { pressed: hands.pressed, ordered: hands.ordered })}
             </span>{" "}
-            {isPreparing ? `${card.counts} prepared` : "pressed"}
+            {isPreparing ? say("{counts} prepared", { counts: card.counts }) : "pressed"}
           </span>
         </p>
         <p className="flex items-center gap-4 text-right">
@@ -134,7 +141,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             <span className="text-soft">{card.press_name}</span>
             {state.dial_c != null && (
               <>
-                <span className="text-soft"> set to </span>
+                <span className="text-soft"> {say("set to")} </span>
                 <span className="num font-bold text-heat">{units.bothHeats(state.dial_c)}</span>
               </>
             )}
@@ -148,7 +155,11 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         problem={outbox.problem ? outbox.problem.message : ""}
         change={
           announced
-            ? `In ${announced.pieces} ${announced.pieces === 1 ? "piece" : "pieces"} the press goes to ${units.bothHeats(announced.toC)}.`
+            ? say("In {pieces} {which} the press goes to {bothHeats}.", {
+                pieces: announced.pieces,
+                which: announced.pieces === 1 ? say("piece") : say("pieces"),
+                bothHeats: units.bothHeats(announced.toC),
+              })
             : ""
         }
       />
@@ -156,14 +167,20 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
       {isOver && <Over job={job} card={card} unsent={hands.unsent} said={afterwards.said} />}
       {live.isReady && !isOver && (
         <div className="grid min-h-0 grow grid-cols-[minmax(0,1.1fr)_minmax(0,1fr)] max-[900px]:grid-cols-1">
-          <section aria-label="Stack" className="flex min-h-0 flex-col px-7 pt-3">
+          <section aria-label={say("Stack")} className="flex min-h-0 flex-col px-7 pt-3">
             <h2 className="text-xl text-soft">
               {stage
-                ? `${stages.indexOf(stage) + 1} ${stage.name}: top first${stage.stack.some((l) => l.printed_face && l.printed_face !== "none") ? ", hatched face carries the print" : ""}`
-                : "The press"}
+                ? say("{indexOf} {name}: top first{which}", {
+                    indexOf: stages.indexOf(stage) + 1,
+                    name: stage.name,
+                    which: stage.stack.some((l) => l.printed_face && l.printed_face !== "none")
+                      ? say(", hatched face carries the print")
+                      : "",
+                  })
+                : say("The press")}
             </h2>
             {stage && (
-              <Boundary what="The stack" of={stage.id}>
+              <Boundary what={say("The stack")} of={stage.id}>
                 <div className="flex min-h-[160px] grow gap-4">
                   <TheStack stage={stage} cloth={spot?.cloth ?? "#333333"} />
                   {card.platen && card.at_once > 1 && (
@@ -177,7 +194,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
               </Boundary>
             )}
             {(!isPreparing || card.is_oven) && (
-              <Boundary what="The rack" of={String(state.pieces.length)}>
+              <Boundary what={say("The rack")} of={String(state.pieces.length)}>
                 <Rack
                   state={state}
                   stages={stages}
@@ -192,7 +209,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             )}
           </section>
           <Boundary
-            what="The instruction"
+            what={say("The instruction")}
             of={`${next.kind} ${stage?.id}`}
             instead={
               <p className="num text-[96px] leading-none font-bold">
@@ -220,75 +237,83 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           {...hold}
           className="flex min-h-16 min-w-56 items-center justify-center gap-3 rounded-xl bg-act px-7 text-2xl font-bold text-on-act touch-none select-none aria-disabled:bg-hair aria-disabled:text-ink"
         >
-          {live.isReady ? (isOver ? afterwards.button : actionOf(next)) : "It stands as the card says"} <Key>Space</Key>
+          {live.isReady ? (isOver ? afterwards.button : actionOf(next)) : say("It stands as the card says")}{" "}
+          <Key>{say("Space")}</Key>
         </button>
         {asks ? (
           <p role="alert" className="flex items-center gap-3 font-bold text-need">
-            {asks.where === "rack" ? `Place ${asks.place}: ${stages[asks.stage]?.asks || "cold?"}` : "Ended early?"}
+            {asks.where === "rack"
+              ? say("Place {place}: {asks}", { place: asks.place, asks: stages[asks.stage]?.asks || say("cold?") })
+              : say("Ended early?")}
             <Choice onClick={endEarly} hotkey="Y" need>
-              Yes
+              {say("Yes")}
             </Choice>
             <Choice onClick={() => setAsks(null)} hotkey="N">
-              No
+              {say("No")}
             </Choice>
           </p>
         ) : (
           <>
             {next.kind === "touch" && live.isReady && (
               <Choice onClick={() => hands.isWarm(next.piece)} hotkey="W">
-                {next.stage.asks ? "Not yet" : "Still warm"}
+                {next.stage.asks ? say("Not yet") : say("Still warm")}
               </Choice>
             )}
             {canLayInstead && live.isReady && nextSlot && (
               <Choice onClick={() => hands.layNext(Date.now())} hotkey="B">
-                {isPreparing ? "The next one" : "Lay a blank"}
+                {isPreparing ? say("The next one") : say("Lay a blank")}
               </Choice>
             )}
             {next.kind === "new" && live.isReady && slots.filter((s) => s.left > 0).length > 1 && (
               <Choice onClick={hands.otherSize} hotkey="S">
-                Other size
+                {say("Other size")}
               </Choice>
             )}
             {next.kind === "new" && live.isReady && card.at_once > 1 && (
               <>
                 <Choice onClick={() => hands.changeLoad(-1)} hotkey="−">
-                  Lay fewer
+                  {say("Lay fewer")}
                 </Choice>
                 <Choice onClick={() => hands.changeLoad(1)} hotkey="+">
-                  More
+                  {say("More")}
                 </Choice>
               </>
             )}
             {spent && !isRunning && live.isReady && (
               <Choice onClick={() => hands.takeCover(spent.cover)} hotkey="C" need>
-                A new {spent.cover} is on
+                {say("A new {cover} is on", { cover: spent.cover })}
               </Choice>
             )}
-            {isRunning && <p className="text-soft">Held a second it asks “ended early?”.</p>}
+            {isRunning && <p className="text-soft">{say("Held a second it asks “ended early?”.")}</p>}
           </>
         )}
         <div className="ml-auto flex items-center gap-3">
           {hands.canTakeBack && live.last && !asks && (
             <Choice onClick={hands.takeBack} hotkey="Z">
               <span className="block text-left leading-tight">
-                Take back <span className="num">{Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)}</span>
+                {say("Take back")}{" "}
+                <span className="num">{Math.ceil((TAKE_BACK_MS - (now - live.last.at)) / 1000)}</span>
                 <span className="block text-base font-normal text-soft">{live.last.said}</span>
               </span>
             </Choice>
           )}
           {live.isReady && !isOver && canFail && (
             <Choice onClick={() => setHasTrouble(true)} hotkey="F">
-              Trouble
+              {say("Trouble")}
             </Choice>
           )}
           {next.kind !== "run" && (
             <Choice onClick={leave} hotkey="Esc">
-              Leave
+              {say("Leave")}
             </Choice>
           )}
         </div>
       </footer>
-      <Overlay title={`${me.name} is at the press`} open={handsOver} onClose={() => setHandsOver(false)}>
+      <Overlay
+        title={say("{name} is at the press", { name: me.name })}
+        open={handsOver}
+        onClose={() => setHandsOver(false)}
+      >
         <Switching me={me.name} onDone={() => setHandsOver(false)} />
       </Overlay>
       <Trouble
@@ -335,10 +360,12 @@ function Notes({ awake, isAlone, waiting, problem, change }: NotesProps) {
     problem,
     change,
     isAlone || waiting > 1
-      ? `The server cannot be reached: go on, everything is kept in this browser${waiting ? ` (${waiting} to send)` : ""}.`
+      ? say("The server cannot be reached: go on, everything is kept in this browser{which}.", {
+          which: waiting ? say(" ({waiting} to send)", { waiting }) : "",
+        })
       : "",
     awake === "refused"
-      ? "This browser cannot keep the screen awake: touch it now and then. The clock goes on even if it sleeps."
+      ? say("This browser cannot keep the screen awake: touch it now and then. The clock goes on even if it sleeps.")
       : "",
   ].filter(Boolean);
   return notes.map((note) => (
@@ -378,7 +405,7 @@ function placingOf(stage: CardStage, spot: PressCard["placings"][number] | undef
   const nth = stage.nth_part ?? 0;
   if (nth > 1) return card.beside;
   if (!spot) return "";
-  return `${nth ? "The whole print: " : ""}${spot.below}, ${spot.across}`;
+  return `${nth ? say("The whole print: ") : ""}${spot.below}, ${spot.across}`;
 }
 
 function stageOf(next: engine.Next): CardStage | undefined {
@@ -392,21 +419,21 @@ function thenOf(next: engine.Next, stages: CardStage[], isPreparing: boolean): s
   return after
     ? `${after.name}: ${after.say}`
     : isPreparing
-      ? "then the next one"
-      : "The piece is through; then the next one";
+      ? say("then the next one")
+      : say("The piece is through; then the next one");
 }
 
 function actionOf(next: engine.Next): string {
   switch (next.kind) {
     case "run":
-      return next.leftS > 0 ? "Running" : "Open, go on";
+      return next.leftS > 0 ? "Running" : say("Open, go on");
     case "start":
     case "new":
-      return next.stage.alone ? "It is in" : next.stage.time_s > 0 ? "Start" : "Done";
+      return next.stage.alone ? say("It is in") : next.stage.time_s > 0 ? "Start" : "Done";
     case "touch":
-      return next.stage.asks ? "Yes" : "It is cold";
+      return next.stage.asks ? "Yes" : say("It is cold");
     case "dial":
-      return "It is hot";
+      return say("It is hot");
     default:
       return "Wait";
   }
@@ -419,7 +446,7 @@ function whereNext(jobLine: JobLine, card: PressCard): { to: string; button: str
     const to = card.comes_first ? "print" : "press";
     return {
       to: `/jobs/${job.id}/${to}?print=${card.print}`,
-      button: `Go to ${to === "print" ? "Print" : "Press"}`,
+      button: say("Go to {which}", { which: to === "print" ? say("Print") : say("Press") }),
       said: "",
     };
   }
@@ -429,8 +456,8 @@ function whereNext(jobLine: JobLine, card: PressCard): { to: string; button: str
   if (next)
     return {
       to: `/jobs/${job.id}/press-mode?print=${next.print}`,
-      button: `Go to ${next.name.toLowerCase()}`,
+      button: say("Go to {name}", { name: next.name.toLowerCase() }),
       said: `${next.turn} ${next.shield}`.trim(),
     };
-  return { to: `/jobs/${job.id}/inspect`, button: "Go to Inspect", said: "" };
+  return { to: `/jobs/${job.id}/inspect`, button: say("Go to Inspect"), said: "" };
 }

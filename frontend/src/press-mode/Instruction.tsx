@@ -1,4 +1,5 @@
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 import { type Cover, clock, type Next, type Slot } from "./engine";
 
 type InstructionProps = {
@@ -22,7 +23,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
   const hasClock = next.kind === "wait" || (next.kind !== "touch" && (stage?.time_s ?? 0) > 0);
   return (
     <section
-      aria-label="Clock"
+      aria-label={say("Clock")}
       className="flex min-h-0 flex-col justify-center-safe gap-3 overflow-y-auto border-l border-hair bg-panel px-8"
     >
       {label && (
@@ -40,7 +41,9 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
       {next.kind === "touch" && (
         <p className="num text-[136px] leading-none font-bold text-act">
           {next.piece.place}
-          <span className="ml-4 font-sans text-2xl font-normal tracking-normal text-soft">its place on the rack</span>
+          <span className="ml-4 font-sans text-2xl font-normal tracking-normal text-soft">
+            {say("its place on the rack")}
+          </span>
         </p>
       )}
       {hasClock && (
@@ -66,11 +69,24 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
       {stage && hasClock && next.kind !== "wait" && (
         <p className="text-2xl text-soft">
           {isOver
-            ? `It ran ${Math.round(-left)} s over ${stage.time_s} s.`
-            : `of ${stage.time_s} s${stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}${gauge[stage.pressure] ? ` (${gauge[stage.pressure]} on the gauge)` : ""}` : ""}`}
+            ? say("It ran {value} s over {time_s} s.", { value: Math.round(-left), time_s: stage.time_s })
+            : say("of {time_s} s{which}", {
+                time_s: stage.time_s,
+                which:
+                  stage.pressure && stage.pressure !== "none"
+                    ? say(", pressure {pressure}{which}", {
+                        pressure: stage.pressure,
+                        which: gauge[stage.pressure]
+                          ? say(" ({gauge} on the gauge)", { gauge: gauge[stage.pressure] })
+                          : "",
+                      })
+                    : "",
+              })}
         </p>
       )}
-      {isRunning && stage && <p className="text-[32px] leading-tight font-bold text-heat">Then: {stage.then}</p>}
+      {isRunning && stage && (
+        <p className="text-[32px] leading-tight font-bold text-heat">{say("Then: {then}", { then: stage.then })}</p>
+      )}
       {!isRunning && placing && <p className="border-l-8 border-act pl-4 text-2xl font-semibold">{placing}</p>}
       {next.kind !== "touch" &&
         covers.map((c) => (
@@ -79,14 +95,19 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
             className={`text-2xl ${c.left <= 0 ? "border-l-8 border-need pl-4 font-bold text-need" : "text-soft"}`}
           >
             {c.left <= 0
-              ? `Take a NEW ${c.cover}: this one has had its ${c.uses} presses.`
-              : `${c.cover[0]?.toUpperCase()}${c.cover.slice(1)}: ${c.left} of ${c.uses} presses left.`}
+              ? say("Take a NEW {cover}: this one has had its {uses} presses.", { cover: c.cover, uses: c.uses })
+              : say("{toUpperCase}{slice}: {left} of {uses} presses left.", {
+                  toUpperCase: c.cover[0]?.toUpperCase(),
+                  slice: c.cover.slice(1),
+                  left: c.left,
+                  uses: c.uses,
+                })}
           </p>
         ))}
       {!isRunning && stage?.caution && next.kind !== "touch" && (
         <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
       )}
-      {!isRunning && then && <p className="text-xl text-soft">Next: {then}</p>}
+      {!isRunning && then && <p className="text-xl text-soft">{say("Next: {then}", { then })}</p>}
     </section>
   );
 }
@@ -99,7 +120,7 @@ const MOST_NAMED = 4;
 function leftOf(slots: Slot[], labelOf: (slot: string) => string): string {
   const open = slots.filter((s) => s.left > 0);
   if (open.length < 2) return "";
-  if (open.length > MOST_NAMED) return `${open.reduce((n, s) => n + s.left, 0)} to press`;
+  if (open.length > MOST_NAMED) return say("{reduce} to press", { reduce: open.reduce((n, s) => n + s.left, 0) });
   return open.map((s) => `${s.left} x ${labelOf(s.slot)}`).join(" · ");
 }
 
@@ -110,16 +131,16 @@ function sayOf(next: Next, heat: (c: number) => string): string {
       return next.stage.temperature_c == null
         ? next.stage.say
         : next.stage.hover
-          ? "Open. Nothing touches."
-          : "Shut. Wait.";
+          ? say("Open. Nothing touches.")
+          : say("Shut. Wait.");
     case "touch":
-      return next.stage.asks || "Touch it: is it COLD?";
+      return next.stage.asks || say("Touch it: is it COLD?");
     case "wait":
-      return next.stage.asks ? next.stage.say : `Wait: place ${next.piece.place} cools`;
+      return next.stage.asks ? next.stage.say : say("Wait: place {place} cools", { place: next.piece.place });
     case "dial":
-      return `Set the press to ${heat(next.toC)}, wait until it shows it`;
+      return say("Set the press to {toC}, wait until it shows it", { toC: heat(next.toC) });
     case "over":
-      return "Nothing is left to press";
+      return say("Nothing is left to press");
     default:
       return next.stage.say;
   }
@@ -127,7 +148,7 @@ function sayOf(next: Next, heat: (c: number) => string): string {
 
 /** Hovering and shut look different at two metres: a gap drawn open, or two bars that meet. */
 function Platens({ isHovering, isRunning }: { isHovering: boolean; isRunning: boolean }) {
-  const word = isHovering ? "HOVER: open, nothing touches" : isRunning ? "SHUT" : "will be SHUT";
+  const word = isHovering ? say("HOVER: open, nothing touches") : isRunning ? "SHUT" : say("will be SHUT");
   return (
     <div className="flex items-center gap-4">
       <svg width={132} height={52} viewBox="0 0 132 52" aria-hidden="true">

@@ -1,14 +1,15 @@
 import type { Unsent } from "../api/outbox";
 import type { Job, PressCard } from "../api/types";
+import { say } from "../texts/say";
 import { several } from "../ui/several";
 
 /** Nothing is left for this print: what that means, and where hands go now. */
 export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; unsent: Unsent; said: string }) {
   if (card.part === "prepare")
     return (
-      <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Through">
+      <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label={say("Through")}>
         <h1 className="text-6xl font-extrabold" data-say>
-          Nothing waits to be prepared
+          {say("Nothing waits to be prepared")}
         </h1>
       </section>
     );
@@ -19,15 +20,18 @@ export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; u
   const toPrint = rows.reduce((n, t) => n + t.to_print, 0);
   const spare = rows.reduce((n, t) => n + t.in_hand, 0) - unsent.pressed.length - unsent.lost.length;
   return (
-    <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Through">
+    <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label={say("Through")}>
       <div>
         <h1 className="text-6xl font-extrabold" data-say>
-          {left > 0 ? `No ${makes} is in hand` : "All pieces are pressed"}
+          {left > 0 ? say("No {makes} is in hand", { makes }) : say("All pieces are pressed")}
         </h1>
         <p className="mt-4 text-2xl text-soft">
           {left > 0
-            ? `${several(left, "piece")} still to press, ${several(toPrint, makes)} to print.`
-            : `${several(spare, `spare ${makes}`)} left.`}
+            ? say("{left} still to press, {toPrint} to print.", {
+                left: several(left, "piece"),
+                toPrint: several(toPrint, makes),
+              })
+            : say("{spare} left.", { spare: several(spare, `spare ${makes}`) })}
         </p>
         {said && (
           <p className="mx-auto mt-6 max-w-3xl border-l-8 border-act pl-4 text-left text-3xl font-bold">{said}</p>

@@ -6,6 +6,7 @@ import type { PressCard } from "../api/types";
 import { useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
 import { usePressCard } from "../line/usePressCard";
+import { say } from "../texts/say";
 import { AtThePress } from "./AtThePress";
 import { Taken } from "./Taken";
 import { usePressSession } from "./usePressSession";
@@ -19,7 +20,7 @@ export default function PressMode() {
   useEffect(() => {
     const before = document.documentElement.dataset.theme;
     document.documentElement.dataset.theme = "dark";
-    document.title = "Press · Offsetter";
+    document.title = say("Press · Offsetter");
     return () => {
       if (before) document.documentElement.dataset.theme = before;
     };
@@ -48,7 +49,7 @@ export default function PressMode() {
         {wrong.message}
       </p>
     );
-  if (!line || !card || !print) return <p className="p-8 text-2xl">Opening the press…</p>;
+  if (!line || !card || !print) return <p className="p-8 text-2xl">{say("Opening the press…")}</p>;
   return <OnePress key={`${card.press}.${print}.${card.part}`} card={card} jobLine={line} />;
 }
 

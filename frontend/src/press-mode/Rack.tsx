@@ -1,4 +1,5 @@
 import type { CardStage, Cooling, OnTheWay, PressState } from "../api/types";
+import { say } from "../texts/say";
 import { clock, leftOnRack } from "./engine";
 
 type RackProps = {
@@ -18,18 +19,21 @@ export function Rack({ state, stages, cooling, now, labelOf, isOven, next, onTou
   const parked = state.pieces.filter((p) => p.where === "parked");
   const learned = Object.values(cooling).find((c) => c.learned_s != null);
   return (
-    <section aria-label="Rack" className="shrink-0 pb-4">
+    <section aria-label={say("Rack")} className="shrink-0 pb-4">
       <h2 className="text-xl text-soft">
-        {isOven ? "In the oven" : "Rack"}, first in, first out
+        {say("{which}, first in, first out", { which: isOven ? say("In the oven") : say("Rack") })}
         {learned && (
           <span>
             {" "}
-            · cold after {learned.learned_s} s here, from {learned.touches} touches
+            {say("· cold after {learned_s} s here, from {touches} touches", {
+              learned_s: learned.learned_s,
+              touches: learned.touches,
+            })}
           </span>
         )}
       </h2>
       {pieces.length + parked.length === 0 ? (
-        <p className="mt-1 text-xl text-soft">empty</p>
+        <p className="mt-1 text-xl text-soft">{say("empty")}</p>
       ) : (
         <ul className="mt-1.5 flex flex-wrap gap-2.5">
           {pieces.map((p) => (
@@ -49,7 +53,7 @@ export function Rack({ state, stages, cooling, now, labelOf, isOven, next, onTou
               className="rounded-xl border-2 border-dashed border-hair2 px-3.5 py-1.5 text-center leading-tight"
             >
               <span className="block text-2xl font-bold">{labelOf(p)}</span>
-              <span className="text-lg text-soft">{p.again ? "press again" : "waits for heat"}</span>
+              <span className="text-lg text-soft">{p.again ? say("press again") : say("waits for heat")}</span>
             </li>
           ))}
         </ul>
@@ -80,7 +84,7 @@ function Place({ piece, label, left, isOven, isNext, onTouch }: PlaceProps) {
         <span className="num block text-3xl font-bold">{piece.place}</span>
         <span className="block text-lg">{label}</span>
         <span className={`num block text-xl font-bold ${isDue ? "text-act" : "text-soft"}`}>
-          {isDue ? (isOven ? `+${clock(-left)}` : "touch it") : clock(left)}
+          {isDue ? (isOven ? `+${clock(-left)}` : say("touch it")) : clock(left)}
         </span>
       </button>
     </li>

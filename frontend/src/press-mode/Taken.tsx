@@ -1,4 +1,5 @@
 import type { CardStage, PressSession } from "../api/types";
+import { say } from "../texts/say";
 import { when } from "../ui/when";
 import { clock } from "./engine";
 
@@ -22,19 +23,24 @@ export function Taken({ session, job, stages, isFollowing, now, labelOf, onFollo
   const left = stage && state?.started_at != null ? stage.time_s - (now - state.started_at) / 1000 : null;
   const rack = state?.pieces.filter((p) => p.where === "rack") ?? [];
   return (
-    <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label="Another screen leads">
+    <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label={say("Another screen leads")}>
       <div>
         <h1 className="text-5xl font-extrabold" data-say>
           {session
             ? isFollowing
-              ? `Following ${session.person}`
-              : `${session.person} leads this press`
-            : "Nobody leads this press any more"}
+              ? say("Following {person}", { person: session.person })
+              : say("{person} leads this press", { person: session.person })
+            : say("Nobody leads this press any more")}
         </h1>
         {session && (
           <p className="mt-3 text-2xl text-soft">
-            “{session.title}”, on {session.screen || "another screen"}, seen {when(session.seen_at)}. {state?.done}{" "}
-            done, {rack.length} on the rack.
+            {say("“{title}”, on {screen}, seen {seen_at}. {done} done, {rack} on the rack.", {
+              title: session.title,
+              screen: session.screen || say("another screen"),
+              seen_at: when(session.seen_at),
+              done: state?.done,
+              rack: rack.length,
+            })}
           </p>
         )}
         {isFollowing && stage && here && (
@@ -44,12 +50,14 @@ export function Taken({ session, job, stages, isFollowing, now, labelOf, onFollo
           </p>
         )}
         {isFollowing && rack.length > 0 && session?.job === job && (
-          <p className="mt-3 text-2xl">Rack: {rack.map((p) => `${p.place} (${labelOf(p.slot)})`).join(", ")}</p>
+          <p className="mt-3 text-2xl">
+            {say("Rack:")} {rack.map((p) => `${p.place} (${labelOf(p.slot)})`).join(", ")}
+          </p>
         )}
         <p className="mx-auto mt-6 max-w-2xl text-xl text-soft">
           {isFollowing
-            ? "This screen only looks. Nothing done here is recorded."
-            : "Taking over brings the rack and the running clock to this screen; the other one then follows."}
+            ? say("This screen only looks. Nothing done here is recorded.")
+            : say("Taking over brings the rack and the running clock to this screen; the other one then follows.")}
         </p>
         <div className="mt-6 flex justify-center gap-3">
           {!isFollowing && (
@@ -58,7 +66,7 @@ export function Taken({ session, job, stages, isFollowing, now, labelOf, onFollo
               onClick={onFollow}
               className="min-h-16 rounded-xl border-2 border-hair2 px-8 text-2xl font-bold"
             >
-              Follow it
+              {say("Follow it")}
             </button>
           )}
           <button
@@ -66,14 +74,14 @@ export function Taken({ session, job, stages, isFollowing, now, labelOf, onFollo
             onClick={onTakeOver}
             className="min-h-16 rounded-xl bg-act px-8 text-2xl font-bold text-on-act"
           >
-            Take it over
+            {say("Take it over")}
           </button>
           <button
             type="button"
             onClick={onLeave}
             className="min-h-16 rounded-xl border-2 border-hair2 px-8 text-2xl font-bold"
           >
-            Leave
+            {say("Leave")}
           </button>
         </div>
       </div>

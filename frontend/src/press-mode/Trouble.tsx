@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { CardStage, OnTheWay, PressCard } from "../api/types";
+import { say } from "../texts/say";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 import { carriesPrint, pressingStage } from "./engine";
@@ -38,7 +39,7 @@ export function Trouble({
     pieces.some((p) => p.id === i),
   );
   const them = pieces.filter((p) => ids.includes(p.id));
-  const said = cause.trim() || "not said";
+  const said = cause.trim() || say("not said");
   const allPrinted = them.length > 0 && them.every((p) => carriesPrint(p, stages));
   const nonePrinted = them.length > 0 && them.every((p) => !carriesPrint(p, stages));
   const canAgain =
@@ -50,11 +51,11 @@ export function Trouble({
     setCause("");
   };
   return (
-    <Overlay title="What went wrong, and with which?" open={open} onClose={onClose} wide>
-      {pieces.length === 0 && <p>No piece is on its way. A spoiled transfer is recorded at Inspect.</p>}
+    <Overlay title={say("What went wrong, and with which?")} open={open} onClose={onClose} wide>
+      {pieces.length === 0 && <p>{say("No piece is on its way. A spoiled transfer is recorded at Inspect.")}</p>}
       {pieces.length > 0 && (
         <fieldset className="flex flex-wrap gap-2">
-          <legend className="mb-1 font-semibold">Pieces on their way</legend>
+          <legend className="mb-1 font-semibold">{say("Pieces on their way")}</legend>
           {pieces.map((p) => (
             <button
               key={p.id}
@@ -63,15 +64,20 @@ export function Trouble({
               onClick={() => setChosen(ids.includes(p.id) ? ids.filter((i) => i !== p.id) : [...ids, p.id])}
               className={`min-h-12 rounded-lg border-2 px-4 text-lg ${ids.includes(p.id) ? "border-act bg-act-soft" : "border-hair2"}`}
             >
-              {isPreparing ? "A transfer" : labelOf(p.slot)}
-              {p.where === "rack" ? `, rack ${p.place}` : p.where === "press" ? ", on the press" : ", set aside"}
+              {isPreparing ? say("A transfer") : labelOf(p.slot)}
+              {p.where === "rack"
+                ? say(", rack {place}", { place: p.place })
+                : p.where === "press"
+                  ? say(", on the press")
+                  : say(", set aside")}
             </button>
           ))}
         </fieldset>
       )}
       {shared.map((s) => (
         <p key={s.sentence} className="mt-3 border-l-4 border-need pl-3">
-          All {s.failed} that failed so far: <span className="font-semibold">{s.sentence}</span>.
+          {say("All {failed} that failed so far:", { failed: s.failed })}{" "}
+          <span className="font-semibold">{s.sentence}</span>.
         </p>
       ))}
       <div className="mt-4 flex flex-wrap gap-2">
@@ -90,42 +96,44 @@ export function Trouble({
       {known && (
         <p role="status" className="mt-3 border-l-4 border-act pl-3 text-lg">
           {known.cure}
-          {known.saves && !canAgain && them.length > 0 && " Pressing once more saves it once it is off the press."}
+          {known.saves && !canAgain && them.length > 0 && say(" Pressing once more saves it once it is off the press.")}
         </p>
       )}
       <label className="mt-4 block">
-        <span className="font-semibold">Or in your words</span>
+        <span className="font-semibold">{say("Or in your words")}</span>
         <input className="field" maxLength={200} value={cause} onChange={(e) => setCause(e.target.value)} />
       </label>
       <div className="mt-5 flex flex-wrap gap-2 [&_button]:min-h-14 [&_button]:text-lg">
         {canAgain && (
           <Button kind="go" onClick={() => choose("again")}>
-            Save {them.length === 1 ? "it" : `all ${them.length}`}: press once more, full time
+            {say("Save {which}: press once more, full time", {
+              which: them.length === 1 ? say("it") : say("all {them}", { them: them.length }),
+            })}
           </Button>
         )}
         {allPrinted && !isPreparing && (
           <>
             <Button kind="stop" onClick={() => choose("spoiled")}>
               {them.length === 1
-                ? `${labelOf(them[0]?.slot ?? "")} is spoiled, print and all`
-                : `All ${them.length} are spoiled`}
+                ? say("{labelOf} is spoiled, print and all", { labelOf: labelOf(them[0]?.slot ?? "") })
+                : say("All {them} are spoiled", { them: them.length })}
             </Button>
-            <Button onClick={() => choose("second")}>Second quality, kept aside</Button>
+            <Button onClick={() => choose("second")}>{say("Second quality, kept aside")}</Button>
           </>
         )}
         {(nonePrinted || (isPreparing && them.length > 0)) && (
           <>
             {!isPreparing && (
               <Button kind="stop" onClick={() => choose("blank")}>
-                Only the blank is spoiled
+                {say("Only the blank is spoiled")}
               </Button>
             )}
             <Button kind="stop" onClick={() => choose("transfer")}>
-              Only the transfer is spoiled
+              {say("Only the transfer is spoiled")}
             </Button>
           </>
         )}
-        <Button onClick={onClose}>Nothing spoiled: go on</Button>
+        <Button onClick={onClose}>{say("Nothing spoiled: go on")}</Button>
       </div>
     </Overlay>
   );

@@ -11,6 +11,7 @@ import {
   type Station,
 } from "../api/types";
 import type { JobLine } from "../line/useJobLine";
+import { say } from "../texts/say";
 import { several } from "../ui/several";
 import * as engine from "./engine";
 import { preparedOf, toPrepare, whereOf } from "./preparing";
@@ -84,13 +85,14 @@ export function usePressHands(
     const body =
       isPreparing && of ? preparedOf(moved.done ?? moved.state.pieces.find((p) => p.id === of.id) ?? of) : null;
     const acts = body ? [act(body, `${of?.id}-${of?.stage}`)] : moved.done && !isPreparing ? record(moved.done) : [];
-    step(moved.done ? `${loadOf(moved.done)} is through` : said, moved.state, acts);
+    step(moved.done ? say("{loadOf} is through", { loadOf: loadOf(moved.done) }) : said, moved.state, acts);
   };
   const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
     const running = engine.start(from, piece, at);
-    if (stage.alone) step(`${stage.name} started`, engine.rest(from, piece, at));
-    else if (stage.time_s > 0) step(`${stage.name} started`, running);
-    else through(engine.finishStage(running, piece, stages, at, false), `${stage.name} done`, piece);
+    if (stage.alone) step(say("{name} started", { name: stage.name }), engine.rest(from, piece, at));
+    else if (stage.time_s > 0) step(say("{name} started", { name: stage.name }), running);
+    else
+      through(engine.finishStage(running, piece, stages, at, false), say("{name} done", { name: stage.name }), piece);
   };
   const setUp = (temperature: number | null | undefined, changed: string[]) =>
     act({ ...card.wanted, kind: "set-up", temperature_c: temperature ?? null, changed });
@@ -108,7 +110,11 @@ export function usePressHands(
     }
     const due = engine.nextStep(state, stages, cooling, slots, at, first);
     if (due.kind === "run" && (isEarly || due.leftS <= 0))
-      through(engine.finishStage(state, due.piece, stages, at, isEarly), `${due.stage.name} ended`, due.piece);
+      through(
+        engine.finishStage(state, due.piece, stages, at, isEarly),
+        say("{name} ended", { name: due.stage.name }),
+        due.piece,
+      );
     else if (due.kind === "start") begin(state, due.piece, due.stage, at);
     else if (due.kind === "touch") isCold(due.piece, false);
     else if (due.kind === "new") layNext(at);
@@ -128,12 +134,14 @@ export function usePressHands(
       `${loadOf(piece)}: ${stages[piece.stage]?.asks ? "done" : "cold"}`,
       piece,
     );
-  const isWarm = (piece: OnTheWay) => step(`${loadOf(piece)}: still warm`, engine.foundWarm(state, piece, Date.now()));
+  const isWarm = (piece: OnTheWay) =>
+    step(say("{loadOf}: still warm", { loadOf: loadOf(piece) }), engine.foundWarm(state, piece, Date.now()));
   const takeCover = (cover: string) => act({ kind: "renewed", press: card.press, cover });
   const takeBack = () => {
     const { last } = live;
     if (!last || Date.now() - last.at >= TAKE_BACK_MS) return;
-    for (const voids of [...last.acts].reverse()) act({ kind: "voided", voids, reason: "taken back at the press" });
+    for (const voids of [...last.acts].reverse())
+      act({ kind: "voided", voids, reason: say("taken back at the press") });
     // A piece that was recorded goes on under a new id: its old one stands for the act taken back.
     const again = <T extends Beside>(t: T): T =>
       last.acts.some((a) => a.startsWith(t.id)) ? { ...t, id: newId() } : t;

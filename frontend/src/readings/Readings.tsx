@@ -1,5 +1,6 @@
 import type { Reading } from "../api/types";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 import { useMoney } from "../ui/money";
 
 /** The row along the bottom, always visible: the figure, the figure before, and what it counts. */
@@ -7,12 +8,12 @@ export function Readings({ readings, before }: { readings: Reading[]; before: Ma
   if (!readings.length) {
     return (
       <footer className="border-t border-hair bg-panel px-5 py-3 text-soft">
-        Readings appear here as soon as there is an artwork: resolution, ink, film, cost, minutes.
+        {say("Readings appear here as soon as there is an artwork: resolution, ink, film, cost, minutes.")}
       </footer>
     );
   }
   return (
-    <section aria-label="Readings" className="flex shrink-0 overflow-x-auto border-t border-hair bg-panel">
+    <section aria-label={say("Readings")} className="flex shrink-0 overflow-x-auto border-t border-hair bg-panel">
       {readings.map((r) => (
         <Figure key={r.key} reading={r} was={before.get(r.key)} />
       ))}
@@ -45,9 +46,11 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
       </div>
       {/* While something moves, the figure before takes the note's line: there it is never cut off. */}
       <div className="truncate text-sm text-soft" title={r.note}>
-        {r.is_over && <span className="font-semibold text-need">over · </span>}
+        {r.is_over && <span className="font-semibold text-need">{say("over ·")} </span>}
         {moved && then ? (
-          <span className="num">{`was ${then.figure}${then.unit === now.unit ? "" : ` ${then.unit}`}`}</span>
+          <span className="num">
+            {say("was {figure}{which}", { figure: then.figure, which: then.unit === now.unit ? "" : ` ${then.unit}` })}
+          </span>
         ) : (
           r.note
         )}

@@ -3,6 +3,7 @@ import { useEffect, useId, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, told } from "../api/client";
 import type { Found } from "../api/types";
+import { say } from "../texts/say";
 import { Overlay } from "../ui/Overlay";
 
 const REST_MS = 150;
@@ -19,10 +20,10 @@ const WHERE: Record<Found["kind"], (id: string) => string> = {
 export function Finder({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Overlay
-      title="Find"
+      title={say("Find")}
       open={open}
       onClose={onClose}
-      sub="A job, a customer, a blank, a machine, a recipe, a label's code."
+      sub={say("A job, a customer, a blank, a machine, a recipe, a label's code.")}
     >
       <Field onClose={onClose} />
     </Overlay>
@@ -56,7 +57,7 @@ function Field({ onClose }: { onClose: () => void }) {
       <input
         className="field"
         role="combobox"
-        aria-label="What to find"
+        aria-label={say("What to find")}
         aria-expanded={found.length > 0}
         aria-controls={`${id}-found`}
         aria-activedescendant={found[chosen] ? `${id}-${chosen}` : undefined}
@@ -73,7 +74,7 @@ function Field({ onClose }: { onClose: () => void }) {
           if (e.key === "Enter") go(found[chosen]);
         }}
       />
-      <div id={`${id}-found`} role="listbox" aria-label="Found" className="mt-2 max-h-96 overflow-auto">
+      <div id={`${id}-found`} role="listbox" aria-label={say("Found")} className="mt-2 max-h-96 overflow-auto">
         {found.map((one, n) => (
           // The keyboard is the field's own: it names the row that is chosen.
           <div
@@ -94,7 +95,9 @@ function Field({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </div>
-      {words !== "" && found.length === 0 && <p className="mt-2 text-soft">Nothing holds “{words}”.</p>}
+      {words !== "" && found.length === 0 && (
+        <p className="mt-2 text-soft">{say("Nothing holds “{words}”.", { words })}</p>
+      )}
     </div>
   );
 }

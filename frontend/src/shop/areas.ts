@@ -1,4 +1,5 @@
 import { type ComponentType, type LazyExoticComponent, lazy } from "react";
+import { say } from "../texts/say";
 
 type Area = {
   path: string;
@@ -13,36 +14,48 @@ type Area = {
 
 /** The shop around the line, in the order of the row at the top: an area is a folder here and one line. */
 export const AREAS: Area[] = [
-  { path: "today", name: "Today", hotkey: "Home", Page: lazy(() => import("./today/TodayPage")) },
-  { path: "jobs", name: "Jobs", hotkey: "j", Page: lazy(() => import("./jobs/JobsPage")) },
+  { path: "today", name: say("Today"), hotkey: "Home", Page: lazy(() => import("./today/TodayPage")) },
+  { path: "jobs", name: say("Jobs"), hotkey: "j", Page: lazy(() => import("./jobs/JobsPage")) },
   {
     path: "sheets",
     more: "/:sheet?",
-    name: "Sheets",
+    name: say("Sheets"),
     hotkey: "End",
     Page: lazy(() => import("./sheets/SheetsPage")),
   },
   {
     path: "machines",
     more: "/:press?",
-    name: "Machines",
+    name: say("Machines"),
     hotkey: "m",
     Page: lazy(() => import("./machines/MachinesPage")),
   },
-  { path: "blanks", more: "/:blank?", name: "Blanks", hotkey: "k", Page: lazy(() => import("./blanks/BlanksPage")) },
-  { path: "stores", name: "Stores", hotkey: "s", Page: lazy(() => import("./stores/StoresPage")) },
+  {
+    path: "blanks",
+    more: "/:blank?",
+    name: say("Blanks"),
+    hotkey: "k",
+    Page: lazy(() => import("./blanks/BlanksPage")),
+  },
+  { path: "stores", name: say("Stores"), hotkey: "s", Page: lazy(() => import("./stores/StoresPage")) },
   {
     path: "recipes",
     more: "/:recipe?",
-    name: "Recipes",
+    name: say("Recipes"),
     hotkey: "r",
     Page: lazy(() => import("./recipes/RecipesPage")),
   },
-  { path: "colour", more: "/:what?", name: "Colour", hotkey: "h", Page: lazy(() => import("./colour/ColourPage")) },
-  { path: "prices", name: "Prices", hotkey: ".", isAside: true, Page: lazy(() => import("./prices/PricesPage")) },
+  {
+    path: "colour",
+    more: "/:what?",
+    name: say("Colour"),
+    hotkey: "h",
+    Page: lazy(() => import("./colour/ColourPage")),
+  },
+  { path: "prices", name: say("Prices"), hotkey: ".", isAside: true, Page: lazy(() => import("./prices/PricesPage")) },
   {
     path: "first-day",
-    name: "First day",
+    name: say("First day"),
     hotkey: ",",
     isAside: true,
     Page: lazy(() => import("./first-day/FirstDay")),
@@ -50,16 +63,16 @@ export const AREAS: Area[] = [
   {
     path: "customers",
     more: "/:customer?",
-    name: "Customers",
+    name: say("Customers"),
     hotkey: ";",
     Page: lazy(() => import("./customers/CustomersPage")),
   },
-  { path: "logbook", name: "Logbook", hotkey: "l", Page: lazy(() => import("./logbook/LogbookPage")) },
-  { path: "people", name: "People", hotkey: "w", Page: lazy(() => import("./people/PeoplePage")) },
+  { path: "logbook", name: say("Logbook"), hotkey: "l", Page: lazy(() => import("./logbook/LogbookPage")) },
+  { path: "people", name: say("People"), hotkey: "w", Page: lazy(() => import("./people/PeoplePage")) },
   {
     path: "codes",
     more: "/:code?",
-    name: "Codes",
+    name: say("Codes"),
     hotkey: "c",
     isAside: true,
     Page: lazy(() => import("./codes/CodePage")),

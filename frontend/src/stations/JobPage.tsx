@@ -7,6 +7,7 @@ import { Mend } from "../line/Mend";
 import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
 import { Readings } from "../readings/Readings";
+import { say } from "../texts/say";
 import { Boundary } from "../ui/Boundary";
 import { useHotkeys } from "../ui/keys";
 import { Button, StateMark } from "../ui/parts";
@@ -22,14 +23,14 @@ export default function JobPage() {
     return (
       <main className="p-6">
         <Mend
-          what="This job cannot be opened"
+          what={say("This job cannot be opened")}
           why={error.happened}
           onMend={() => told(api.POST("/api/jobs/{job_id}/mend", { params: { path: { job_id: id } } }))}
         />
       </main>
     );
-  if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
-  if (!line) return <p className="p-6 text-soft">Opening the job…</p>;
+  if (error) return <p className="p-6">{say("{message} Press J for Jobs.", { message: error.message })}</p>;
+  if (!line) return <p className="p-6 text-soft">{say("Opening the job…")}</p>;
   const name = STATIONS.find((s) => s === station) ?? "order";
   return <JobAt key={`${name} ${print}`} jobLine={line} here={name} />;
 }
@@ -47,7 +48,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const alongside = (state as { alongside?: string[] } | null)?.alongside ?? [];
 
   useEffect(() => {
-    document.title = `${line.decisions.order.title} · ${station?.name} · Offsetter`;
+    document.title = say("{title} · {name} · Offsetter", { title: line.decisions.order.title, name: station?.name });
   }, [line.decisions.order.title, station?.name]);
 
   const keys = useMemo(() => {
@@ -109,44 +110,50 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
               {line.decisions.order.title} · {station.sub}
             </p>
           </div>
-          <Boundary what={`The bench of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>
+          <Boundary
+            what={say("The bench of {name}", { name: station.name })}
+            of={`${here} ${job.revisions[here] ?? 0}`}
+          >
             <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
           </Boundary>
         </main>
         <aside
-          aria-label={`${station.name}: decisions`}
+          aria-label={say("{name}: decisions", { name: station.name })}
           className="flex min-h-0 flex-col border-l border-hair bg-panel"
         >
           <div className="flex items-baseline justify-between px-5 pt-3.5">
             <h2 className="text-[22px] font-bold">{station.name}</h2>
             <span className="flex items-center gap-3 text-sm text-soft">
-              <StateMark state={station.state} /> {at + 1} of 10
+              <StateMark state={station.state} /> {say("{at} of 10", { at: at + 1 })}
             </span>
           </div>
           <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto px-5 py-3">
             {alongside.length > 0 && (
               <p role="status" className="border-l-4 border-done pl-3 text-sm text-soft">
-                Asked nothing, accepted with it: {alongside.join(", ")}.
+                {say("Asked nothing, accepted with it: {alongside}.", { alongside: alongside.join(", ") })}
               </p>
             )}
-            <Boundary what={`The card of ${station.name}`} of={`${here} ${job.revisions[here] ?? 0}`}>
+            <Boundary
+              what={say("The card of {name}", { name: station.name })}
+              of={`${here} ${job.revisions[here] ?? 0}`}
+            >
               <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
             </Boundary>
           </div>
           <div className="flex gap-2 border-t border-hair px-5 py-3">
             {canSettle ? (
               <Button kind="go" hotkey="Enter" onClick={keys.Enter}>
-                {station.name} is right
+                {say("{name} is right", { name: station.name })}
               </Button>
             ) : (
               next && (
                 <Button kind="plain" hotkey="→" onClick={keys.ArrowRight}>
-                  On to {next}
+                  {say("On to {next}", { next })}
                 </Button>
               )
             )}
             <Button hotkey="Z" onClick={jobLine.undo} disabled={!job.can_undo}>
-              Undo
+              {say("Undo")}
             </Button>
           </div>
         </aside>
@@ -157,14 +164,14 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
 }
 
 function isToSettle(station: Station): boolean {
-  return DECIDED.includes(station.station) && !["blocked", "open", "done", "not needed"].includes(station.state);
+  return DECIDED.includes(station.station) && !["blocked", "open", "done", say("not needed")].includes(station.state);
 }
 
 /** Nothing found that hands must weigh. The method is always looked at: almost everything follows from it. */
 function asksNothing(station: Station): boolean {
   if (!DECIDED.includes(station.station) || station.station === "method") return false;
   return (
-    ["done", "not needed"].includes(station.state) ||
+    ["done", say("not needed")].includes(station.state) ||
     (station.state === "ready" && station.findings.every((f) => f.severity === "note"))
   );
 }

@@ -2,6 +2,7 @@ import { useMemo } from "react";
 import type { Finding, Station } from "../api/types";
 import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../settings/me";
+import { say } from "../texts/say";
 import { useHotkeys } from "../ui/keys";
 import { Note } from "../ui/parts";
 
@@ -10,8 +11,10 @@ export function Waits({ station }: { station: Station }) {
   return (
     <div className="grid grow place-items-center p-8 text-center">
       <p className="max-w-sm text-soft">
-        This bench waits for {station.waits_for || "the stations before it"}. Go back to Order (key 1) and drop the
-        customer's file on the garment.
+        {say(
+          "This bench waits for {waits_for}. Go back to Order (key 1) and drop the customer's file on the garment.",
+          { waits_for: station.waits_for || say("the stations before it") },
+        )}
       </p>
     </div>
   );

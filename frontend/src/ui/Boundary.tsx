@@ -1,4 +1,5 @@
 import { Component, type ErrorInfo, type ReactNode } from "react";
+import { say } from "../texts/say";
 import { Button } from "./parts";
 
 type BoundaryProps = {
@@ -26,7 +27,7 @@ export class Boundary extends Component<BoundaryProps, BoundaryState> {
 
   override componentDidCatch(fault: Error, info: ErrorInfo) {
     // For whoever looks after Offsetter: the browser keeps it in its own log.
-    console.error(`drawing ${this.props.what}`, fault, info.componentStack);
+    console.error(say("drawing {what}", { what: this.props.what }), fault, info.componentStack);
   }
 
   override render() {
@@ -34,12 +35,14 @@ export class Boundary extends Component<BoundaryProps, BoundaryState> {
     return (
       <section role="alert" className="m-auto max-w-md p-6 text-center">
         {this.props.instead}
-        <p className="font-semibold">{this.props.what} cannot be drawn.</p>
+        <p className="font-semibold">{say("{what} cannot be drawn.", { what: this.props.what })}</p>
         <p className="mt-1 text-soft">
-          This is a fault inside Offsetter. Everything that was done is kept and still sent; clocks and keys go on.
+          {say(
+            "This is a fault inside Offsetter. Everything that was done is kept and still sent; clocks and keys go on.",
+          )}
         </p>
         <div className="mt-3">
-          <Button onClick={() => this.setState({ fault: null })}>Draw it again</Button>
+          <Button onClick={() => this.setState({ fault: null })}>{say("Draw it again")}</Button>
         </div>
       </section>
     );

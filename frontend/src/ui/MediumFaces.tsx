@@ -1,21 +1,22 @@
 import type { Medium } from "../api/types";
+import { say } from "../texts/say";
 
 /** Both faces of a medium as the shop photographed them, and how they are told apart. */
 export function MediumFaces({ card, small = false }: { card: Medium; small?: boolean }) {
   const faces = [
-    { name: "takes the print", said: card.print_face, photo: card.print_photo },
-    { name: "its back", said: card.back_face, photo: card.back_photo },
+    { name: say("takes the print"), said: card.print_face, photo: card.print_photo },
+    { name: say("its back"), said: card.back_face, photo: card.back_photo },
   ].filter((f) => f.said || f.photo);
   if (!faces.length) return null;
   return (
-    <ul className="grid grid-cols-2 gap-4" aria-label="Its two faces">
+    <ul className="grid grid-cols-2 gap-4" aria-label={say("Its two faces")}>
       {faces.map((face) => (
         <li key={face.name}>
           {face.photo && (
             <a href={`/api/photos/${face.photo}.jpg`} target="_blank" rel="noreferrer">
               <img
                 src={`/api/photos/${face.photo}.jpg`}
-                alt={`The face that ${face.name === "its back" ? "is its back" : face.name}`}
+                alt={say("The face that {which}", { which: face.name === "its back" ? say("is its back") : face.name })}
                 className={`${small ? "h-16" : "h-36"} w-full rounded border border-hair2 object-cover`}
               />
             </a>

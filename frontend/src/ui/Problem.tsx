@@ -2,6 +2,7 @@ import { useOutbox } from "../api/outbox";
 import type { Document } from "../api/types";
 import { useShop } from "../api/useShop";
 import { useUnits } from "../settings/settings";
+import { say } from "../texts/say";
 import { fieldInWords, valueInWords } from "./decisionWords";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";
@@ -19,7 +20,7 @@ export function ProblemOverlay() {
       {isConflict && <Both theirs={more.theirs} mine={more.mine} author={String(more.author)} />}
       <div className="mt-5 flex gap-2">
         <Button kind="go" onClick={clearProblem}>
-          {isConflict ? "Take theirs" : "I see"}
+          {isConflict ? say("Take theirs") : say("I see")}
         </Button>
         {isConflict && typeof more.job === "string" && (
           <Button
@@ -34,7 +35,7 @@ export function ProblemOverlay() {
               );
             }}
           >
-            Save mine on top
+            {say("Save mine on top")}
           </Button>
         )}
       </div>
@@ -55,9 +56,9 @@ function Both({ theirs, mine, author }: { theirs: unknown; mine: unknown; author
     <table className="mt-4 w-full text-left">
       <thead>
         <tr className="border-b border-hair">
-          <th className="py-1 font-semibold">What differs</th>
-          <th className="py-1 font-semibold">{author}, kept</th>
-          <th className="py-1 font-semibold">Yours</th>
+          <th className="py-1 font-semibold">{say("What differs")}</th>
+          <th className="py-1 font-semibold">{say("{author}, kept", { author })}</th>
+          <th className="py-1 font-semibold">{say("Yours")}</th>
         </tr>
       </thead>
       <tbody>

@@ -1,3 +1,5 @@
+import { say } from "../texts/say";
+
 type RunFilesProps = {
   run: string;
   /** Of single prints: the address' end, and what the file is called. */
@@ -9,10 +11,10 @@ type RunFilesProps = {
 /** A released run's files, to carry to its machine. */
 export function RunFiles({ run, prints, cuts }: RunFilesProps) {
   const files: [string, string][] = [
-    ["run.pdf", "whole run (PDF)"],
+    ["run.pdf", say("whole run (PDF)")],
     ...prints,
     ...Array.from({ length: cuts }, (_, i): [string, string][] => [
-      [`cut.svg?sort=${i}`, `cut lines${cuts > 1 ? ` ${i + 1}` : ""} (SVG)`],
+      [`cut.svg?sort=${i}`, say("cut lines{which} (SVG)", { which: cuts > 1 ? ` ${i + 1}` : "" })],
       [`cut.dxf?sort=${i}`, "(DXF)"],
     ]).flat(),
   ];

@@ -1,4 +1,5 @@
 import type { Progress } from "../api/types";
+import { say } from "../texts/say";
 import { Button } from "./parts";
 
 type RunningProps = { work: { progress: Progress | null; cancel: () => Promise<void> } };
@@ -13,8 +14,12 @@ export function Running({ work }: RunningProps) {
         <div className="h-full rounded bg-act" style={{ width: `${share * 100}%` }} />
       </div>
       <div className="mt-1.5 flex items-center justify-between">
-        <span className="num">{p?.whole ? `${p.done} of ${p.whole} ${p.unit}` : "waiting for its turn"}</span>
-        <Button onClick={() => void work.cancel()}>Cancel</Button>
+        <span className="num">
+          {p?.whole
+            ? say("{done} of {whole} {unit}", { done: p.done, whole: p.whole, unit: p.unit })
+            : say("waiting for its turn")}
+        </span>
+        <Button onClick={() => void work.cancel()}>{say("Cancel")}</Button>
       </div>
     </div>
   );

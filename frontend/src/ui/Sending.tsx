@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, told } from "../api/client";
 import type { AtPrinter, Due, Send } from "../api/types";
 import { useMe } from "../settings/me";
+import { say } from "../texts/say";
 import { useHands } from "./atMachine";
 import { useHotkeys } from "./keys";
 import { Button, Pick } from "./parts";
@@ -27,15 +28,18 @@ export function Sending({ seen, again }: { seen: AtPrinter | undefined; again: (
   if (seen.way === "hand" && !shown)
     return (
       <p className="text-sm text-soft">
-        {seen.name} is not on the network: carry the file to it, or{" "}
+        {say("{name} is not on the network: carry the file to it, or", { name: seen.name })}{" "}
         <Link to={`/machines/${seen.printer}`} className="font-semibold text-act underline underline-offset-2">
-          say how it is reached
+          {say("say how it is reached")}
         </Link>
         .
       </p>
     );
   return (
-    <section aria-label={`At ${seen.name}`} className="flex flex-col gap-2 border-t border-hair pt-3">
+    <section
+      aria-label={say("At {name}", { name: seen.name })}
+      className="flex flex-col gap-2 border-t border-hair pt-3"
+    >
       <h3 className="font-bold">
         {seen.name}
         {seen.said && <span className={seen.is_hindered ? "text-stop" : ""}>: {seen.said}</span>}
@@ -71,7 +75,8 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
   };
   useHotkeys({ x: () => void (canSend && send()) });
   if (me.role === "viewer") return null;
-  const where = seen.way === "folder" ? `into ${seen.name}'s folder` : `to ${seen.name}`;
+  const where =
+    seen.way === "folder" ? say("into {name}'s folder", { name: seen.name }) : say("to {name}", { name: seen.name });
   return (
     <>
       {(seen.care ?? []).map((d) => (
@@ -87,11 +92,11 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
       {trays.length > 0 && (
         <div>
           <Pick
-            label="From"
+            label={say("From")}
             value={taken}
             options={[
-              ...(taken ? [] : [{ id: "", name: "no tray fits" }]),
-              ...trays.map((t) => ({ id: t.id, name: `${t.name}${t.fits ? "" : " (does not fit)"}` })),
+              ...(taken ? [] : [{ id: "", name: say("no tray fits") }]),
+              ...trays.map((t) => ({ id: t.id, name: `${t.name}${t.fits ? "" : say(" (does not fit)")}` })),
             ]}
             onChange={setTray}
           />
@@ -117,16 +122,23 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
       <Refused said={wrong} />
       <div className="flex flex-wrap gap-2">
         <Button kind="go" hotkey="X" disabled={!canSend} onClick={() => void send()}>
-          Send {first > 1 ? `the rest, ${several(count, seen.unit ?? "sheet")},` : several(count, seen.unit ?? "sheet")}{" "}
-          {where}
+          {say("Send {which} {where}", {
+            which:
+              first > 1
+                ? say("the rest, {count},", { count: several(count, seen.unit ?? "sheet") })
+                : several(count, seen.unit ?? "sheet"),
+            where,
+          })}
         </Button>
         {seen.is_hindered && (
           <Button disabled={!canSend} onClick={() => void send(true)}>
-            Send it all the same
+            {say("Send it all the same")}
           </Button>
         )}
       </div>
-      {open.length > 0 && <p className="text-sm text-soft">First what is asked for above, or a reason why not.</p>}
+      {open.length > 0 && (
+        <p className="text-sm text-soft">{say("First what is asked for above, or a reason why not.")}</p>
+      )}
     </>
   );
 }
@@ -147,10 +159,12 @@ function Before({ due, machine, put, onPut, again }: BeforeProps) {
     <div className={`border-l-4 pl-3 ${put ? "border-hair2" : "border-need"}`}>
       <p>
         <span className="font-semibold">
-          {due.task.name}, {due.task.minutes} min.
+          {say("{name}, {minutes} min.", { name: due.task.name, minutes: due.task.minutes })}
         </span>{" "}
         <span className="text-sm text-soft">
-          {put ? `Put off: ${put}.` : `${due.said.charAt(0).toUpperCase()}${due.said.slice(1)}. ${due.task.why}`}
+          {put
+            ? say("Put off: {put}.", { put })
+            : `${due.said.charAt(0).toUpperCase()}${due.said.slice(1)}. ${due.task.why}`}
         </span>
       </p>
       {due.task.caution && <p className="text-sm">{due.task.caution}</p>}
@@ -158,18 +172,18 @@ function Before({ due, machine, put, onPut, again }: BeforeProps) {
       {!put && (
         <div className="mt-1 flex flex-wrap items-end gap-2">
           <Button
-            label={`${due.task.name}: done`}
+            label={say("{name}: done", { name: due.task.name })}
             onClick={() =>
               void hands
                 .record({ kind: "cared", task: due.task.id, outcome: "done", reason: "", totals: {} })
                 .then(again)
             }
           >
-            Done
+            {say("Done")}
           </Button>
           {why === null ? (
-            <Button kind="quiet" label={`Put off: ${due.task.name}`} onClick={() => setWhy("")}>
-              Put it off
+            <Button kind="quiet" label={say("Put off: {name}", { name: due.task.name })} onClick={() => setWhy("")}>
+              {say("Put it off")}
             </Button>
           ) : (
             <form
@@ -179,9 +193,9 @@ function Before({ due, machine, put, onPut, again }: BeforeProps) {
                 onPut(why.trim());
               }}
             >
-              <Typed label="Why" value={why} onChange={setWhy} />
+              <Typed label={say("Why")} value={why} onChange={setWhy} />
               <Button type="submit" disabled={!why.trim()}>
-                Put it off
+                {say("Put it off")}
               </Button>
             </form>
           )}
@@ -192,17 +206,17 @@ function Before({ due, machine, put, onPut, again }: BeforeProps) {
 }
 
 const SAID: Record<Send["state"], string> = {
-  "handing over": "is being sent",
-  waiting: "waits at the printer",
+  "handing over": say("is being sent"),
+  waiting: say("waits at the printer"),
   printing: "prints",
-  "held up": "is held up",
-  done: "is printed",
-  cancelled: "was stopped",
-  failed: "was given up by the printer",
-  "not sent": "was not sent",
-  unknown: "may have come out",
-  "in its folder": "lies in its folder",
-  taken: "was taken by its program",
+  "held up": say("is held up"),
+  done: say("is printed"),
+  cancelled: say("was stopped"),
+  failed: say("was given up by the printer"),
+  "not sent": say("was not sent"),
+  unknown: say("may have come out"),
+  "in its folder": say("lies in its folder"),
+  taken: say("was taken by its program"),
 };
 
 /** One sending, to its end; where nobody can know, a person is asked. */
@@ -212,7 +226,7 @@ function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () =
   const path = { send_id: send.id };
   const done = send.sheets_done ?? 0;
   const sheets = send.sheets ?? 1;
-  const canStop = ["waiting", "printing", "held up", "in its folder"].includes(send.state);
+  const canStop = ["waiting", "printing", say("held up"), say("in its folder")].includes(send.state);
   const seen = (came_out: boolean) =>
     void tell(told(api.POST("/api/sends/{send_id}/seen", { params: { path }, body: { came_out } }))).then(again);
   return (
@@ -221,13 +235,9 @@ function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () =
       className={`border-l-4 pl-3 ${send.state === "unknown" || send.state === "not sent" || send.state === "failed" ? "border-stop" : send.state === "held up" ? "border-need" : "border-act"}`}
     >
       <p>
-        <span className="font-semibold">
-          What {send.by} sent {SAID[send.state]}.
-        </span>{" "}
+        <span className="font-semibold">{say("What {by} sent {SAID}.", { by: send.by, SAID: SAID[send.state] })}</span>{" "}
         {isOpen(send) && send.way === "network" && send.state !== "unknown" && (
-          <span className="num">
-            {done} of {several(sheets, unit)}
-          </span>
+          <span className="num">{say("{done} of {sheets}", { done, sheets: several(sheets, unit) })}</span>
         )}
       </p>
       {send.said && <p className="text-sm">{send.said}</p>}
@@ -242,14 +252,14 @@ function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () =
           <Button
             onClick={() => void tell(told(api.POST("/api/sends/{send_id}/cancel", { params: { path } }))).then(again)}
           >
-            {send.way === "folder" ? "Take it back" : "Stop it"}
+            {send.way === "folder" ? say("Take it back") : say("Stop it")}
           </Button>
         </div>
       )}
       {me.role !== "viewer" && send.state === "unknown" && (
         <div className="mt-1.5 flex flex-wrap gap-2">
-          <Button onClick={() => seen(true)}>I looked: it came out</Button>
-          <Button onClick={() => seen(false)}>It did not</Button>
+          <Button onClick={() => seen(true)}>{say("I looked: it came out")}</Button>
+          <Button onClick={() => seen(false)}>{say("It did not")}</Button>
         </div>
       )}
     </div>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, ProblemError, told } from "../api/client";
 import { forgetAtPress } from "../api/offline";
 import type { PersonRow, Welcome } from "../api/types";
+import { say } from "../texts/say";
 import { Button, Pick } from "./parts";
 
 /** Another person takes this screen over, by PIN. */
@@ -33,16 +34,16 @@ export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
           });
       }}
     >
-      <p className="font-semibold">Change hands</p>
+      <p className="font-semibold">{say("Change hands")}</p>
       <div className="mt-1 grid grid-cols-[1fr_110px_auto] items-end gap-2">
         <Pick
-          label="Who"
+          label={say("Who")}
           value={chosen}
           onChange={setName}
           options={others.map((p) => ({ id: p.name, name: p.name }))}
         />
         <label>
-          <span className="font-semibold">PIN</span>
+          <span className="font-semibold">{say("PIN")}</span>
           <input
             className="field num"
             type="password"
@@ -53,7 +54,7 @@ export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
           />
         </label>
         <Button type="submit" disabled={pin.length < 4}>
-          Switch
+          {say("Switch")}
         </Button>
       </div>
       {wrong && (

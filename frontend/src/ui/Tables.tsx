@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { sent } from "../api/client";
 import type { TableSeen } from "../api/types";
+import { say } from "../texts/say";
 import { FileButton } from "./FileButton";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";
@@ -22,7 +23,7 @@ export function Tables({ list, brings, hint }: TablesProps) {
         download
         className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
       >
-        As a table (CSV)
+        {say("As a table (CSV)")}
       </a>
       {brings && (
         <button
@@ -30,7 +31,7 @@ export function Tables({ list, brings, hint }: TablesProps) {
           onClick={() => setOpen(true)}
           className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
         >
-          Bring a table in
+          {say("Bring a table in")}
         </button>
       )}
       {brings && isOpen && <BringIn table={brings} hint={hint ?? ""} onClose={() => setOpen(false)} />}
@@ -54,14 +55,14 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
   };
   const isWritten = (seen?.written ?? 0) > 0;
   return (
-    <Overlay open wide onClose={onClose} title="Bring a table in" sub={hint}>
+    <Overlay open wide onClose={onClose} title={say("Bring a table in")} sub={hint}>
       <div className="flex flex-wrap gap-2">
-        <FileButton label="A table as CSV" accept=".csv,text/csv" kind={seen ? "plain" : "go"} onFile={look}>
-          {seen ? "Another file" : "Choose a file"}
+        <FileButton label={say("A table as CSV")} accept=".csv,text/csv" kind={seen ? "plain" : "go"} onFile={look}>
+          {seen ? say("Another file") : say("Choose a file")}
         </FileButton>
         {seen && !isWritten && seen.ready > 0 && (
           <Button kind="go" onClick={() => void write()}>
-            Write {several(seen.ready, "row")}
+            {say("Write {ready}", { ready: several(seen.ready, "row") })}
           </Button>
         )}
       </div>
@@ -70,8 +71,11 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
         <>
           <p role="status" className="mt-3 font-semibold">
             {isWritten
-              ? `${several(seen.written ?? 0, "row")} written.`
-              : `${several(seen.ready, "row")} would be written${seen.wrong ? `, ${seen.wrong} cannot be read and would be left out` : ""}; nothing is written yet.`}
+              ? say("{written} written.", { written: several(seen.written ?? 0, "row") })
+              : say("{ready} would be written{which}; nothing is written yet.", {
+                  ready: several(seen.ready, "row"),
+                  which: seen.wrong ? say(", {wrong} cannot be read and would be left out", { wrong: seen.wrong }) : "",
+                })}
           </p>
           <ul className="mt-2 max-h-80 overflow-auto border-t border-hair">
             {seen.rows.slice(0, SHOWN).map((r) => (
@@ -81,7 +85,9 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
               </li>
             ))}
           </ul>
-          {seen.rows.length > SHOWN && <p className="text-sm text-soft">and {seen.rows.length - SHOWN} more rows</p>}
+          {seen.rows.length > SHOWN && (
+            <p className="text-sm text-soft">{say("and {rows} more rows", { rows: seen.rows.length - SHOWN })}</p>
+          )}
         </>
       )}
     </Overlay>

@@ -1,3 +1,4 @@
+import { say } from "../texts/say";
 /** The job on paper, to lie beside the work. */
 export function TicketLink({ job }: { job: string }) {
   return (
@@ -7,7 +8,7 @@ export function TicketLink({ job }: { job: string }) {
       rel="noreferrer"
       className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
     >
-      Job ticket (PDF)
+      {say("Job ticket (PDF)")}
     </a>
   );
 }

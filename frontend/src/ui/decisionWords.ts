@@ -1,25 +1,26 @@
 import type { Shop } from "../api/types";
+import { say } from "../texts/say";
 
 type Units = { length: (mm: number, digits?: number) => string };
 
 /** Fields of decisions as a person says them. */
 const FIELDS: Record<string, string> = {
-  title: "Job",
+  title: say("Job"),
   customer: "Customer",
   due: "Due",
   lines: "Pieces",
-  prints: "Prints, in the order of pressing",
+  prints: say("Prints, in the order of pressing"),
   names: "Names",
-  quoted: "Quoted a piece",
-  settled: "Said to be right",
+  quoted: say("Quoted a piece"),
+  settled: say("Said to be right"),
   file: "Picture",
-  page: "Page of the file",
+  page: say("Page of the file"),
   place: "Place",
-  text: "Own texts",
+  text: say("Own texts"),
   width_um: "Width",
-  widths_um: "Widths of their own",
-  below_collar_um: "Below the collar or edge",
-  offset_um: "Off the middle",
+  widths_um: say("Widths of their own"),
+  below_collar_um: say("Below the collar or edge"),
+  offset_um: say("Off the middle"),
   method: "Way",
   printer: "Printer",
   mode: "Mode",
@@ -27,40 +28,40 @@ const FIELDS: Record<string, string> = {
   oven: "Oven",
   schools: "Choices",
   recipe: "Recipe",
-  recipe_version: "Version of the recipe",
-  profile: "Colour profile",
-  calibration: "Version of the correction",
-  pins: "Measures, by version",
+  recipe_version: say("Version of the recipe"),
+  profile: say("Colour profile"),
+  calibration: say("Version of the correction"),
+  pins: say("Measures, by version"),
   crop: "Crop",
-  language: "Language of the lettering",
-  fixes: "Put right",
+  language: say("Language of the lettering"),
+  fixes: say("Put right"),
   intent: "Intent",
-  black_point: "Black-point compensation",
-  ink_limit_pct: "Ink limit, %",
-  sheet_colour: "Colour of the sheet",
-  shifts: "Colours printed as another",
-  level_pct: "Level of white, %",
+  black_point: say("Black-point compensation"),
+  ink_limit_pct: say("Ink limit, %"),
+  sheet_colour: say("Colour of the sheet"),
+  shifts: say("Colours printed as another"),
+  level_pct: say("Level of white, %"),
   choke_um: "Choke",
-  mask: "Picture of the white",
-  mask_dark: "White where that is dark",
-  lights_from: "White from L*",
-  own: "The file's own white",
-  knock_out: "The cloth's own colour left out",
-  faint: "Faint edges",
-  guard: "Thin strokes guarded",
+  mask: say("Picture of the white"),
+  mask_dark: say("White where that is dark"),
+  lights_from: say("White from L*"),
+  own: say("The file's own white"),
+  knock_out: say("The cloth's own colour left out"),
+  faint: say("Faint edges"),
+  guard: say("Thin strokes guarded"),
   spares: "Spares",
   gap_um: "Gap",
-  across: "Prints across",
-  rows_per_cut: "Rows on a cut length",
-  turned: "Turned a quarter",
-  height_um: "Height of a capital",
+  across: say("Prints across"),
+  rows_per_cut: say("Rows on a cut length"),
+  turned: say("Turned a quarter"),
+  height_um: say("Height of a capital"),
   colour: "Colour",
-  enlarge: "enlarged, times",
-  ground: "flat ground taken out, within",
-  inside: "its pieces inside too",
-  negative: "four inks turned round",
-  harden: "faint edges hardened",
-  thicken_px: "strokes thickened to, px",
+  enlarge: say("enlarged, times"),
+  ground: say("flat ground taken out, within"),
+  inside: say("its pieces inside too"),
+  negative: say("four inks turned round"),
+  harden: say("faint edges hardened"),
+  thicken_px: say("strokes thickened to, px"),
 };
 
 export function fieldInWords(key: string): string {
@@ -69,13 +70,13 @@ export function fieldInWords(key: string): string {
 
 /** A decided value as it is said aloud: lengths in this person's units, things by their names. */
 export function valueInWords(key: string, value: unknown, units: Units, shop: Shop | undefined): string {
-  if (value === null || value === undefined || value === "") return "as usual";
+  if (value === null || value === undefined || value === "") return say("as usual");
   if (typeof value === "boolean") return value ? "yes" : "no";
   if (typeof value === "number") return key.endsWith("_um") ? units.length(value / 1000, 2) : String(value);
   if (typeof value === "string") return textInWords(key, value, shop);
   if (Array.isArray(value)) {
     if (!value.length) return "none";
-    if (key === "names") return `${value.length} of them`;
+    if (key === "names") return say("{value} of them", { value: value.length });
     return value.map((v) => valueInWords(key === "lines" ? "line" : "", v, units, shop)).join("; ");
   }
   const object = value as Record<string, unknown>;
@@ -93,7 +94,7 @@ export function valueInWords(key: string, value: unknown, units: Units, shop: Sh
 
 function textInWords(key: string, value: string, shop: Shop | undefined): string {
   if (key === "due") return new Date(value).toLocaleString();
-  if (key === "file" || key === "profile") return `the one that begins with ${value.slice(0, 6)}`;
+  if (key === "file" || key === "profile") return say("the one that begins with {slice}", { slice: value.slice(0, 6) });
   if (key === "method") return shop?.method_names[value] ?? value;
   const owned = { printer: shop?.printers, press: shop?.presses, oven: shop?.ovens }[key];
   return owned?.find((thing) => thing.id === value)?.name ?? value;

@@ -1,6 +1,7 @@
 import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
 import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { Finding, State } from "../api/types";
+import { say } from "../texts/say";
 
 export function Key({ children }: { children: ReactNode }) {
   return <kbd className="num rounded border border-current px-1 text-sm font-semibold">{children}</kbd>;
@@ -275,7 +276,7 @@ export function Note({ finding, onPatch, hotkey }: NoteProps) {
     <div className={`border-l-4 pl-3 ${edge}`}>
       <p className="font-semibold leading-snug">
         {word && <span className={finding.severity === "blocker" ? "text-stop" : "text-need"}>{word}</span>}
-        {finding.is_new && <span className="text-need">new since you said yes: </span>}
+        {finding.is_new && <span className="text-need">{say("new since you said yes:")} </span>}
         {finding.message}
       </p>
       <p className="text-sm text-soft">{finding.why}</p>

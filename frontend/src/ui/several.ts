@@ -1,8 +1,10 @@
+import { say, sayMany } from "../texts/say";
+
 /** Such as "1 transfer" and "3 transfers". */
 export function several(count: number, one: string): string {
-  return `${count} ${called(count, one)}`;
+  return sayMany(count, `{count} ${one}`, `{count} ${one}s`);
 }
 
 export function called(count: number, one: string): string {
-  return count === 1 ? one : `${one}s`;
+  return say(count === 1 ? one : `${one}s`);
 }

@@ -1,3 +1,4 @@
+import { say } from "../texts/say";
 /** A day and a time as said in the shop: "Fri 27 Nov, 15:00". */
 export function when(iso: string): string {
   const at = new Date(iso);
@@ -8,5 +9,5 @@ export function when(iso: string): string {
 /** How long ago, in days: what matters for what lies in the store. */
 export function daysAgo(iso: string): string {
   const days = Math.floor((Date.now() - new Date(iso).getTime()) / 86_400_000);
-  return days < 1 ? "today" : days === 1 ? "yesterday" : `${days} days ago`;
+  return days < 1 ? "today" : days === 1 ? "yesterday" : say("{days} days ago", { days });
 }

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { Blank } from "../../api/types";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick, Switch } from "../../ui/parts";
@@ -127,10 +128,10 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
     <Overlay
       title={
         blank
-          ? `Change ${blank.name.toLowerCase()}`
+          ? say("Change {name}", { name: blank.name.toLowerCase() })
           : like
-            ? `Another colour of ${like.name.toLowerCase()}`
-            : "A blank of our own"
+            ? say("Another colour of {name}", { name: like.name.toLowerCase() })
+            : say("A blank of our own")
       }
       open
       onClose={onClose}
@@ -145,37 +146,47 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         }}
       >
         <div className="grid grid-cols-2 gap-2">
-          <Typed label="Name" value={name} onChange={setName} />
-          <Typed label="Several are called" value={plural} onChange={setPlural} hint={`${name.trim() || "name"}s`} />
+          <Typed label={say("Name")} value={name} onChange={setName} />
+          <Typed
+            label={say("Several are called")}
+            value={plural}
+            onChange={setPlural}
+            hint={`${name.trim() || "name"}s`}
+          />
         </div>
         <Pick
-          label="It is"
+          label={say("It is")}
           value={kind}
           options={[
-            { id: "cloth", name: "cloth" },
-            { id: "hard", name: "hard goods" },
+            { id: "cloth", name: say("cloth") },
+            { id: "hard", name: say("hard goods") },
           ]}
           onChange={setKind}
         />
         {kind === "cloth" ? (
-          <Typed label="Fibres, in per cent" value={fibres} onChange={setFibres} />
+          <Typed label={say("Fibres, in per cent")} value={fibres} onChange={setFibres} />
         ) : (
           <div className="grid gap-2">
             <Pick
-              label="Made of"
+              label={say("Made of")}
               value={material}
-              options={MATERIALS.map((m) => ({ id: m, name: m || "not known yet: it will be asked" }))}
+              options={MATERIALS.map((m) => ({ id: m, name: m || say("not known yet: it will be asked") }))}
               onChange={setMaterial}
             />
-            <Switch label="Coated" hint="its coating takes dye" value={coated} onChange={setCoated} />
-            <Switch label="Protective foil" hint="comes off before it is pressed" value={foil} onChange={setFoil} />
+            <Switch label={say("Coated")} hint={say("its coating takes dye")} value={coated} onChange={setCoated} />
+            <Switch
+              label={say("Protective foil")}
+              hint={say("comes off before it is pressed")}
+              value={foil}
+              onChange={setFoil}
+            />
             <Pick
-              label="Which way is up is told by"
+              label={say("Which way is up is told by")}
               value={upBy}
               options={[
-                { id: "", name: "nothing: it may be turned" },
-                { id: "hanger", name: "its hanger" },
-                { id: "stand", name: "its stand" },
+                { id: "", name: say("nothing: it may be turned") },
+                { id: "hanger", name: say("its hanger") },
+                { id: "stand", name: say("its stand") },
               ]}
               onChange={setUpBy}
             />
@@ -183,23 +194,23 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         )}
         {kind === "cloth" && (
           <Pick
-            label="Stretch"
+            label={say("Stretch")}
             value={stretch}
             options={[
-              { id: "none", name: "none" },
-              { id: "some", name: "some" },
-              { id: "much", name: "much" },
+              { id: "none", name: say("none") },
+              { id: "some", name: say("some") },
+              { id: "much", name: say("much") },
             ]}
             onChange={setStretch}
           />
         )}
         <div>
           <label>
-            <span className="font-semibold">Colour</span>
+            <span className="font-semibold">{say("Colour")}</span>
             <span className="flex gap-2">
               <input
                 type="color"
-                aria-label="Pick the colour"
+                aria-label={say("Pick the colour")}
                 value={colour.toLowerCase()}
                 onChange={(e) => setColour(e.target.value.toUpperCase())}
                 className="h-11 w-14"
@@ -208,18 +219,18 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             </span>
           </label>
         </div>
-        <Typed label="What the colour is called" value={colourName} onChange={setColourName} />
+        <Typed label={say("What the colour is called")} value={colourName} onChange={setColourName} />
         <div className="col-span-full">
           <FromPhotograph onPicked={setColour} />
         </div>
         <div className="grid grid-cols-3 gap-2">
-          <Typed label="Thick, mm" value={thick} onChange={setThick} />
-          <Typed label="Scorches, °C" value={scorch} onChange={setScorch} />
-          <Typed label={`Price, ${sign}`} value={price} onChange={setPrice} />
+          <Typed label={say("Thick, mm")} value={thick} onChange={setThick} />
+          <Typed label={say("Scorches, °C")} value={scorch} onChange={setScorch} />
+          <Typed label={say("Price, {sign}", { sign })} value={price} onChange={setPrice} />
         </div>
         {!from && (
           <Pick
-            label="Shape"
+            label={say("Shape")}
             value={shape}
             options={(Object.keys(SHAPES) as Shape[]).map((id) => ({ id, name: SHAPES[id].name }))}
             onChange={(chosen) => {
@@ -229,11 +240,16 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
           />
         )}
         {shape === "flat" && !outline.length && (
-          <Switch label="Round" hint="a disc" value={isRound} onChange={setRound} />
+          <Switch label={say("Round")} hint={say("a disc")} value={isRound} onChange={setRound} />
         )}
         {shape === "flat" && <OwnOutline corners={outline} onChange={setOutline} />}
         <SizeTable shape={shape} rows={sizes} onChange={setSizes} />
-        <Switch label="A pair" hint="two alike things, each with its own print" value={isPair} onChange={setPair} />
+        <Switch
+          label={say("A pair")}
+          hint={say("two alike things, each with its own print")}
+          value={isPair}
+          onChange={setPair}
+        />
         <Obstacles rows={obstacles} onChange={setObstacles} />
         <OwnPlaces rows={places} onChange={setPlaces} />
         {wrong && (
@@ -243,9 +259,9 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
         )}
         <div className="col-span-full flex gap-2">
           <Button kind="go" type="submit">
-            Save it
+            {say("Save it")}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>

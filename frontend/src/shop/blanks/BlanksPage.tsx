@@ -8,6 +8,7 @@ import { Bench } from "../../bench/Bench";
 import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -22,12 +23,15 @@ export default function BlanksPage() {
   const me = useMe();
   const [isNew, setNew] = useState(false);
   useEffect(() => {
-    document.title = "Blanks · Offsetter";
+    document.title = say("Blanks · Offsetter");
   }, []);
   const open = blank || shop?.blanks[0]?.id || "";
   return (
     <div className="grid min-h-0 grow grid-cols-[250px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
-      <aside aria-label="Blanks" className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60">
+      <aside
+        aria-label={say("Blanks")}
+        className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60"
+      >
         <ul className="min-h-0 grow overflow-auto py-3">
           {articles(shop?.blanks ?? []).map((colours) => (
             <li key={colours[0]?.id} className="border-b border-hair last:border-b-0">
@@ -51,18 +55,20 @@ export default function BlanksPage() {
         </ul>
         {me.role !== "viewer" && (
           <div className="border-t border-hair px-4 py-3">
-            <Button onClick={() => setNew(true)}>A blank of our own</Button>
+            <Button onClick={() => setNew(true)}>{say("A blank of our own")}</Button>
             <p className="mt-2">
               <Tables
                 list="blanks"
                 brings="blanks"
-                hint="The columns like (a general kind, such as Cotton tee) and colour name; colour as #1A2B3C where it is another one than the kind's own; name, price and code besides, if you like."
+                hint={say(
+                  "The columns like (a general kind, such as Cotton tee) and colour name; colour as #1A2B3C where it is another one than the kind's own; name, price and code besides, if you like.",
+                )}
               />
             </p>
           </div>
         )}
       </aside>
-      {open ? <OneBlank key={open} id={open} /> : <main className="p-6 text-soft">Opening…</main>}
+      {open ? <OneBlank key={open} id={open} /> : <main className="p-6 text-soft">{say("Opening…")}</main>}
       {isNew && <BlankForm onClose={() => setNew(false)} onSaved={(id) => navigate(`/blanks/${id}`)} />}
     </div>
   );
@@ -78,7 +84,7 @@ function articles(blanks: Blank[]): Blank[][] {
   return [...found.values()];
 }
 
-const MARK = { good: "goes", caution: "with care", "ruled-out": "does not go" } as const;
+const MARK = { good: "goes", caution: say("with care"), "ruled-out": say("does not go") } as const;
 
 function OneBlank({ id }: { id: string }) {
   const { money } = useMoney();
@@ -95,73 +101,80 @@ function OneBlank({ id }: { id: string }) {
     placeholderData: (before) => (before?.blank.id === id ? before : undefined),
   });
   const seen = query.data;
-  if (!seen) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the blank…"}</main>;
+  if (!seen) return <main className="p-6 text-soft">{query.error?.message ?? say("Opening the blank…")}</main>;
   const { blank, drawing } = seen;
   const sizes = Object.keys(blank.sizes);
   return (
     <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_370px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
-      <section aria-label="The blank" className="flex min-h-0 flex-col bg-bench max-[1100px]:min-h-[420px]">
+      <section aria-label={say("The blank")} className="flex min-h-0 flex-col bg-bench max-[1100px]:min-h-[420px]">
         <div className="px-6 pt-4">
           <h1 className="text-[17px] leading-snug font-bold">
-            {blank.name}, {blank.colour_name}: {seen.fits.filter((f) => f.verdict !== "ruled-out").length} of{" "}
-            {seen.fits.length} ways go on it
+            {say("{name}, {colour_name}: {filter} of {fits} ways go on it", {
+              name: blank.name,
+              colour_name: blank.colour_name,
+              filter: seen.fits.filter((f) => f.verdict !== "ruled-out").length,
+              fits: seen.fits.length,
+            })}
           </h1>
           <p className="text-sm text-soft">{saidOf(blank, units)}</p>
         </div>
         <Bench
-          label={`${blank.name}, size ${drawing.size}, to scale`}
+          label={say("{name}, size {size}, to scale", { name: blank.name, size: drawing.size })}
           bounds={drawing.bounds_mm}
           pad={[30, 120, 44, 60]}
         >
           <GarmentPicture garment={drawing} />
         </Bench>
       </section>
-      <aside aria-label="What it is" className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
+      <aside aria-label={say("What it is")} className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
         {sizes.length > 1 && (
           <Choice
-            label="Size"
+            label={say("Size")}
             value={drawing.size}
             options={sizes.map((s) => ({ id: s, name: s }))}
             onChange={setSize}
           />
         )}
         <dl className="mt-3 grid grid-cols-[auto_1fr] gap-x-4 gap-y-0.5">
-          <dt className="text-soft">Colour</dt>
+          <dt className="text-soft">{say("Colour")}</dt>
           <dd className="num">
             {blank.colour}, L* {seen.lab[0]} a* {seen.lab[1]} b* {seen.lab[2]}
           </dd>
           {seen.changed_by && seen.changed_at && (
             <>
-              <dt className="text-soft">Changed</dt>
+              <dt className="text-soft">{say("Changed")}</dt>
               <dd>
-                by {seen.changed_by}, {when(seen.changed_at)}
+                {say("by {changed_by}, {changed_at}", {
+                  changed_by: seen.changed_by,
+                  changed_at: when(seen.changed_at),
+                })}
               </dd>
             </>
           )}
-          <dt className="text-soft">Thick</dt>
+          <dt className="text-soft">{say("Thick")}</dt>
           <dd className="num">{units.length(blank.thickness_mm, 2)}</dd>
-          <dt className="text-soft">Scorches at</dt>
+          <dt className="text-soft">{say("Scorches at")}</dt>
           <dd className="num">{units.bothHeats(blank.scorch_c)}</dd>
-          <dt className="text-soft">Stretch</dt>
+          <dt className="text-soft">{say("Stretch")}</dt>
           <dd>{blank.stretch}</dd>
           {blank.kind === "hard" && (
             <>
-              <dt className="text-soft">Made of</dt>
-              <dd className={blank.material ? "" : "text-need"}>{blank.material || "not known yet"}</dd>
-              <dt className="text-soft">Coating</dt>
-              <dd>{blank.coated ? "takes dye" : "none"}</dd>
+              <dt className="text-soft">{say("Made of")}</dt>
+              <dd className={blank.material ? "" : "text-need"}>{blank.material || say("not known yet")}</dd>
+              <dt className="text-soft">{say("Coating")}</dt>
+              <dd>{blank.coated ? say("takes dye") : "none"}</dd>
             </>
           )}
-          <dt className="text-soft">Costs</dt>
+          <dt className="text-soft">{say("Costs")}</dt>
           <dd className="num">{money(blank.price)}</dd>
         </dl>
         {me.role !== "viewer" && (
           <div className="mt-2 flex flex-wrap gap-2">
-            <Button onClick={() => setChanging(true)}>Change it</Button>
-            <Button onClick={() => setColouring(true)}>Another colour of it</Button>
+            <Button onClick={() => setChanging(true)}>{say("Change it")}</Button>
+            <Button onClick={() => setColouring(true)}>{say("Another colour of it")}</Button>
           </div>
         )}
-        <h2 className="mt-4 font-semibold">What goes on it</h2>
+        <h2 className="mt-4 font-semibold">{say("What goes on it")}</h2>
         <ul>
           {[...seen.fits]
             .sort((a, b) => rank(a.verdict) - rank(b.verdict))
@@ -192,7 +205,9 @@ function saidOf(blank: Blank, units: ReturnType<typeof useUnits>): string {
   const fibres = Object.entries(blank.fibres ?? {})
     .map(([f, share]) => `${Math.round(share * 100)} % ${f}`)
     .join(", ");
-  const stands = (blank.obstacles ?? []).map((o) => `${o.kind} ${units.length(o.stands_mm, 1)} high`).join(", ");
-  const up = blank.up_by ? `its ${blank.up_by} says which way is up` : "";
+  const stands = (blank.obstacles ?? [])
+    .map((o) => say("{kind} {stands_mm} high", { kind: o.kind, stands_mm: units.length(o.stands_mm, 1) }))
+    .join(", ");
+  const up = blank.up_by ? say("its {up_by} says which way is up", { up_by: blank.up_by }) : "";
   return [fibres || "hard", stands, up].filter(Boolean).join(" · ");
 }

@@ -1,4 +1,5 @@
 import { type PointerEvent, useRef, useState } from "react";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 const WIDE = 420;
@@ -23,9 +24,9 @@ export function FromPhotograph({ onPicked }: { onPicked: (hex: string) => void }
       at.height = Math.max(1, Math.round(picture.height * scale));
       at.getContext("2d", { willReadFrequently: true })?.drawImage(picture, 0, 0, at.width, at.height);
       setOpen(true);
-      setSaid("Point at a plain, evenly lit place of the cloth.");
+      setSaid(say("Point at a plain, evenly lit place of the cloth."));
     } catch {
-      setSaid("This picture cannot be read. Choose a PNG or JPEG.");
+      setSaid(say("This picture cannot be read. Choose a PNG or JPEG."));
     }
   };
   const pick = (e: PointerEvent<HTMLCanvasElement>) => {
@@ -52,7 +53,11 @@ export function FromPhotograph({ onPicked }: { onPicked: (hex: string) => void }
       )
       .join("");
     onPicked(`#${hex.toUpperCase()}`);
-    setSaid(`Taken: #${hex.toUpperCase()}. Light and camera shift it; a swatch under daylight is nearest.`);
+    setSaid(
+      say("Taken: #{toUpperCase}. Light and camera shift it; a swatch under daylight is nearest.", {
+        toUpperCase: hex.toUpperCase(),
+      }),
+    );
   };
   return (
     <div>
@@ -61,10 +66,10 @@ export function FromPhotograph({ onPicked }: { onPicked: (hex: string) => void }
         type="file"
         accept="image/*"
         className="hidden"
-        aria-label="Photograph of the cloth"
+        aria-label={say("Photograph of the cloth")}
         onChange={(e) => void show(e.target.files?.[0])}
       />
-      <Button onClick={() => file.current?.click()}>Colour from a photograph</Button>
+      <Button onClick={() => file.current?.click()}>{say("Colour from a photograph")}</Button>
       {said && <p className="mt-1 text-sm text-soft">{said}</p>}
       <canvas
         ref={canvas}

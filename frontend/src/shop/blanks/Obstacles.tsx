@@ -1,4 +1,5 @@
 import type { Blank } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 type Obstacle = NonNullable<Blank["obstacles"]>[number];
@@ -9,8 +10,8 @@ export type Stands = { kind: Kind; side: Side; x: string; y: string; wide: strin
 
 const KINDS: Kind[] = ["zip", "seam", "pocket", "knot", "collar"];
 const FIELDS = [
-  ["x", "from the middle"],
-  ["y", "from the edge"],
+  ["x", say("from the middle")],
+  ["y", say("from the edge")],
   ["wide", "wide"],
   ["long", "long"],
   ["stands", "stands"],
@@ -34,11 +35,11 @@ export function Obstacles({ rows, onChange }: { rows: Stands[]; onChange: (rows:
     onChange(rows.map((r, i) => (i === at ? { ...r, ...part } : r)));
   return (
     <fieldset className="col-span-full">
-      <legend className="font-semibold">What stands up, in mm</legend>
+      <legend className="font-semibold">{say("What stands up, in mm")}</legend>
       {rows.map((row, at) => (
         <div key={at} className="mt-1.5 flex flex-wrap items-end gap-2">
           <label className="text-sm">
-            what
+            {say("what")}
             <select className="field" value={row.kind} onChange={(e) => change(at, { kind: e.target.value as Kind })}>
               {KINDS.map((k) => (
                 <option key={k}>{k}</option>
@@ -46,10 +47,10 @@ export function Obstacles({ rows, onChange }: { rows: Stands[]; onChange: (rows:
             </select>
           </label>
           <label className="text-sm">
-            side
+            {say("side")}
             <select className="field" value={row.side} onChange={(e) => change(at, { side: e.target.value as Side })}>
-              <option>front</option>
-              <option>back</option>
+              <option>{say("front")}</option>
+              <option>{say("back")}</option>
             </select>
           </label>
           {FIELDS.map(([field, said]) => (
@@ -65,9 +66,9 @@ export function Obstacles({ rows, onChange }: { rows: Stands[]; onChange: (rows:
           <Button
             kind="quiet"
             onClick={() => onChange(rows.filter((_, i) => i !== at))}
-            label={`Take it out: ${row.kind} ${at + 1}`}
+            label={say("Take it out: {kind} {at}", { kind: row.kind, at: at + 1 })}
           >
-            Take it out
+            {say("Take it out")}
           </Button>
         </div>
       ))}
@@ -77,7 +78,7 @@ export function Obstacles({ rows, onChange }: { rows: Stands[]; onChange: (rows:
             onChange([...rows, { kind: "zip", side: "front", x: "-8", y: "0", wide: "16", long: "400", stands: "3" }])
           }
         >
-          Something stands up
+          {say("Something stands up")}
         </Button>
       </div>
     </fieldset>

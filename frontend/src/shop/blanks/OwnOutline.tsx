@@ -1,10 +1,11 @@
 import { useState } from "react";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { TakeFile } from "../../ui/TakeFile";
 
 /** Corners as shares of width and height, from the left upper one. */
 export type Corners = [number, number][];
-const DRAWN = "path, polygon, polyline, rect, circle, ellipse";
+const DRAWN = say("path, polygon, polyline, rect, circle, ellipse");
 const CORNERS = 240;
 
 /** The outline of a thing with a shape of its own, from the first shape of an SVG; its size is typed as ever. */
@@ -12,22 +13,26 @@ export function OwnOutline({ corners, onChange }: { corners: Corners; onChange: 
   const [wrong, setWrong] = useState("");
   const take = async (file: File) => {
     const found = file.size > 2_000_000 ? null : cornersOf(await file.text());
-    setWrong(found ? "" : `“${file.name}” holds no closed shape: give an SVG whose first shape is the outline.`);
+    setWrong(
+      found
+        ? ""
+        : say("“{name}” holds no closed shape: give an SVG whose first shape is the outline.", { name: file.name }),
+    );
     if (found) onChange(found);
   };
   return (
     <div className="flex flex-wrap items-center gap-3">
       {corners.length > 0 && (
-        <svg viewBox="-0.04 -0.04 1.08 1.08" className="size-16" role="img" aria-label="Its outline">
+        <svg viewBox="-0.04 -0.04 1.08 1.08" className="size-16" role="img" aria-label={say("Its outline")}>
           <path d={`M${corners.map(([x, y]) => `${x} ${y}`).join("L")}Z`} fill="var(--hair2)" />
         </svg>
       )}
-      <TakeFile label="Outline as SVG" accept=".svg,image/svg+xml" onTaken={(file) => void take(file)}>
-        {corners.length ? "Another outline" : "Its outline, from an SVG"}
+      <TakeFile label={say("Outline as SVG")} accept=".svg,image/svg+xml" onTaken={(file) => void take(file)}>
+        {corners.length ? say("Another outline") : say("Its outline, from an SVG")}
       </TakeFile>
       {corners.length > 0 && (
         <Button kind="quiet" onClick={() => onChange([])}>
-          A plain rectangle
+          {say("A plain rectangle")}
         </Button>
       )}
       {wrong && <p className="text-stop">{wrong}</p>}

@@ -1,4 +1,5 @@
 import type { Blank } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 /** A place of the blank's own, as it is typed, in millimetres. */
@@ -9,7 +10,7 @@ export function ownOf(place: NonNullable<Blank["places"]>[number]): Own {
 }
 
 const FIELDS = [
-  ["name", "what it is called", "w-44"],
+  ["name", say("what it is called"), "w-44"],
   ["wide", "wide", "w-24"],
   ["high", "high", "w-24"],
 ] as const;
@@ -18,7 +19,7 @@ const FIELDS = [
 export function OwnPlaces({ rows, onChange }: { rows: Own[]; onChange: (rows: Own[]) => void }) {
   return (
     <fieldset className="col-span-full">
-      <legend className="font-semibold">Places of its own, in mm</legend>
+      <legend className="font-semibold">{say("Places of its own, in mm")}</legend>
       {rows.map((row, at) => (
         <div key={at} className="mt-1.5 flex flex-wrap items-end gap-2">
           {FIELDS.map(([field, said, width]) => (
@@ -34,15 +35,15 @@ export function OwnPlaces({ rows, onChange }: { rows: Own[]; onChange: (rows: Ow
           <Button
             kind="quiet"
             onClick={() => onChange(rows.filter((_, i) => i !== at))}
-            label={`Take it out: ${row.name || "place"} ${at + 1}`}
+            label={say("Take it out: {name} {at}", { name: row.name || say("place"), at: at + 1 })}
           >
-            Take it out
+            {say("Take it out")}
           </Button>
         </div>
       ))}
       <div className="mt-1.5">
-        <Button onClick={() => onChange([...rows, { name: "left leg", wide: "120", high: "300" }])}>
-          Another place for a print
+        <Button onClick={() => onChange([...rows, { name: say("left leg"), wide: "120", high: "300" }])}>
+          {say("Another place for a print")}
         </Button>
       </div>
     </fieldset>

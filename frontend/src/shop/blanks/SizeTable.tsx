@@ -1,4 +1,5 @@
 import type { Blank } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 export type Shape = "garment" | "flat" | "mug" | "tube";
@@ -13,13 +14,13 @@ type ShapeData = { name: string; columns: Column[]; start: [string, ...number[]]
 /** What each shape is measured by; a standard start, all of it editable. Measures and steps between sizes: from memory. */
 export const SHAPES: Record<Shape, ShapeData> = {
   garment: {
-    name: "sewn garment",
+    name: say("sewn garment"),
     columns: [
-      { field: "chest_mm", label: "Chest", step: 50 },
-      { field: "length_mm", label: "Length", step: 25 },
-      { field: "collar_width_mm", label: "Collar", step: 5 },
-      { field: "collar_drop_mm", label: "Drop", step: 3 },
-      { field: "sleeve_mm", label: "Sleeve", step: 8 },
+      { field: "chest_mm", label: say("Chest"), step: 50 },
+      { field: "length_mm", label: say("Length"), step: 25 },
+      { field: "collar_width_mm", label: say("Collar"), step: 5 },
+      { field: "collar_drop_mm", label: say("Drop"), step: 3 },
+      { field: "sleeve_mm", label: say("Sleeve"), step: 8 },
     ],
     start: [
       ["S", 480, 690, 175, 95, 195],
@@ -29,29 +30,29 @@ export const SHAPES: Record<Shape, ShapeData> = {
     ],
   },
   flat: {
-    name: "flat: cloth, panel, disc",
+    name: say("flat: cloth, panel, disc"),
     columns: [
-      { field: "width_mm", label: "Width", step: 50 },
-      { field: "height_mm", label: "Height", step: 50 },
+      { field: "width_mm", label: say("Width"), step: 50 },
+      { field: "height_mm", label: say("Height"), step: 50 },
     ],
     start: [["one", 400, 400]],
   },
   mug: {
-    name: "mug or cup, straight or tapered",
+    name: say("mug or cup, straight or tapered"),
     columns: [
-      { field: "diameter_mm", label: "Across its rim", step: 5 },
-      { field: "base_diameter_mm", label: "Across its foot", step: 5, like: "diameter_mm" },
-      { field: "height_mm", label: "Height", step: 5 },
-      { field: "handle_mm", label: "Handle's strip", step: 0 },
+      { field: "diameter_mm", label: say("Across its rim"), step: 5 },
+      { field: "base_diameter_mm", label: say("Across its foot"), step: 5, like: "diameter_mm" },
+      { field: "height_mm", label: say("Height"), step: 5 },
+      { field: "handle_mm", label: say("Handle's strip"), step: 0 },
     ],
     start: [["one", 82, 82, 95, 45]],
   },
   tube: {
-    name: "two-sided tube on a jig",
+    name: say("two-sided tube on a jig"),
     columns: [
-      { field: "flat_width_mm", label: "Flat width", step: 5 },
-      { field: "length_mm", label: "Length", step: 20 },
-      { field: "fold_over_mm", label: "Fold over", step: 0 },
+      { field: "flat_width_mm", label: say("Flat width"), step: 5 },
+      { field: "length_mm", label: say("Length"), step: 20 },
+      { field: "fold_over_mm", label: say("Fold over"), step: 0 },
     ],
     start: [["one", 88, 420, 6]],
   },
@@ -86,13 +87,13 @@ export function sizesOf(
   const made: Record<string, Size> = {};
   for (const { name, values } of drafts) {
     const said = name.trim();
-    if (!said) return "Give every size a name.";
-    if (said in made) return `Size ${said} stands here twice.`;
+    if (!said) return say("Give every size a name.");
+    if (said in made) return say("Size {said} stands here twice.", { said });
     const measures = SHAPES[shape].columns.map(
       (c, i) => [c.field, Number((values[i] ?? "").replace(",", "."))] as const,
     );
     const wrong = measures.findIndex(([, v]) => !Number.isFinite(v));
-    if (wrong >= 0) return `“${values[wrong]}” is no measure of size ${said}.`;
+    if (wrong >= 0) return say("“{values}” is no measure of size {said}.", { values: values[wrong], said });
     made[said] = {
       ...before?.[said],
       ...Object.fromEntries(measures),
@@ -116,11 +117,11 @@ export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
   };
   return (
     <fieldset className="col-span-full">
-      <legend className="font-semibold">Sizes, in mm laid flat</legend>
+      <legend className="font-semibold">{say("Sizes, in mm laid flat")}</legend>
       <table className="mt-1 w-full border-separate border-spacing-x-1.5 border-spacing-y-1">
         <thead>
           <tr className="text-left text-sm text-soft">
-            <th className="font-normal">Size</th>
+            <th className="font-normal">{say("Size")}</th>
             {columns.map((c) => (
               <th key={c.field} className="font-normal">
                 {c.label}
@@ -134,7 +135,7 @@ export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
             <tr key={at}>
               <td>
                 <input
-                  aria-label={`Size ${at + 1}`}
+                  aria-label={say("Size {at}", { at: at + 1 })}
                   className="field w-20"
                   value={row.name}
                   readOnly={row.isKept}
@@ -144,7 +145,10 @@ export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
               {columns.map((c, i) => (
                 <td key={c.field}>
                   <input
-                    aria-label={`${c.label} of ${row.name || `size ${at + 1}`}`}
+                    aria-label={say("{label} of {name}", {
+                      label: c.label,
+                      name: row.name || say("size {at}", { at: at + 1 }),
+                    })}
                     className="field num"
                     inputMode="decimal"
                     value={row.values[i] ?? ""}
@@ -156,10 +160,10 @@ export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
                 {!row.isKept && rows.length > 1 && (
                   <Button
                     kind="quiet"
-                    label={`Take size ${row.name || at + 1} out`}
+                    label={say("Take size {name} out", { name: row.name || at + 1 })}
                     onClick={() => onChange(rows.filter((_, i) => i !== at))}
                   >
-                    Take out
+                    {say("Take out")}
                   </Button>
                 )}
               </td>
@@ -168,7 +172,7 @@ export function SizeTable({ shape, rows, onChange }: SizeTableProps) {
         </tbody>
       </table>
       <Button kind="quiet" onClick={add}>
-        One more size
+        {say("One more size")}
       </Button>
     </fieldset>
   );

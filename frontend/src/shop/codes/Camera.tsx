@@ -1,5 +1,6 @@
 import type { IScannerControls } from "@zxing/browser";
 import { useEffect, useRef, useState } from "react";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 /** The tablet's camera held over a label: what it reads is opened. */
@@ -43,12 +44,12 @@ export function Camera({ onRead, onClose }: { onRead: (code: string) => void; on
       ) : (
         <>
           {/* biome-ignore lint/a11y/useMediaCaption: a live picture without sound. */}
-          <video ref={video} aria-label="What the camera sees" className="w-full rounded border border-hair2" />
-          <p className="mt-1 text-sm text-soft">Hold it over the code beside a print, or on the ticket.</p>
+          <video ref={video} aria-label={say("What the camera sees")} className="w-full rounded border border-hair2" />
+          <p className="mt-1 text-sm text-soft">{say("Hold it over the code beside a print, or on the ticket.")}</p>
         </>
       )}
       <div className="mt-2">
-        <Button onClick={onClose}>Close the camera</Button>
+        <Button onClick={onClose}>{say("Close the camera")}</Button>
       </div>
     </div>
   );

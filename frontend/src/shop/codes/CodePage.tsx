@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, told } from "../../api/client";
 import type { Making } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Camera } from "./Camera";
@@ -26,12 +27,12 @@ export default function CodePage() {
     if (code.startsWith(TICKET)) navigate(`/jobs/${code.slice(TICKET.length)}`, { replace: true });
   }, [code, navigate]);
   useEffect(() => {
-    document.title = `${code || "Find by code"} · Offsetter`;
+    document.title = say("{code} · Offsetter", { code: code || say("Find by code") });
   }, [code]);
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">
-        {query.data ? `${query.data.code}: ${query.data.title}` : "From a code to the making"}
+        {query.data ? `${query.data.code}: ${query.data.title}` : say("From a code to the making")}
       </h1>
       <form
         className="mt-3 flex max-w-xl items-end gap-2"
@@ -41,18 +42,18 @@ export default function CodePage() {
         }}
       >
         <label className="grow">
-          <span className="font-semibold">Code</span>
+          <span className="font-semibold">{say("Code")}</span>
           <input
             className="field num"
-            placeholder="R12 or R12-7"
+            placeholder={say("R12 or R12-7")}
             value={asked}
             onChange={(e) => setAsked(e.target.value)}
           />
         </label>
         <Button kind="go" type="submit" disabled={!asked.trim()}>
-          Find it
+          {say("Find it")}
         </Button>
-        {!isLooking && <Button onClick={() => setLooking(true)}>Use the camera</Button>}
+        {!isLooking && <Button onClick={() => setLooking(true)}>{say("Use the camera")}</Button>}
       </form>
       {isLooking && (
         <Camera
@@ -66,8 +67,9 @@ export default function CodePage() {
       )}
       {!code && (
         <p className="mt-3 max-w-2xl text-soft">
-          It stands beside every print on the carrier and on the job's ticket. A washed or returned piece leads back to
-          its run, press, values, person and roll.
+          {say(
+            "It stands beside every print on the carrier and on the job's ticket. A washed or returned piece leads back to its run, press, values, person and roll.",
+          )}
         </p>
       )}
       {query.error && (
@@ -83,22 +85,25 @@ export default function CodePage() {
 function Made({ made }: { made: Making }) {
   const facts: [string, string][] = [
     ["For", made.customer],
-    ["Printed on", `${made.printer}, ${made.media}`],
-    ["Lot", made.lots.join(", ") || "not written down"],
-    ["Recipe", `${made.recipe}, version ${made.recipe_version}`],
-    ["Released", `${when(made.released_at)} by ${made.released_by}`],
+    [say("Printed on"), `${made.printer}, ${made.media}`],
+    ["Lot", made.lots.join(", ") || say("not written down")],
+    ["Recipe", say("{recipe}, version {recipe_version}", { recipe: made.recipe, recipe_version: made.recipe_version })],
+    [
+      "Released",
+      say("{released_at} by {released_by}", { released_at: when(made.released_at), released_by: made.released_by }),
+    ],
     ["Prints", made.what.join("; ")],
   ];
   return (
     <>
       <p className="mt-3">
         <Link to={`/jobs/${made.job}/inspect`} className="font-semibold text-act underline underline-offset-2">
-          Open the job
+          {say("Open the job")}
         </Link>
       </p>
       <img
         src={`/api/codes/${made.code}/qr.svg`}
-        alt={`The code ${made.code}, to be read by a camera`}
+        alt={say("The code {code}, to be read by a camera", { code: made.code })}
         width={110}
         height={110}
         className="mt-2 rounded"
@@ -111,7 +116,7 @@ function Made({ made }: { made: Making }) {
           </div>
         ))}
       </dl>
-      <h2 className="mt-5 text-lg font-bold">What was done</h2>
+      <h2 className="mt-5 text-lg font-bold">{say("What was done")}</h2>
       <ol className="mt-1 max-w-3xl">
         {made.done.map((d, i) => (
           <li key={i} className="grid grid-cols-[130px_90px_1fr] border-b border-hair py-1">
@@ -123,15 +128,15 @@ function Made({ made }: { made: Making }) {
       </ol>
       {made.pieces.length > 0 && (
         <>
-          <h2 className="mt-5 text-lg font-bold">Pressed from it</h2>
+          <h2 className="mt-5 text-lg font-bold">{say("Pressed from it")}</h2>
           <table className="mt-1 w-full max-w-6xl text-left [&_td]:py-1 [&_td]:pr-6 [&_th]:py-1 [&_th]:pr-6 [&_td:not(:last-child)]:whitespace-nowrap [&_th]:whitespace-nowrap">
             <thead>
               <tr className="border-b border-hair text-sm text-soft">
-                <th className="font-normal">Piece</th>
-                <th className="font-normal">When</th>
-                <th className="font-normal">Who</th>
-                <th className="font-normal">Press</th>
-                <th className="font-normal">Stages as they ran</th>
+                <th className="font-normal">{say("Piece")}</th>
+                <th className="font-normal">{say("When")}</th>
+                <th className="font-normal">{say("Who")}</th>
+                <th className="font-normal">{say("Press")}</th>
+                <th className="font-normal">{say("Stages as they ran")}</th>
               </tr>
             </thead>
             <tbody>
@@ -140,7 +145,7 @@ function Made({ made }: { made: Making }) {
                   <th scope="row">{p.label}</th>
                   <td>{when(p.at)}</td>
                   <td>{p.by}</td>
-                  <td>{p.press || "not written down"}</td>
+                  <td>{p.press || say("not written down")}</td>
                   <td>{p.stages.join(", ")}</td>
                 </tr>
               ))}
@@ -154,7 +159,7 @@ function Made({ made }: { made: Making }) {
             <img
               key={file}
               src={`/api/photos/${file}.jpg`}
-              alt={`Photograph ${i + 1} of the job`}
+              alt={say("Photograph {i} of the job", { i: i + 1 })}
               className="h-40 rounded border border-hair2"
             />
           ))}

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, newId, problemOf, told } from "../../api/client";
 import type { BrandColour, ColourRoom } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { useDeed } from "./useColour";
@@ -22,17 +23,24 @@ export function Brands({ room }: { room: ColourRoom }) {
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">
         {room.brands.length
-          ? `${room.brands.length} colours of ${customers.length === 1 ? "one customer" : `${customers.length} customers`} are watched for`
-          : "No customer's colour is watched for yet"}
+          ? say("{brands} colours of {which} are watched for", {
+              brands: room.brands.length,
+              which:
+                customers.length === 1
+                  ? say("one customer")
+                  : say("{customers} customers", { customers: customers.length }),
+            })
+          : say("No customer's colour is watched for yet")}
       </h1>
       <p className="max-w-3xl text-soft">
-        A job of that customer says at Colour whether its artwork holds the colour, how near the print comes, and what
-        comes nearest where it is not met.
+        {say(
+          "A job of that customer says at Colour whether its artwork holds the colour, how near the print comes, and what comes nearest where it is not met.",
+        )}
       </p>
       {me.role !== "viewer" && !isAdding && (
         <div className="mt-3">
           <Button kind="go" onClick={() => setAdding(true)}>
-            Add a colour
+            {say("Add a colour")}
           </Button>
         </div>
       )}
@@ -49,13 +57,17 @@ export function Brands({ room }: { room: ColourRoom }) {
                   <span className="block h-20" style={{ background: room.shown_brands[b.id] }} />
                   <div className="p-3">
                     <p className="font-bold">{b.name}</p>
-                    <p className="num text-soft">Lab {b.lab.join("  ")}</p>
+                    <p className="num text-soft">{say("Lab {lab}", { lab: b.lab.join("  ") })}</p>
                     <p className="text-soft">
-                      within ΔE <span className="num">{b.within_delta_e}</span>
+                      {say("within ΔE")} <span className="num">{b.within_delta_e}</span>
                     </p>
                     {me.role !== "viewer" && (
-                      <Button kind="quiet" onClick={() => remove(b.id)} label={`Take it away: ${b.name}`}>
-                        Take it away
+                      <Button
+                        kind="quiet"
+                        onClick={() => remove(b.id)}
+                        label={say("Take it away: {name}", { name: b.name })}
+                      >
+                        {say("Take it away")}
                       </Button>
                     )}
                   </div>
@@ -97,8 +109,8 @@ function NewBrand({ customers, onClose }: { customers: string[]; onClose: () => 
       }}
     >
       <div className="grid grid-cols-2 gap-3">
-        <Typed label="Customer, as the orders name it" value={customer} onChange={setCustomer} />
-        <Typed label="The colour's name" value={name} onChange={setName} />
+        <Typed label={say("Customer, as the orders name it")} value={customer} onChange={setCustomer} />
+        <Typed label={say("The colour's name")} value={name} onChange={setName} />
       </div>
       <div className="mt-2 grid grid-cols-4 gap-3">
         {["L", "a", "b"].map((axis, i) => (
@@ -113,17 +125,17 @@ function NewBrand({ customers, onClose }: { customers: string[]; onClose: () => 
           </label>
         ))}
         <label>
-          <span className="font-semibold">within ΔE</span>
+          <span className="font-semibold">{say("within ΔE")}</span>
           <input className="field num" inputMode="decimal" value={within} onChange={(e) => setWithin(e.target.value)} />
         </label>
       </div>
-      <p className="mt-1 text-sm text-soft">Lab under D50, measured or from the customer's own sheet.</p>
+      <p className="mt-1 text-sm text-soft">{say("Lab under D50, measured or from the customer's own sheet.")}</p>
       <Wrong said={wrong} />
       <div className="mt-3 flex gap-2">
         <Button kind="go" type="submit">
-          Watch for it
+          {say("Watch for it")}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{say("Leave it")}</Button>
       </div>
     </form>
   );

@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Condition } from "../../api/types";
+import { say } from "../../texts/say";
 import { Brands } from "./Brands";
 import { OneCondition } from "./OneCondition";
 import { Profiles } from "./Profiles";
@@ -13,10 +14,10 @@ export default function ColourPage() {
   const navigate = useNavigate();
   const query = useColour();
   useEffect(() => {
-    document.title = "Colour · Offsetter";
+    document.title = say("Colour · Offsetter");
   }, []);
   const room = query.data;
-  if (!room) return <main className="p-6 text-soft">{query.error?.message ?? "Opening colour…"}</main>;
+  if (!room) return <main className="p-6 text-soft">{query.error?.message ?? say("Opening colour…")}</main>;
   const open = what || room.conditions[0]?.id || "profiles";
   const condition = room.conditions.find((c) => c.id === open);
   const known = room.conditions.filter((c) => c.condition);
@@ -37,16 +38,16 @@ export default function ColourPage() {
   return (
     <div className="grid min-h-0 grow grid-cols-[280px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
       <aside
-        aria-label="Colour"
+        aria-label={say("Colour")}
         className="min-h-0 overflow-auto border-r border-hair bg-panel py-4 max-[900px]:max-h-60"
       >
         <ul>
-          {row("profiles", "Profiles", `${room.profiles.length} kept`)}
-          {row("customers", "Customers' colours", `${room.brands.length} watched for`)}
+          {row("profiles", "Profiles", say("{profiles} kept", { profiles: room.profiles.length }))}
+          {row("customers", "Customers' colours", say("{brands} watched for", { brands: room.brands.length }))}
         </ul>
-        <h2 className="mt-3 px-4 font-semibold">Printers with a profile</h2>
+        <h2 className="mt-3 px-4 font-semibold">{say("Printers with a profile")}</h2>
         <ul>{known.map((c) => row(c.id, c.printer_name, <Says condition={c} />))}</ul>
-        <h2 className="mt-3 px-4 font-semibold">Without one</h2>
+        <h2 className="mt-3 px-4 font-semibold">{say("Without one")}</h2>
         <ul>{bare.map((c) => row(c.id, c.printer_name, `${words(c.media)}, ${c.mode_name}`))}</ul>
       </aside>
       {condition ? (
@@ -66,12 +67,12 @@ function Says({ condition }: { condition: Condition }) {
   return (
     <>
       {words(condition.media)}, {condition.mode_name}
-      {isUnproven && <span className="block font-semibold text-need">◆ corrected, not measured since</span>}
+      {isUnproven && <span className="block font-semibold text-need">{say("◆ corrected, not measured since")}</span>}
       {drift && !isUnproven && (
         <span className={`block font-semibold ${drift.wants_correction ? "text-need" : "text-done"}`}>
           {drift.wants_correction
-            ? `◆ wandered ${drift.mean_delta_e.toFixed(1)}`
-            : `✓ within ${drift.mean_delta_e.toFixed(1)}`}
+            ? say("◆ wandered {mean_delta_e}", { mean_delta_e: drift.mean_delta_e.toFixed(1) })
+            : say("✓ within {mean_delta_e}", { mean_delta_e: drift.mean_delta_e.toFixed(1) })}
         </span>
       )}
     </>

@@ -1,5 +1,6 @@
 import type { Measured } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { say } from "../../texts/say";
 import { day } from "./useColour";
 
 const HIGH = 230;
@@ -34,12 +35,12 @@ export function DriftChart({ measurements, limit, shown, onShow, version }: Prop
     return true;
   });
   return (
-    <section aria-label="Over the weeks" className="mt-4">
-      <h2 className="font-semibold">Over the weeks, in mean ΔE</h2>
+    <section aria-label={say("Over the weeks")} className="mt-4">
+      <h2 className="font-semibold">{say("Over the weeks, in mean ΔE")}</h2>
       <div ref={ref} className="h-[230px]">
         {width > 0 && (
           // biome-ignore lint/a11y/useSemanticElements: a drawing cannot be a fieldset
-          <svg width={width} height={HIGH} role="group" aria-label="Measurements over time">
+          <svg width={width} height={HIGH} role="group" aria-label={say("Measurements over time")}>
             {ticks.map((v) => (
               <g key={v}>
                 <path d={`M${LEFT} ${y(v)}H${width - RIGHT}`} stroke="var(--hair)" />
@@ -55,7 +56,7 @@ export function DriftChart({ measurements, limit, shown, onShow, version }: Prop
               strokeDasharray="7 5"
             />
             <text x={width - RIGHT + 6} y={y(limit) + 5} fontSize={14} fill="var(--need)">
-              limit of drift
+              {say("limit of drift")}
             </text>
             {since.length > 1 && (
               <path
@@ -72,7 +73,11 @@ export function DriftChart({ measurements, limit, shown, onShow, version }: Prop
                 role="button"
                 tabIndex={0}
                 aria-pressed={m.id === shown}
-                aria-label={`${day(m.at)}: mean ${m.mean.toFixed(1)} off its profile${m.drift == null ? "" : `, wandered ${m.drift.toFixed(1)}`}`}
+                aria-label={say("{at}: mean {mean} off its profile{which}", {
+                  at: day(m.at),
+                  mean: m.mean.toFixed(1),
+                  which: m.drift == null ? "" : say(", wandered {drift}", { drift: m.drift.toFixed(1) }),
+                })}
                 onClick={() => onShow(m.id)}
                 onKeyDown={(e) => {
                   if (e.key !== "Enter" && e.key !== " ") return;
@@ -124,9 +129,9 @@ export function DriftChart({ measurements, limit, shown, onShow, version }: Prop
         )}
       </div>
       <p className="flex flex-wrap gap-x-6 text-sm text-soft">
-        <span>▮ off its profile</span>
-        <span>▯ before the correction in force</span>
-        <span className="text-act">○ wandered since the correction</span>
+        <span>{say("▮ off its profile")}</span>
+        <span>{say("▯ before the correction in force")}</span>
+        <span className="text-act">{say("○ wandered since the correction")}</span>
       </p>
     </section>
   );

@@ -4,6 +4,7 @@ import { api, sent, told } from "../../api/client";
 import type { ChartView, ColourRoom, Condition, Measured, MeasuredView } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { DriftChart } from "./DriftChart";
 import { PatchReport } from "./PatchReport";
@@ -33,8 +34,13 @@ export function OneCondition({ condition, room }: { condition: Condition; room: 
       <p className="text-soft">
         {condition.printer_name} · {words(condition.media)} · {condition.mode_name}
         {condition.condition &&
-          ` · version ${condition.condition.version}: ${condition.condition.why}${condition.condition.by ? ` (${condition.condition.by})` : ""}`}
-        {condition.condition?.ink_limit_pct && ` · holds ${condition.condition.ink_limit_pct.toFixed(0)} % ink`}
+          say(" · version {version}: {why}{which}", {
+            version: condition.condition.version,
+            why: condition.condition.why,
+            which: condition.condition.by ? ` (${condition.condition.by})` : "",
+          })}
+        {condition.condition?.ink_limit_pct &&
+          say(" · holds {ink_limit_pct} % ink", { ink_limit_pct: condition.condition.ink_limit_pct.toFixed(0) })}
       </p>
       <div className="mt-3 flex flex-wrap items-end gap-6">
         <Assign condition={condition} room={room} mayAct={mayAct} />
@@ -62,8 +68,12 @@ export function OneCondition({ condition, room }: { condition: Condition; room: 
       {!condition.measurements.length && (
         <p className="mt-6 max-w-2xl text-soft">
           {condition.condition?.profile
-            ? "Nothing was measured here yet. Print the chart at 100 %, press it as an order is pressed, let it cool, and measure it: the figures then say how near this printer comes to its profile."
-            : "No profile is assigned: colours are worked out with our own film profile standing in, and each print says so."}
+            ? say(
+                "Nothing was measured here yet. Print the chart at 100 %, press it as an order is pressed, let it cool, and measure it: the figures then say how near this printer comes to its profile.",
+              )
+            : say(
+                "No profile is assigned: colours are worked out with our own film profile standing in, and each print says so.",
+              )}
         </p>
       )}
     </main>
@@ -72,22 +82,30 @@ export function OneCondition({ condition, room }: { condition: Condition; room: 
 
 function verdict(condition: Condition, limit: number): string {
   const { drift, printer_name: name } = condition;
-  if (!condition.condition?.profile) return `${name} has no profile for this medium`;
-  if (awaitsProof(condition)) return `${name} is corrected: measure its chart once more, to see whether it helped`;
-  if (!drift) return `${name} has a profile here, and nobody has measured it since`;
+  if (!condition.condition?.profile) return say("{name} has no profile for this medium", { name });
+  if (awaitsProof(condition))
+    return say("{name} is corrected: measure its chart once more, to see whether it helped", { name });
+  if (!drift) return say("{name} has a profile here, and nobody has measured it since", { name });
   if (drift.wants_correction)
-    return `${name} has wandered ${drift.mean_delta_e.toFixed(1)} since it was corrected: measure and correct it`;
-  return `${name} keeps within ${drift.mean_delta_e.toFixed(1)} of where it was corrected; ${limit.toFixed(0)} is the limit`;
+    return say("{name} has wandered {mean_delta_e} since it was corrected: measure and correct it", {
+      name,
+      mean_delta_e: drift.mean_delta_e.toFixed(1),
+    });
+  return say("{name} keeps within {mean_delta_e} of where it was corrected; {limit} is the limit", {
+    name,
+    mean_delta_e: drift.mean_delta_e.toFixed(1),
+    limit: limit.toFixed(0),
+  });
 }
 
 function Assign({ condition, room, mayAct }: { condition: Condition; room: ColourRoom; mayAct: boolean }) {
   const { run, wrong } = useDeed();
-  const wants = condition.takes === "rgb" ? "RGB" : "its inks";
+  const wants = condition.takes === "rgb" ? "RGB" : say("its inks");
   const fit = room.profiles.filter((p) => condition.fits.includes(p.id));
   return (
     <div className="w-80">
       <label>
-        <span className="font-semibold">Profile ({wants})</span>
+        <span className="font-semibold">{say("Profile ({wants})", { wants })}</span>
         <select
           className="field"
           disabled={!mayAct}
@@ -107,7 +125,7 @@ function Assign({ condition, room, mayAct }: { condition: Condition; room: Colou
             )
           }
         >
-          {!condition.condition?.profile && <option value="">none assigned</option>}
+          {!condition.condition?.profile && <option value="">{say("none assigned")}</option>}
           {fit.map((p) => (
             <option key={p.id} value={p.id}>
               {p.name}
@@ -132,7 +150,7 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
     return (
       <div>
         <Button onClick={make} disabled={isBusy}>
-          Make the test chart
+          {say("Make the test chart")}
         </Button>
         <Wrong said={wrong} />
       </div>
@@ -142,16 +160,19 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
     <div className="max-w-xl rounded-lg border border-hair2 p-3">
       <p>
         <a className="font-semibold text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.pdf`}>
-          Chart of {chart.chart.patches.length} patches
+          {say("Chart of {patches} patches", { patches: chart.chart.patches.length })}
         </a>
-        , {units.size(chart.chart.width_mm, chart.chart.height_mm)}
-        {chart.chart.mirrored ? ", mirrored" : ""}: print it at 100 % with no colour management, and press it as an
-        order is pressed.{" "}
+        {say(", {width_mm}{which}: print it at 100 % with no colour management, and press it as an order is pressed.", {
+          width_mm: units.size(chart.chart.width_mm, chart.chart.height_mm),
+          which: chart.chart.mirrored ? say(", mirrored") : "",
+        })}{" "}
         <a className="text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.txt`}>
-          Its patches as text
+          {say("Its patches as text")}
         </a>
       </p>
-      <p className="mt-1 text-need">The platen burns, and the piece is hot: let it cool before the probe touches it.</p>
+      <p className="mt-1 text-need">
+        {say("The platen burns, and the piece is hot: let it cool before the probe touches it.")}
+      </p>
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {room.probes.map((probe) => (
           <Button
@@ -164,11 +185,11 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
               ).then((m) => m && onMeasured())
             }
           >
-            Measure with {probe.name}
+            {say("Measure with {name}", { name: probe.name })}
           </Button>
         ))}
         <label className="inline-flex min-h-10 cursor-pointer items-center rounded-lg border border-hair2 bg-raise px-3.5 py-1.5 font-semibold">
-          Measurements from a file
+          {say("Measurements from a file")}
           <input
             type="file"
             className="sr-only"

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { MeasuredView } from "../../api/types";
 import { useSize } from "../../bench/Bench";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { day, useDeed } from "./useColour";
 import { Wrong } from "./Wrong";
@@ -18,21 +19,31 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
       told<{ why: string }>(
         api.POST("/api/colour/measurements/{measurement}/correction", { params: { path: { measurement: m.id } } }),
       ),
-    ).then((made) => made && setDone(`${made.why}. Print and measure the chart once more: it says whether it helped.`));
+    ).then(
+      (made) =>
+        made &&
+        setDone(say("{why}. Print and measure the chart once more: it says whether it helped.", { why: made.why })),
+    );
   return (
-    <section aria-label="The measured chart" className="mt-5">
+    <section aria-label={say("The measured chart")} className="mt-5">
       <h2 className="text-lg font-bold">
-        {day(m.at)}: {report.mean.toFixed(1)} off on average, the worst patch {report.worst.toFixed(1)}
+        {say("{at}: {mean} off on average, the worst patch {worst}", {
+          at: day(m.at),
+          mean: report.mean.toFixed(1),
+          worst: report.worst.toFixed(1),
+        })}
       </h2>
       <p className="text-soft">
-        {m.count} patches by {m.probe}, {m.by}. Upper half of a patch: as its profile says; lower half: as measured;
-        framed where an eye sees it (from ΔE {SEEN}).
+        {say(
+          "{count} patches by {probe}, {by}. Upper half of a patch: as its profile says; lower half: as measured; framed where an eye sees it (from ΔE {SEEN}).",
+          { count: m.count, probe: m.probe, by: m.by, SEEN },
+        )}
       </p>
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_300px] gap-6 max-[1100px]:grid-cols-1">
         <Patches view={view} />
         <div>
           <table className="w-full">
-            <caption className="sr-only">Before and now</caption>
+            <caption className="sr-only">{say("Before and now")}</caption>
             <thead>
               <tr className="text-left text-sm text-soft">
                 <td />
@@ -52,7 +63,7 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
               {(["mean", "p95", "worst"] as const).map((name) => (
                 <tr key={name} className="border-t border-hair">
                   <th scope="row" className="py-0.5 text-left font-normal">
-                    {{ mean: "mean", p95: "95 % within", worst: "worst" }[name]}
+                    {{ mean: "mean", p95: say("95 % within"), worst: "worst" }[name]}
                   </th>
                   <td className="num text-right text-soft">{before ? before[name].toFixed(1) : ""}</td>
                   <td className="num text-right font-semibold">{m[name].toFixed(1)}</td>
@@ -68,12 +79,12 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
                 <p className="text-soft">{view.can_correct}</p>
               ) : (
                 <Button kind="go" onClick={correct} disabled={isBusy}>
-                  Correct the tones from this
+                  {say("Correct the tones from this")}
                 </Button>
               )}
               {!view.can_correct && (
                 <p className="mt-1 text-sm text-soft">
-                  Jobs whose way is decided keep the correction they have, and say that a newer one exists.
+                  {say("Jobs whose way is decided keep the correction they have, and say that a newer one exists.")}
                 </p>
               )}
             </div>
@@ -103,7 +114,11 @@ function Patches({ view }: { view: MeasuredView }) {
           width={width}
           height={rows * (side + 3) + 24}
           role="img"
-          aria-label={`${chart.patches.length} patches; ${report.patches.filter((p) => p.delta_e >= SEEN).length} of them off by ${SEEN} or more`}
+          aria-label={say("{patches} patches; {filter} of them off by {SEEN} or more", {
+            patches: chart.patches.length,
+            filter: report.patches.filter((p) => p.delta_e >= SEEN).length,
+            SEEN,
+          })}
         >
           {chart.patches.map((p, i) => {
             const x = 26 + (i % chart.columns) * (side + 3);
@@ -163,7 +178,7 @@ function Patches({ view }: { view: MeasuredView }) {
 function Worst({ view }: { view: MeasuredView }) {
   const worst = [...view.report.patches].sort((a, b) => b.delta_e - a.delta_e).slice(0, 4);
   return (
-    <ul aria-label="The worst patches" className="mt-2 grid grid-cols-4 gap-2">
+    <ul aria-label={say("The worst patches")} className="mt-2 grid grid-cols-4 gap-2">
       {worst.map((p) => (
         <li key={p.label} className="text-center text-sm">
           <span className="block h-5 rounded-t-md" style={{ background: view.shown[p.label]?.[0] }} />
@@ -187,7 +202,7 @@ function Sorted({ view }: { view: MeasuredView }) {
   const seen = h - 8 - (SEEN / top) * (h - 20);
   return (
     <figure className="mt-3">
-      <svg width={w} height={h} role="img" aria-label="All patches from best to worst, before and now">
+      <svg width={w} height={h} role="img" aria-label={say("All patches from best to worst, before and now")}>
         <path d={`M0 ${h - 8}H${w - 40}`} stroke="var(--hair2)" />
         <path d={`M0 ${seen}H${w - 40}`} stroke="var(--hair2)" strokeDasharray="4 4" />
         <text x={w - 36} y={seen + 5} fontSize={14} fill="var(--soft)" className="num">
@@ -197,7 +212,7 @@ function Sorted({ view }: { view: MeasuredView }) {
         <path d={path(now)} fill="none" stroke="var(--act)" strokeWidth={3} />
       </svg>
       <figcaption className="text-sm text-soft">
-        Patches from best to worst{then ? "; dotted: the measurement before" : ""}
+        {say("Patches from best to worst{which}", { which: then ? say("; dotted: the measurement before") : "" })}
       </figcaption>
     </figure>
   );

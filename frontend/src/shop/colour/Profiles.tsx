@@ -1,6 +1,7 @@
 import { api, problemOf, sent } from "../../api/client";
 import type { ColourRoom, Profile } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
 import { useDeed } from "./useColour";
@@ -13,15 +14,18 @@ export function Profiles({ room }: { room: ColourRoom }) {
   const me = useMe();
   return (
     <main className="min-h-0 overflow-auto px-6 py-4">
-      <h1 className="text-2xl font-bold">{room.profiles.length} profiles say what this shop's inks look like</h1>
+      <h1 className="text-2xl font-bold">
+        {say("{profiles} profiles say what this shop's inks look like", { profiles: room.profiles.length })}
+      </h1>
       <p className="text-soft">
-        A profile holds for one printer on one medium in one mode. What a file describes is read from its header; a
-        screen's or a camera's profile is refused, with the reason.
+        {say(
+          "A profile holds for one printer on one medium in one mode. What a file describes is read from its header; a screen's or a camera's profile is refused, with the reason.",
+        )}
       </p>
       {me.role !== "viewer" && (
         <div className="mt-3">
           <label className="inline-flex min-h-10 cursor-pointer items-center rounded-lg border border-act bg-act px-3.5 py-1.5 font-semibold text-on-act">
-            Add a profile (.icc)
+            {say("Add a profile (.icc)")}
             <input
               type="file"
               accept=".icc,.icm"
@@ -84,19 +88,23 @@ function OneProfile({
           said={
             used.length
               ? used.map((c) => `${c.printer_name} on ${words(c.media)}, ${c.mode_name}`).join("; ")
-              : "nothing yet"
+              : say("nothing yet")
           }
         />
         <Fact
           name="its ground"
-          said={`Lab ${p.white_lab.map((v) => (Math.round(v * 10) / 10 + 0).toFixed(1)).join("  ")}`}
+          said={say("Lab {map}", { map: p.white_lab.map((v) => (Math.round(v * 10) / 10 + 0).toFixed(1)).join("  ") })}
           isFigure
         />
         {!!p.inks?.length && <Fact name="its inks" said={p.inks.map(nameOf).join(", ")} />}
-        <Fact name="intents" said={p.intents?.join(", ") || "none named"} />
+        <Fact name="intents" said={p.intents?.join(", ") || say("none named")} />
         <Fact
           name="version"
-          said={`${p.version}, ${(p.size_bytes / 1000).toFixed(0)} kB, connects through ${p.connection}`}
+          said={say("{version}, {size_bytes} kB, connects through {connection}", {
+            version: p.version,
+            size_bytes: (p.size_bytes / 1000).toFixed(0),
+            connection: p.connection,
+          })}
         />
         <Fact name="tags" said={p.tags?.map((t) => t.signature).join("  ") ?? ""} isFigure />
         <Fact name="hash" said={p.id.slice(0, 12)} isFigure />
@@ -105,13 +113,13 @@ function OneProfile({
       </dl>
       {onRemove && (
         <div className="mt-2">
-          <Button kind="quiet" onClick={onRemove} label={`Take it out of the list: ${p.name}`}>
-            Take it out of the list
+          <Button kind="quiet" onClick={onRemove} label={say("Take it out of the list: {name}", { name: p.name })}>
+            {say("Take it out of the list")}
           </Button>
         </div>
       )}
       {p.id === room.own_profile && (
-        <p className="mt-2 text-sm text-soft">Ships with Offsetter; stands in where none is assigned.</p>
+        <p className="mt-2 text-sm text-soft">{say("Ships with Offsetter; stands in where none is assigned.")}</p>
       )}
     </li>
   );

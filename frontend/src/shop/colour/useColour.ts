@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { ColourRoom } from "../../api/types";
+import { say } from "../../texts/say";
 
 export function useColour() {
   return useQuery({ queryKey: ["colour"], queryFn: () => told<ColourRoom>(api.GET("/api/colour")) });
@@ -23,7 +24,7 @@ export function useDeed() {
       return done;
     } catch (error) {
       setWrong(
-        error instanceof ProblemError ? `${error.happened} ${error.kept} ${error.thenDo}` : "That did not work.",
+        error instanceof ProblemError ? `${error.happened} ${error.kept} ${error.thenDo}` : say("That did not work."),
       );
       return undefined;
     } finally {

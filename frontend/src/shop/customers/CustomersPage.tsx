@@ -4,6 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, told } from "../../api/client";
 import type { Customer, CustomersPage as Page } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
@@ -21,7 +22,7 @@ export default function CustomersPage() {
   const navigate = useNavigate();
   const [words, setWords] = useState("");
   useEffect(() => {
-    document.title = "Customers · Offsetter";
+    document.title = say("Customers · Offsetter");
   }, []);
   const { pages, isLoading, hasNextPage, fetchNextPage } = usePages(
     ["customers", words.trim()],
@@ -36,14 +37,14 @@ export default function CustomersPage() {
   return (
     <div className="grid min-h-0 grow grid-cols-[300px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
       <aside
-        aria-label="Customers"
+        aria-label={say("Customers")}
         className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60"
       >
         <div className="px-3 pt-3">
-          <Find label="Find by the beginning of a name" value={words} onFind={setWords} />
+          <Find label={say("Find by the beginning of a name")} value={words} onFind={setWords} />
           <Tables
             list="customers"
-            hint="The columns name, contact and notes; somebody who is there already gets what is new."
+            hint={say("The columns name, contact and notes; somebody who is there already gets what is new.")}
             {...(me.role === "viewer" ? {} : { brings: "customers" as const })}
           />
         </div>
@@ -58,21 +59,25 @@ export default function CustomersPage() {
               >
                 <span className="block font-semibold">{c.name}</span>
                 <span className="block text-sm text-soft">
-                  {c.open ? `${c.open} open, ` : ""}
-                  {several(c.ended, "order")}
-                  {c.more ? " and more" : ""} done
+                  {say("{which}{ended}{which2} done", {
+                    which: c.open ? say("{open} open, ", { open: c.open }) : "",
+                    ended: several(c.ended, "order"),
+                    which2: c.more ? say(" and more") : "",
+                  })}
                 </span>
               </button>
             </li>
           ))}
           {!isLoading && !rows.length && (
             <li className="px-4 text-soft">
-              {words ? `Nobody's name begins with “${words.trim()}”.` : "Whoever orders stands here."}
+              {words
+                ? say("Nobody's name begins with “{trim}”.", { trim: words.trim() })
+                : say("Whoever orders stands here.")}
             </li>
           )}
           {hasNextPage && (
             <li className="px-3 py-2">
-              <Button onClick={() => void fetchNextPage()}>Show more</Button>
+              <Button onClick={() => void fetchNextPage()}>{say("Show more")}</Button>
             </li>
           )}
         </ul>
@@ -94,7 +99,7 @@ function One({ id }: { id: string }) {
     staleTime: 0,
   });
   const seen = query.data;
-  if (!seen) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the customer…"}</main>;
+  if (!seen) return <main className="p-6 text-soft">{query.error?.message ?? say("Opening the customer…")}</main>;
   const put = (part: { contact?: string; notes?: string }) =>
     void tell(
       told(
@@ -108,22 +113,33 @@ function One({ id }: { id: string }) {
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">{seen.name}</h1>
       <p className="text-soft">
-        {seen.open ? `${several(seen.open, "order")} open` : "No order is open"}, {seen.ended}
-        {seen.more ? " and more" : ""} done.
-        {seen.closed_seen > 0 &&
-          ` Of the newest ${seen.closed_seen}: ${seen.good} good pieces, ${seen.spoiled} spoiled; paid ${money(seen.paid)}, cost ${money(seen.cost)}.`}
+        {say("{which}, {ended}{which2} done.{closed_seen}", {
+          which: seen.open ? say("{open} open", { open: several(seen.open, "order") }) : say("No order is open"),
+          ended: seen.ended,
+          which2: seen.more ? say(" and more") : "",
+          closed_seen:
+            seen.closed_seen > 0
+              ? say(" Of the newest {closed_seen}: {good} good pieces, {spoiled} spoiled; paid {paid}, cost {cost}.", {
+                  closed_seen: seen.closed_seen,
+                  good: seen.good,
+                  spoiled: seen.spoiled,
+                  paid: money(seen.paid),
+                  cost: money(seen.cost),
+                })
+              : "",
+        })}
       </p>
       <fieldset
         disabled={me.role === "viewer"}
         className="mt-3 grid max-w-4xl grid-cols-2 gap-4 max-[700px]:grid-cols-1"
       >
-        <Words label="How to reach them" lines={3} value={seen.contact} onDone={(contact) => put({ contact })} />
-        <Words label="What to know of them" lines={3} value={seen.notes} onDone={(notes) => put({ notes })} />
+        <Words label={say("How to reach them")} lines={3} value={seen.contact} onDone={(contact) => put({ contact })} />
+        <Words label={say("What to know of them")} lines={3} value={seen.notes} onDone={(notes) => put({ notes })} />
       </fieldset>
       <Refused said={wrong} />
       {seen.brands.length > 0 && (
         <p className="mt-3 flex flex-wrap items-center gap-3">
-          <span className="font-semibold">Their colours</span>
+          <span className="font-semibold">{say("Their colours")}</span>
           {seen.brands.map((b) => (
             <span key={b.id}>
               {b.name}{" "}
@@ -134,7 +150,7 @@ function One({ id }: { id: string }) {
           ))}
         </p>
       )}
-      <h2 className="mt-4 font-semibold">Their newest orders</h2>
+      <h2 className="mt-4 font-semibold">{say("Their newest orders")}</h2>
       <ul className="mt-1 flex flex-col gap-1.5">
         {seen.orders.map((job) => (
           <JobRow key={job.id} job={job} />
@@ -143,7 +159,7 @@ function One({ id }: { id: string }) {
       {me.role === "owner" && (
         <div className="mt-5 border-t border-hair pt-3">
           <Button kind="stop" onClick={() => setForgetting(true)}>
-            Forget them
+            {say("Forget them")}
           </Button>
         </div>
       )}
@@ -168,21 +184,22 @@ function Forget({ customer, onClose }: { customer: Customer; onClose: () => void
     onClose();
   };
   return (
-    <Overlay open onClose={onClose} title={`Forget ${customer.name}?`}>
+    <Overlay open onClose={onClose} title={say("Forget {name}?", { name: customer.name })}>
       <p>
-        How to reach them, the notes and their colours go. Their name in orders and in the logbook can stay: a shop's
-        books may have to be kept for years by law, and what of them is kept is the shop's own decision.
+        {say(
+          "How to reach them, the notes and their colours go. Their name in orders and in the logbook can stay: a shop's books may have to be kept for years by law, and what of them is kept is the shop's own decision.",
+        )}
       </p>
-      <p className="mt-2">Pictures that they brought stay with the orders that were made of them.</p>
+      <p className="mt-2">{say("Pictures that they brought stay with the orders that were made of them.")}</p>
       <Refused said={wrong} />
       <div className="mt-4 flex flex-wrap gap-2">
         <Button kind="stop" onClick={() => void forget(false)}>
-          Keep the name in the books
+          {say("Keep the name in the books")}
         </Button>
         <Button kind="stop" onClick={() => void forget(true)}>
-          Take the name out too
+          {say("Take the name out too")}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{say("Leave it")}</Button>
       </div>
     </Overlay>
   );

@@ -5,6 +5,7 @@ import { api, told } from "../../api/client";
 import type { Kinds, MachineKind, MachineSort, Shop } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { WaySection } from "../../bench/WaySection";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
@@ -23,29 +24,29 @@ export default function FirstDay() {
   const [step, setStep] = useState<Step>("ways");
   const [chosen, setChosen] = useState<ReadonlySet<string> | null>(null);
   useEffect(() => {
-    document.title = "First day · Offsetter";
+    document.title = say("First day · Offsetter");
   }, []);
-  if (!shop || !kinds) return <main className="p-6 text-soft">Opening…</main>;
+  if (!shop || !kinds) return <main className="p-6 text-soft">{say("Opening…")}</main>;
   // What a printer of the shop's own does is chosen already.
   const ways = chosen ?? new Set(shop.printers.flatMap((p) => p.feeds.map((f) => f.method)));
   const answers: Record<Step, string> = {
-    ways: ways.size ? [...ways].map((w) => shop.method_names[w] ?? w).join(", ") : "not said yet",
-    printers: shop.printers.map((p) => p.name).join(", ") || "none yet",
-    presses: [...shop.presses, ...shop.ovens, ...shop.cutters].map((p) => p.name).join(", ") || "none yet",
-    blanks: shop.blanks.length ? several(shop.blanks.length, "blank") : "none yet",
-    prices: `in ${shop.currency}`,
+    ways: ways.size ? [...ways].map((w) => shop.method_names[w] ?? w).join(", ") : say("not said yet"),
+    printers: shop.printers.map((p) => p.name).join(", ") || say("none yet"),
+    presses: [...shop.presses, ...shop.ovens, ...shop.cutters].map((p) => p.name).join(", ") || say("none yet"),
+    blanks: shop.blanks.length ? several(shop.blanks.length, "blank") : say("none yet"),
+    prices: say("in {currency}", { currency: shop.currency }),
   };
   const asked: Record<Step, string> = {
-    ways: "Which ways do you print?",
-    printers: "What prints them?",
-    presses: "What presses them?",
-    blanks: "What do you print on?",
-    prices: "What do hands and machines cost?",
+    ways: say("Which ways do you print?"),
+    printers: say("What prints them?"),
+    presses: say("What presses them?"),
+    blanks: say("What do you print on?"),
+    prices: say("What do hands and machines cost?"),
   };
   const next = () => setStep(STEPS[STEPS.indexOf(step) + 1] ?? "prices");
   return (
     <div className="grid min-h-0 grow grid-cols-[260px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
-      <aside aria-label="The questions" className="flex min-h-0 flex-col border-r border-hair bg-panel py-4">
+      <aside aria-label={say("The questions")} className="flex min-h-0 flex-col border-r border-hair bg-panel py-4">
         <ol className="min-h-0 grow overflow-auto">
           {STEPS.map((s) => (
             <li key={s}>
@@ -68,7 +69,7 @@ export default function FirstDay() {
           <h1 className="text-2xl font-bold">{asked[step]}</h1>
           {step !== "prices" && (
             <Button kind="go" onClick={next}>
-              Go on
+              {say("Go on")}
             </Button>
           )}
         </div>
@@ -86,19 +87,19 @@ export default function FirstDay() {
 function Order({ shop }: { shop: Shop }) {
   const navigate = useNavigate();
   const missing = [
-    !shop.printers.length && "a printer",
-    !shop.presses.length && "a press",
-    !shop.blanks.length && "a blank",
+    !shop.printers.length && say("a printer"),
+    !shop.presses.length && say("a press"),
+    !shop.blanks.length && say("a blank"),
   ].filter(Boolean);
   return (
     <div className="border-t border-hair px-4 pt-3">
       <Button kind="go" wide disabled={missing.length > 0} onClick={() => navigate("/jobs?new")}>
-        Take the first order
+        {say("Take the first order")}
       </Button>
       <p className="mt-1 text-sm text-soft">
         {missing.length
-          ? `It wants ${missing.join(", ")} first.`
-          : "The rest can wait: it is asked when it first matters."}
+          ? say("It wants {missing} first.", { missing: missing.join(", ") })
+          : say("The rest can wait: it is asked when it first matters.")}
       </p>
     </div>
   );
@@ -109,7 +110,7 @@ type WaysProps = { kinds: Kinds; ways: ReadonlySet<string>; onChange: (ways: Rea
 function Ways({ kinds, ways, onChange }: WaysProps) {
   return (
     <>
-      <p className="text-soft">Each as what ends up in or on the piece. Choose all that your machines do.</p>
+      <p className="text-soft">{say("Each as what ends up in or on the piece. Choose all that your machines do.")}</p>
       <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(200px,1fr))] gap-3">
         {kinds.ways.map((w) => {
           const isOn = ways.has(w.id);
@@ -144,10 +145,12 @@ function Printers({ shop, kinds, ways }: { shop: Shop; kinds: Kinds; ways: Reado
   return (
     <>
       <p className="text-soft">
-        The nearest kind will do. What it usually is gets filled in and marked until you have looked at it.
+        {say("The nearest kind will do. What it usually is gets filled in and marked until you have looked at it.")}
       </p>
       {open.length > 0 && shop.printers.length > 0 && (
-        <p className="mt-1 text-need">Nothing prints {open.map((w) => shop.method_names[w] ?? w).join(", ")} yet.</p>
+        <p className="mt-1 text-need">
+          {say("Nothing prints")} {open.map((w) => shop.method_names[w] ?? w).join(", ")} {say("yet.")}
+        </p>
       )}
       <KindList kinds={fit} shop={shop} sort="printers" />
     </>
@@ -159,17 +162,19 @@ function Presses({ shop, kinds, ways }: { shop: Shop; kinds: Kinds; ways: Readon
   const of = (sort: MachineSort) => kinds.machines.filter((k) => k.sort === sort);
   return (
     <>
-      <p className="text-soft">Its platen and its highest heat matter first; how it heats is measured one quiet day.</p>
+      <p className="text-soft">
+        {say("Its platen and its highest heat matter first; how it heats is measured one quiet day.")}
+      </p>
       <KindList kinds={of("presses")} shop={shop} sort="presses" />
       {ways.has("print-cut") && (
         <>
-          <h2 className="mt-5 font-semibold">Printed vinyl is cut by its printer, or on a cutter apart</h2>
+          <h2 className="mt-5 font-semibold">{say("Printed vinyl is cut by its printer, or on a cutter apart")}</h2>
           <KindList kinds={of("cutters")} shop={shop} sort="cutters" />
         </>
       )}
       {cures && (
         <>
-          <h2 className="mt-5 font-semibold">Powder is melted in an oven, or hovering under the press</h2>
+          <h2 className="mt-5 font-semibold">{say("Powder is melted in an oven, or hovering under the press")}</h2>
           <KindList kinds={of("ovens")} shop={shop} sort="ovens" />
         </>
       )}
@@ -188,7 +193,7 @@ function KindList({ kinds, shop, sort }: { kinds: MachineKind[]; shop: Shop; sor
             {open === k.id ? (
               <NewMachine kind={k} onAdded={() => setOpen((now) => (now === k.id ? "" : now))} />
             ) : (
-              <Button onClick={() => setOpen(k.id)}>{have.length ? "One more" : "We have one"}</Button>
+              <Button onClick={() => setOpen(k.id)}>{have.length ? say("One more") : say("We have one")}</Button>
             )}
           </Row>
         );
@@ -222,9 +227,11 @@ function Blanks({ shop, kinds }: { shop: Shop; kinds: Kinds }) {
   return (
     <>
       <p className="text-soft">
-        Press the colours that lie on your shelf; sizes, fibres and prices are filled in and can be put right at{" "}
+        {say(
+          "Press the colours that lie on your shelf; sizes, fibres and prices are filled in and can be put right at",
+        )}{" "}
         <Link to="/blanks" className="text-act underline underline-offset-2">
-          Blanks
+          {say("Blanks")}
         </Link>
         .
       </p>
@@ -266,16 +273,16 @@ function Prices() {
   return (
     <div className="max-w-xl">
       <p className="text-soft">
-        Two figures move everything else; the rest is at{" "}
+        {say("Two figures move everything else; the rest is at")}{" "}
         <Link to="/prices" className="text-act underline underline-offset-2">
-          Prices
+          {say("Prices")}
         </Link>
         .
       </p>
       <Refused said={wrong} />
       <div className="mt-3 grid grid-cols-2 gap-4">
         <Plain
-          label={`An hour of hands, ${prices.currency}`}
+          label={say("An hour of hands, {currency}", { currency: prices.currency })}
           value={Number(prices.hands_hour)}
           decimals={2}
           field="hands_hour"
@@ -283,7 +290,7 @@ function Prices() {
           onDone={(v) => void change({ hands_hour: v.toFixed(2) })}
         />
         <Plain
-          label={`An hour of a machine, ${prices.currency}`}
+          label={say("An hour of a machine, {currency}", { currency: prices.currency })}
           value={Number(prices.machine_hour)}
           decimals={2}
           field="machine_hour"
@@ -291,7 +298,7 @@ function Prices() {
           onDone={(v) => void change({ machine_hour: v.toFixed(2) })}
         />
         <Plain
-          label="Of the price, kept as margin"
+          label={say("Of the price, kept as margin")}
           unit="%"
           value={Number(prices.margin_share) * 100}
           field="margin_share"
@@ -300,7 +307,7 @@ function Prices() {
         />
       </div>
       <p className="mt-4 text-lg">
-        A plain piece would cost <span className="num font-bold">{example.cost}</span> and be sold for{" "}
+        {say("A plain piece would cost")} <span className="num font-bold">{example.cost}</span> {say("and be sold for")}{" "}
         <span className="num font-bold">{example.price}</span> {prices.currency}.
       </p>
       <Example view={view} />

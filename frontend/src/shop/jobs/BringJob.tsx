@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, sent, told } from "../../api/client";
 import type { Arrival } from "../../api/types";
+import { say } from "../../texts/say";
 import { FileButton } from "../../ui/FileButton";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
@@ -40,38 +41,42 @@ export function BringJob({ onClose }: { onClose: () => void }) {
       open
       wide
       onClose={onClose}
-      title="Bring a job in"
-      sub="A whole job, as its own page gives it out: decisions, pictures, runs and what was done."
+      title={say("Bring a job in")}
+      sub={say("A whole job, as its own page gives it out: decisions, pictures, runs and what was done.")}
     >
       <FileButton
-        label="A job's file"
+        label={say("A job's file")}
         accept=".zip,application/zip"
         kind={seen ? "plain" : "go"}
         disabled={isLooking}
         onFile={(file) => void look(file)}
       >
-        {isLooking ? "Looking at it…" : seen ? "Another file" : "Choose its file"}
+        {isLooking ? say("Looking at it…") : seen ? say("Another file") : say("Choose its file")}
       </FileButton>
       <Refused said={wrong} />
       {seen && (
         <div className="mt-3 flex flex-col gap-3">
           <p>
             <span className="font-semibold">
-              {seen.title}, for {seen.customer}
+              {say("{title}, for {customer}", { title: seen.title, customer: seen.customer })}
             </span>
-            , from {seen.shop}: {several(seen.pieces, "piece")}, {several(seen.runs, "run")},{" "}
-            {several(seen.acts, "act")}.
+            {say(", from {shop}: {pieces}, {runs}, {acts}.", {
+              shop: seen.shop,
+              pieces: several(seen.pieces, "piece"),
+              runs: several(seen.runs, "run"),
+              acts: several(seen.acts, "act"),
+            })}
           </p>
           {missing.map((m) => {
             const key = `${m.sort}/${m.id}`;
             return (
               <Pick
                 key={key}
-                label={`${ONE[m.sort]} “${m.name}” is not here`}
+                label={say("{ONE} “{name}” is not here", { ONE: ONE[m.sort], name: m.name })}
                 value={choices[key] ?? ""}
                 options={[
-                  { id: "", name: "choose" },
-                  { id: "bring", name: "bring it along" },
+                  { id: "", name: say("choose") },
+                  { id: "bring", name: say("bring it along") },
                   ...m.like.map(([id, name]) => ({ id: String(id), name: String(name) })),
                 ]}
                 onChange={(chosen) => setChoices({ ...choices, [key]: chosen })}
@@ -85,7 +90,7 @@ export function BringJob({ onClose }: { onClose: () => void }) {
           ))}
           <div>
             <Button kind="go" disabled={open.length > 0} onClick={() => void take()}>
-              Take it in
+              {say("Take it in")}
             </Button>
           </div>
         </div>

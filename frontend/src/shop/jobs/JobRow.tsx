@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { JobCard } from "../../api/types";
 import { SmallGarment } from "../../line/StationPicture";
+import { say } from "../../texts/say";
 import { StateMark } from "../../ui/parts";
 import { when } from "../../ui/when";
 
@@ -21,8 +22,8 @@ export function JobRow({ job }: { job: JobCard }) {
         <div className="min-w-0">
           <h2 className="truncate text-[17px] font-bold leading-snug">{job.title}</h2>
           <p className="truncate text-soft">
-            {job.customer} · <span className="num text-ink">{job.good}</span> of{" "}
-            <span className="num">{job.pieces}</span> good
+            {job.customer} · <span className="num text-ink">{job.good}</span> {say("of")}{" "}
+            <span className="num">{job.pieces}</span> {say("good")}
           </p>
           <div className="mt-0.5 h-[4px] rounded bg-hair" aria-hidden="true">
             <div className="h-full rounded bg-done" style={{ width: `${(job.good / job.pieces) * 100}%` }} />
@@ -30,7 +31,9 @@ export function JobRow({ job }: { job: JobCard }) {
         </div>
         <div className="min-w-0">
           {hasEnded ? (
-            <p>{job.stands === "closed" ? "Closed and in the logbook." : `Cancelled: ${job.why}`}</p>
+            <p>
+              {job.stands === "closed" ? say("Closed and in the logbook.") : say("Cancelled: {why}", { why: job.why })}
+            </p>
           ) : (
             <>
               <p className="font-semibold">
@@ -58,7 +61,7 @@ export function JobRow({ job }: { job: JobCard }) {
                 {isLate ? "late: " : "due "}
                 {when(job.due)}
               </p>
-              <p className="text-soft">{left ? `${left} to go` : "all good, close it"}</p>
+              <p className="text-soft">{left ? say("{left} to go", { left }) : say("all good, close it")}</p>
             </>
           )}
         </div>

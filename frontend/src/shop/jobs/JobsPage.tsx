@@ -8,6 +8,7 @@ import { useShop } from "../../api/useShop";
 import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -55,7 +56,7 @@ export default function JobsPage() {
   const keys = useMemo(() => ({ n: () => setIsNew(true) }), [setIsNew]);
   useHotkeys(keys);
   useEffect(() => {
-    document.title = "Jobs · Offsetter";
+    document.title = say("Jobs · Offsetter");
   }, []);
 
   return (
@@ -65,35 +66,37 @@ export default function JobsPage() {
           <h1 className="text-2xl font-bold">{heading(shop, isLoading)}</h1>
           {first && (
             <p className="text-soft">
-              Next:{" "}
+              {say("Next:")}{" "}
               <Link
                 to={`/jobs/${first.id}/${first.next_station}`}
                 className="font-semibold text-act underline underline-offset-2"
               >
                 {first.title}
               </Link>
-              , due {when(first.due)}.
+              {say(", due {due}.", { due: when(first.due) })}
             </p>
           )}
         </div>
         <Button kind="go" hotkey="N" onClick={() => setIsNew(true)}>
-          New order
+          {say("New order")}
         </Button>
       </div>
       {isEmpty && (
         <p className="mt-3 border-l-4 border-need pl-3">
-          The shop is not filled yet: a printer, a press and a blank are enough for the first order.{" "}
+          {say("The shop is not filled yet: a printer, a press and a blank are enough for the first order.")}{" "}
           <Link to="/first-day" className="font-semibold text-act underline underline-offset-2">
-            Fill it
+            {say("Fill it")}
           </Link>
         </p>
       )}
       <div className="mt-3 flex flex-wrap items-center gap-3">
-        <Find label="Find by title, customer or code" value={words} onFind={setWords} />
-        <Choice hideLabel label="Which jobs" value={which} options={choices(shop)} onChange={setWhich} />
+        <Find label={say("Find by title, customer or code")} value={words} onFind={setWords} />
+        <Choice hideLabel label={say("Which jobs")} value={which} options={choices(shop)} onChange={setWhich} />
         <Tables
           list="jobs"
-          hint="The columns reference, title, customer, due, blank and count; colour and size where a blank has several, a row for each. Every order is held until somebody has looked at it."
+          hint={say(
+            "The columns reference, title, customer, due, blank and count; colour and size where a blank has several, a row for each. Every order is held until somebody has looked at it.",
+          )}
           {...(me.role === "viewer" ? {} : { brings: "orders" as const })}
         />
         {me.role === "owner" && (
@@ -102,33 +105,36 @@ export default function JobsPage() {
             onClick={() => setBringing(true)}
             className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-2"
           >
-            Bring a job in
+            {say("Bring a job in")}
           </button>
         )}
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
       {shop?.filling && (
         <p role="status" className="mt-3 border-l-4 border-act pl-3">
-          The demo is still being filled, with {shop.filling}. What is there works already.
+          {say("The demo is still being filled, with {filling}. What is there works already.", {
+            filling: shop.filling,
+          })}
         </p>
       )}
       {shop?.backup && (
         <p role="status" className="mt-3 border-l-4 border-need pl-3">
-          <span className="font-semibold text-need">{shop.backup}</span> On the shop's computer:{" "}
-          <code className="num">./offsetter backup FILE</code>, onto another disk than this shop's.
+          <span className="font-semibold text-need">{shop.backup}</span> {say("On the shop's computer:")}{" "}
+          <code className="num">{say("./offsetter backup FILE")}</code>
+          {say(", onto another disk than this shop's.")}
         </p>
       )}
       {shop?.disk_left_mb != null && (
         <p role="alert" className="mt-3 border-l-4 border-need pl-3">
-          <span className="font-semibold text-need">The disk is nearly full:</span>{" "}
-          <span className="num">{shop.disk_left_mb} MB</span> are left. Make room before the next large picture: derived
-          files may be deleted at any time.
+          <span className="font-semibold text-need">{say("The disk is nearly full:")}</span>{" "}
+          <span className="num">{say("{disk_left_mb} MB", { disk_left_mb: shop.disk_left_mb })}</span>{" "}
+          {say("are left. Make room before the next large picture: derived files may be deleted at any time.")}
         </p>
       )}
       {shop?.broken.map((job) => (
         <Mend
           key={job.id}
-          what={`Job ${job.id} cannot be read`}
+          what={say("Job {id} cannot be read", { id: job.id })}
           why={job.why}
           onMend={() => told(api.POST("/api/jobs/{job_id}/mend", { params: { path: { job_id: job.id } } }))}
         />
@@ -136,7 +142,11 @@ export default function JobsPage() {
       {shop?.broken_facts.map((fact) => (
         <Mend
           key={`${fact.kind} ${fact.id}`}
-          what={`Version ${fact.version} of “${fact.id}” (${fact.kind.replace("_", " ")}) cannot be read`}
+          what={say("Version {version} of “{id}” ({replace}) cannot be read", {
+            version: fact.version,
+            id: fact.id,
+            replace: fact.kind.replace("_", " "),
+          })}
           why={`${fact.why}. ${fact.used ? `Version ${fact.used} stands in for it.` : "It is left out."}`}
           onMend={async () => {
             const answer = await api.POST("/api/shop/mend", { body: { kind: fact.kind, id: fact.id } });
@@ -153,7 +163,7 @@ export default function JobsPage() {
       {hasNextPage && (
         <div className="mt-3">
           <Button onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
-            Show more
+            {say("Show more")}
           </Button>
         </div>
       )}
@@ -191,19 +201,27 @@ function choices(shop: Jobs | undefined): { id: WhichJobs; name: string }[] {
 
 function heading(shop: Jobs | undefined, isLoading: boolean): string {
   if (isLoading || !shop) return "Jobs";
-  if (!shop.open) return "No job is open. Take the first order with N.";
-  if (shop.late) return `${shop.late} of ${shop.open} jobs ${shop.late === 1 ? "is" : "are"} late`;
-  return `${shop.open} ${shop.open === 1 ? "job is" : "jobs are"} open, none late`;
+  if (!shop.open) return say("No job is open. Take the first order with N.");
+  if (shop.late)
+    return say("{late} of {open} jobs {which} late", {
+      late: shop.late,
+      open: shop.open,
+      which: shop.late === 1 ? say("is") : say("are"),
+    });
+  return say("{open} {which} open, none late", {
+    open: shop.open,
+    which: shop.open === 1 ? say("job is") : say("jobs are"),
+  });
 }
 
 function nothing(which: WhichJobs, words: string): string {
-  if (words.trim()) return `No job's title, customer or code begins with “${words.trim()}”.`;
+  if (words.trim()) return say("No job's title, customer or code begins with “{trim}”.", { trim: words.trim() });
   return {
     open: "",
     all: "",
-    "needs me": "No job waits for a person: what is open waits for its turn.",
-    late: "Nothing is late.",
-    held: "No job is held.",
-    closed: "Nothing is closed yet.",
+    "needs me": say("No job waits for a person: what is open waits for its turn."),
+    late: say("Nothing is late."),
+    held: say("No job is held."),
+    closed: say("Nothing is closed yet."),
   }[which];
 }

@@ -4,6 +4,7 @@ import { useOutbox } from "../../api/outbox";
 import type { Act, Job, TransferRow } from "../../api/types";
 import { useJobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { said } from "./said";
@@ -13,10 +14,10 @@ export default function LedgerPage() {
   const { id = "" } = useParams();
   const { line, error } = useJobLine(id);
   useEffect(() => {
-    document.title = "Ledger · Offsetter";
+    document.title = say("Ledger · Offsetter");
   }, []);
-  if (error) return <p className="p-6">{error.message} Press J for Jobs.</p>;
-  if (!line) return <p className="p-6 text-soft">Opening the ledger…</p>;
+  if (error) return <p className="p-6">{say("{message} Press J for Jobs.", { message: error.message })}</p>;
+  if (!line) return <p className="p-6 text-soft">{say("Opening the ledger…")}</p>;
   const { job } = line;
   const { ledger } = job;
   return (
@@ -30,8 +31,10 @@ export default function LedgerPage() {
       <Transfers job={job} />
       <Pieces job={job} />
       <p className="mt-3 max-w-3xl text-sm text-soft">
-        In hand = printed and out of the store, less pressed, spoiled, put aside and into the store. To print = what
-        pieces still wait for, less in hand. {ledger.books.transfers.length > 1 && "Sizes of one width share a row."}
+        {say(
+          "In hand = printed and out of the store, less pressed, spoiled, put aside and into the store. To print = what pieces still wait for, less in hand. {transfers}",
+          { transfers: ledger.books.transfers.length > 1 ? say("Sizes of one width share a row.") : "" },
+        )}
       </p>
       <Acts job={job} />
       <p className="mt-4">
@@ -40,10 +43,10 @@ export default function LedgerPage() {
           download
           className="font-semibold text-act underline underline-offset-2"
         >
-          The whole job as a file (zip)
+          {say("The whole job as a file (zip)")}
         </a>{" "}
         <span className="text-sm text-soft">
-          Decisions, pictures, runs and acts; any Offsetter takes it in again at Jobs.
+          {say("Decisions, pictures, runs and acts; any Offsetter takes it in again at Jobs.")}
         </span>
       </p>
     </main>
@@ -54,10 +57,11 @@ function verdict(job: Job): string {
   const { good, ordered, to_print, books } = job.ledger;
   const waiting = Object.values(job.ledger.to_inspect).reduce((a, b) => a + b, 0);
   const find = books.pieces.filter((p) => p.blanks_to_find > 0);
-  const parts = [`${good} of ${ordered} good`];
-  if (waiting) parts.push(`${waiting} to look at`);
-  parts.push(to_print ? `the next run needs ${to_print}` : "nothing left to print");
-  if (find.length) parts.push(`find blanks: ${find.map((p) => `${p.blanks_to_find} x ${p.label}`).join(", ")}`);
+  const parts = [say("{good} of {ordered} good", { good, ordered })];
+  if (waiting) parts.push(say("{waiting} to look at", { waiting }));
+  parts.push(to_print ? say("the next run needs {to_print}", { to_print }) : say("nothing left to print"));
+  if (find.length)
+    parts.push(say("find blanks: {map}", { map: find.map((p) => `${p.blanks_to_find} x ${p.label}`).join(", ") }));
   return parts.join(", ");
 }
 
@@ -66,15 +70,15 @@ const NUMBERS = "num border-b border-hair px-2 py-1 text-right";
 type Column = { name: string; of: (row: TransferRow) => number; isBold?: boolean; isRare?: boolean };
 
 const COLUMNS: Column[] = [
-  { name: "laid", of: (r) => r.laid },
-  { name: "printed", of: (r) => r.printed },
-  { name: "cured", of: (r) => r.cured },
-  { name: "from store", of: (r) => r.fetched, isRare: true },
-  { name: "in hand", of: (r) => r.in_hand, isBold: true },
-  { name: "spoiled", of: (r) => r.spoiled },
-  { name: "put aside", of: (r) => r.put_aside, isRare: true },
-  { name: "into store", of: (r) => r.stored, isRare: true },
-  { name: "to print", of: (r) => r.to_print, isBold: true },
+  { name: say("laid"), of: (r) => r.laid },
+  { name: say("printed"), of: (r) => r.printed },
+  { name: say("cured"), of: (r) => r.cured },
+  { name: say("from store"), of: (r) => r.fetched, isRare: true },
+  { name: say("in hand"), of: (r) => r.in_hand, isBold: true },
+  { name: say("spoiled"), of: (r) => r.spoiled },
+  { name: say("put aside"), of: (r) => r.put_aside, isRare: true },
+  { name: say("into store"), of: (r) => r.stored, isRare: true },
+  { name: say("to print"), of: (r) => r.to_print, isBold: true },
 ];
 
 function Transfers({ job }: { job: Job }) {
@@ -85,19 +89,19 @@ function Transfers({ job }: { job: Job }) {
   return (
     <div className="mt-4 overflow-x-auto">
       <table className="w-full max-w-6xl min-w-[860px]">
-        <caption className="pb-1 text-left text-lg font-bold">Prints</caption>
+        <caption className="pb-1 text-left text-lg font-bold">{say("Prints")}</caption>
         <thead>
           <tr className="text-sm text-soft">
-            <th className="border-b border-hair py-1 text-left font-normal">Print and width</th>
+            <th className="border-b border-hair py-1 text-left font-normal">{say("Print and width")}</th>
             {columns.map((c) => (
               <th key={c.name} className="border-b border-hair px-2 text-right font-normal">
                 {c.name}
               </th>
             ))}
-            <th className="border-b border-hair px-2 pl-8 text-left font-normal">for</th>
-            <th className="border-b border-hair px-2 text-right font-normal">ordered</th>
-            <th className="border-b border-hair px-2 text-right font-normal">pressed</th>
-            <th className="border-b border-hair px-2 text-right font-normal">to press</th>
+            <th className="border-b border-hair px-2 pl-8 text-left font-normal">{say("for")}</th>
+            <th className="border-b border-hair px-2 text-right font-normal">{say("ordered")}</th>
+            <th className="border-b border-hair px-2 text-right font-normal">{say("pressed")}</th>
+            <th className="border-b border-hair px-2 text-right font-normal">{say("to press")}</th>
           </tr>
         </thead>
         <tbody>
@@ -136,19 +140,19 @@ function Transfers({ job }: { job: Job }) {
 function Pieces({ job }: { job: Job }) {
   return (
     <table className="mt-5 w-full max-w-4xl">
-      <caption className="pb-1 text-left text-lg font-bold">Pieces</caption>
+      <caption className="pb-1 text-left text-lg font-bold">{say("Pieces")}</caption>
       <thead>
         <tr className="text-sm text-soft">
-          <th className="border-b border-hair py-1 text-left font-normal">Blank and size</th>
+          <th className="border-b border-hair py-1 text-left font-normal">{say("Blank and size")}</th>
           {[
             "ordered",
             "begun",
             "complete",
-            "to inspect",
+            say("to inspect"),
             "good",
-            "spoiled pieces",
-            "spoiled blanks",
-            "blanks to find",
+            say("spoiled pieces"),
+            say("spoiled blanks"),
+            say("blanks to find"),
           ].map((h) => (
             <th key={h} className="border-b border-hair px-2 text-right font-normal">
               {h}
@@ -191,9 +195,11 @@ function Acts({ job }: { job: Job }) {
   const voided = new Map(job.acts.flatMap((a) => (a.body.kind === "voided" ? [[a.body.voids, a] as const] : [])));
   const shown = [...job.acts].reverse().filter((a) => a.body.kind !== "voided");
   return (
-    <section aria-label="Acts" className="mt-6 max-w-4xl">
-      <h2 className="text-lg font-bold">What hands did, newest first</h2>
-      <p className="text-sm text-soft">Nothing here is ever changed or deleted; an act is taken back by another one.</p>
+    <section aria-label={say("Acts")} className="mt-6 max-w-4xl">
+      <h2 className="text-lg font-bold">{say("What hands did, newest first")}</h2>
+      <p className="text-sm text-soft">
+        {say("Nothing here is ever changed or deleted; an act is taken back by another one.")}
+      </p>
       <ol className="mt-1">
         {shown.map((act: Act) => {
           const back = voided.get(act.id);
@@ -207,16 +213,19 @@ function Acts({ job }: { job: Job }) {
                 {!back && voiding !== act.id && (
                   <Button
                     kind="quiet"
-                    label={`Take back: ${said(act, job.ledger.books.labels)}`}
+                    label={say("Take back: {said}", { said: said(act, job.ledger.books.labels) })}
                     onClick={() => setVoiding(act.id)}
                   >
-                    Take back
+                    {say("Take back")}
                   </Button>
                 )}
               </div>
               {back?.body.kind === "voided" && (
                 <p className="text-sm text-soft">
-                  taken back by {back.actor}: {back.body.reason || "at once"}
+                  {say("taken back by {actor}: {reason}", {
+                    actor: back.actor,
+                    reason: back.body.reason || say("at once"),
+                  })}
                 </p>
               )}
               {voiding === act.id && (
@@ -230,7 +239,7 @@ function Acts({ job }: { job: Job }) {
                   }}
                 >
                   <label className="grow">
-                    <span className="font-semibold">Why is it taken back?</span>
+                    <span className="font-semibold">{say("Why is it taken back?")}</span>
                     <input
                       className="field"
                       maxLength={200}
@@ -239,9 +248,9 @@ function Acts({ job }: { job: Job }) {
                     />
                   </label>
                   <Button kind="stop" type="submit" disabled={!reason.trim()}>
-                    Take it back
+                    {say("Take it back")}
                   </Button>
-                  <Button onClick={() => setVoiding(null)}>Leave it</Button>
+                  <Button onClick={() => setVoiding(null)}>{say("Leave it")}</Button>
                 </form>
               )}
             </li>

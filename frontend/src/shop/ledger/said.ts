@@ -1,4 +1,5 @@
 import type { Act } from "../../api/types";
+import { say } from "../../texts/say";
 
 /** An act in words. labels: slots and kinds as people call them. */
 export function said(act: Act, labels: { [slot: string]: string }): string {
@@ -9,41 +10,53 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
   };
   switch (b.kind) {
     case "printed":
-      return `printed ${b.count}${b.lot ? `, lot ${b.lot}` : ""}`;
+      return say("printed {count}{which}", { count: b.count, which: b.lot ? say(", lot {lot}", { lot: b.lot }) : "" });
     case "prepared":
-      return `${b.stage}: ${b.count} done`;
+      return say("{stage}: {count} done", { stage: b.stage, count: b.count });
     case "pressed": {
-      const again = (b.stages ?? []).some((s) => s.again) ? ", pressed once more" : "";
-      const early = (b.stages ?? []).some((s) => s.ended_early) ? ", a stage ended early" : "";
-      return `pressed ${of(b.line, b.size, b.number)}${again}${early}`;
+      const again = (b.stages ?? []).some((s) => s.again) ? say(", pressed once more") : "";
+      const early = (b.stages ?? []).some((s) => s.ended_early) ? say(", a stage ended early") : "";
+      return say("pressed {of}{again}{early}", { of: of(b.line, b.size, b.number), again, early });
     }
     case "good":
-      return `${b.count} x ${of(b.line, b.size)} good`;
+      return say("{count} x {of} good", { count: b.count, of: of(b.line, b.size) });
     case "spoiled":
-      return `${b.count} ${b.what}${b.size ? ` (${of(b.line, b.size, b.number)})` : ""} spoiled at ${b.stage}: ${b.cause}${b.outcome === "second" ? "; kept as second quality" : ""}`;
+      return say("{count} {what}{which} spoiled at {stage}: {cause}{which2}", {
+        count: b.count,
+        what: b.what,
+        which: b.size ? ` (${of(b.line, b.size, b.number)})` : "",
+        stage: b.stage,
+        cause: b.cause,
+        which2: b.outcome === "second" ? say("; kept as second quality") : "",
+      });
     case "resolved":
-      return `chose for old work: ${{ use: "use as printed", rest: "reprint the rest", all: "reprint all" }[b.way]} (${b.reason})`;
+      return say("chose for old work: {value} ({reason})", {
+        value: { use: "use as printed", rest: "reprint the rest", all: "reprint all" }[b.way],
+        reason: b.reason,
+      });
     case "stored":
-      return `${b.count} transfers into the store`;
+      return say("{count} transfers into the store", { count: b.count });
     case "fetched":
-      return `${b.count} transfers out of the store`;
+      return say("{count} transfers out of the store", { count: b.count });
     case "set-up":
-      return `read the press back${b.changed?.length ? `, changed ${b.changed.join(", ").toLowerCase()}` : ""}`;
+      return say("read the press back{which}", {
+        which: b.changed?.length ? say(", changed {changed}", { changed: b.changed.join(", ").toLowerCase() }) : "",
+      });
     case "renewed":
-      return `took a new ${b.cover}`;
+      return say("took a new {cover}", { cover: b.cover });
     case "signed":
-      return `recorded that ${b.by} agreed to the proof${b.how ? ` (${b.how})` : ""}`;
+      return say("recorded that {by} agreed to the proof{which}", { by: b.by, which: b.how ? ` (${b.how})` : "" });
     case "held":
-      return `held the job: ${b.reason}`;
+      return say("held the job: {reason}", { reason: b.reason });
     case "resumed":
-      return "took the job up again";
+      return say("took the job up again");
     case "cancelled":
-      return `cancelled the job: ${b.reason}`;
+      return say("cancelled the job: {reason}", { reason: b.reason });
     case "photographed":
-      return `attached a photograph${b.note ? `: ${b.note}` : ""}`;
+      return say("attached a photograph{which}", { which: b.note ? `: ${b.note}` : "" });
     case "closed":
-      return b.short ? "closed the job short" : "closed the job";
+      return b.short ? say("closed the job short") : say("closed the job");
     case "voided":
-      return "took an act back";
+      return say("took an act back");
   }
 }

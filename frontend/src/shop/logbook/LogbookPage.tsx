@@ -2,6 +2,7 @@ import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Entry, LogbookPage as Page } from "../../api/types";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -20,18 +21,19 @@ export default function LogbookPage() {
     ),
   );
   useEffect(() => {
-    document.title = "Logbook · Offsetter";
+    document.title = say("Logbook · Offsetter");
   }, []);
   const entries = pages.flatMap((p) => p.entries);
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">{heading(entries, isLoading, words, hasNextPage)}</h1>
       <p className="text-soft">
-        Planned is what the line worked out; actual comes from what was recorded as done. Prices are those of the day it
-        was closed.
+        {say(
+          "Planned is what the line worked out; actual comes from what was recorded as done. Prices are those of the day it was closed.",
+        )}
       </p>
       <div className="mt-3 flex max-w-3xl flex-wrap items-center gap-4">
-        <Find label="Find by title, customer or code" value={words} onFind={setWords} />
+        <Find label={say("Find by title, customer or code")} value={words} onFind={setWords} />
         <Tables list="logbook" />
       </div>
       {error && <p className="mt-4 text-stop">{error.message}</p>}
@@ -43,7 +45,7 @@ export default function LogbookPage() {
       {hasNextPage && (
         <div className="mt-3">
           <Button onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
-            Show more
+            {say("Show more")}
           </Button>
         </div>
       )}
@@ -53,12 +55,19 @@ export default function LogbookPage() {
 
 function heading(entries: Entry[], isLoading: boolean, words: string, hasMore: boolean): string {
   if (isLoading) return "Logbook";
-  if (!entries.length && words.trim()) return `No closed job's title, customer or code begins with “${words.trim()}”`;
-  if (!entries.length) return "Nothing is closed yet: close a job at Inspect and its entry appears here.";
+  if (!entries.length && words.trim())
+    return say("No closed job's title, customer or code begins with “{trim}”", { trim: words.trim() });
+  if (!entries.length) return say("Nothing is closed yet: close a job at Inspect and its entry appears here.");
   const spoiled = entries.flatMap((e) => e.spoiled).reduce((n, s) => n + s.count, 0);
   const good = entries.reduce((n, e) => n + e.good, 0);
   const jobs = entries.length === 1 ? "job" : "jobs";
-  return `${good} good pieces from ${hasMore ? "the latest " : ""}${entries.length} ${jobs}, ${spoiled} spoiled`;
+  return say("{good} good pieces from {which}{entries} {jobs}, {spoiled} spoiled", {
+    good,
+    which: hasMore ? say("the latest ") : "",
+    entries: entries.length,
+    jobs,
+    spoiled,
+  });
 }
 
 function EntryView({ entry: e }: { entry: Entry }) {
@@ -70,7 +79,7 @@ function EntryView({ entry: e }: { entry: Entry }) {
         {e.picture_key && (
           <img
             src={`/api/pictures/${e.picture_key}/cloth.png`}
-            alt={`Print of ${e.title}`}
+            alt={say("Print of {title}", { title: e.title })}
             className="max-h-[170px] w-full rounded object-contain"
             style={{ background: "#17181b" }}
           />
@@ -83,16 +92,22 @@ function EntryView({ entry: e }: { entry: Entry }) {
           </Link>
         </h2>
         <p className="text-soft">
-          {e.customer} · {e.blank} · {e.method} · closed {when(e.closed_at)}
-          {new Date(e.closed_at) > new Date(e.due) ? ", late" : ", in time"} · {e.people.join(", ")}
+          {say("{customer} · {blank} · {method} · closed {closed_at}{which} · {people}", {
+            customer: e.customer,
+            blank: e.blank,
+            method: e.method,
+            closed_at: when(e.closed_at),
+            which: new Date(e.closed_at) > new Date(e.due) ? say(", late") : say(", in time"),
+            people: e.people.join(", "),
+          })}
         </p>
         <table className="mt-3 w-full">
           <thead>
             <tr className="border-b border-hair text-sm text-soft">
-              <th className="w-44 py-1 text-left font-normal">What it took</th>
-              <th className="py-1 text-right font-normal">planned</th>
-              <th className="py-1 text-right font-normal">actual</th>
-              <th className="py-1 pl-5 text-left font-normal">actual against planned</th>
+              <th className="w-44 py-1 text-left font-normal">{say("What it took")}</th>
+              <th className="py-1 text-right font-normal">{say("planned")}</th>
+              <th className="py-1 text-right font-normal">{say("actual")}</th>
+              <th className="py-1 pl-5 text-left font-normal">{say("actual against planned")}</th>
             </tr>
           </thead>
           <tbody>
@@ -120,31 +135,36 @@ function EntryView({ entry: e }: { entry: Entry }) {
           </tbody>
         </table>
         <p className="mt-1.5 text-sm text-soft">
-          Hands are not clocked: they are counted as planned for each piece pressed.
+          {say("Hands are not clocked: they are counted as planned for each piece pressed.")}
         </p>
       </div>
       <div>
         <p className="num text-2xl font-bold">
-          {e.good} of {e.ordered} good
+          {say("{good} of {ordered} good", { good: e.good, ordered: e.ordered })}
         </p>
         <p>
-          <span className="num font-semibold">{money(e.cost_a_piece)}</span> a good piece,{" "}
-          <span className="num">{money(e.without_blank)}</span> without its blank
+          <span className="num font-semibold">{money(e.cost_a_piece)}</span> {say("a good piece,")}{" "}
+          <span className="num">{money(e.without_blank)}</span> {say("without its blank")}
           {margin !== null && (
             <>
-              , quoted <span className="num">{money(e.quoted ?? 0)}</span>:{" "}
+              {say(", quoted")} <span className="num">{money(e.quoted ?? 0)}</span>:{" "}
               <span className={`num font-semibold ${margin < 0 ? "text-stop" : "text-done"}`}>
-                {margin < 0 ? "short by" : "leaves"} {money(Math.abs(margin))}
+                {margin < 0 ? say("short by") : "leaves"} {money(Math.abs(margin))}
               </span>
             </>
           )}
         </p>
-        <h3 className="mt-3 font-semibold">{e.spoiled.length ? "Spoiled" : "Nothing spoiled"}</h3>
+        <h3 className="mt-3 font-semibold">{e.spoiled.length ? "Spoiled" : say("Nothing spoiled")}</h3>
         <ul className="flex flex-col gap-2">
           {e.spoiled.map((s, i) => (
             <li key={i} className="border-l-4 border-stop pl-3">
-              {s.count} {s.what} at {s.stage}: {s.cause}
-              <span className="num block text-sm text-soft">cost {money(s.cost)}</span>
+              {say("{count} {what} at {stage}: {cause}", {
+                count: s.count,
+                what: s.what,
+                stage: s.stage,
+                cause: s.cause,
+              })}
+              <span className="num block text-sm text-soft">{say("cost {cost}", { cost: money(s.cost) })}</span>
             </li>
           ))}
         </ul>
@@ -160,7 +180,12 @@ function Against({ planned, actual }: { planned: number; actual: number }) {
   if (!planned) return null;
   const share = Math.min(2, actual / planned);
   return (
-    <svg width={WIDE + 60} height={16} role="img" aria-label={`${Math.round(share * 100)} % of plan`}>
+    <svg
+      width={WIDE + 60}
+      height={16}
+      role="img"
+      aria-label={say("{share} % of plan", { share: Math.round(share * 100) })}
+    >
       <rect
         x={0}
         y={5}

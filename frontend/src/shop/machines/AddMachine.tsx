@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { MachineKind } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { ByAddress } from "./ByAddress";
 import { SORTS, useKinds } from "./machines";
@@ -17,11 +18,11 @@ export function AddMachine({ onClose, onAdded }: { onClose: () => void; onAdded:
       wide
       open
       onClose={onClose}
-      title={kind ? kind.name : "Which machine is it?"}
+      title={kind ? kind.name : say("Which machine is it?")}
       sub={
         kind
-          ? "What this kind usually is gets filled in, and is marked until you have looked at it."
-          : "The nearest kind will do: every value of it can be put right."
+          ? say("What this kind usually is gets filled in, and is marked until you have looked at it.")
+          : say("The nearest kind will do: every value of it can be put right.")
       }
     >
       {kind ? (

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Introduced, MachineKind } from "../../api/types";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
@@ -51,15 +52,15 @@ export function ByAddress({ kinds, onAdded, onFound }: ByAddressProps) {
       }}
     >
       <Typed
-        label="A printer on the network: its address"
+        label={say("A printer on the network: its address")}
         value={address}
         onChange={setAddress}
-        hint="as on its own panel, such as 192.168.1.40"
+        hint={say("as on its own panel, such as 192.168.1.40")}
       />
       <Refused said={wrong} />
       <div className="mt-2">
         <Button type="submit" kind="go" disabled={!address.trim() || isAsking}>
-          {isAsking ? "Asking it…" : "Ask what it is"}
+          {isAsking ? say("Asking it…") : say("Ask what it is")}
         </Button>
       </div>
     </form>
@@ -102,27 +103,41 @@ function Confirm({ found, kinds, onBack, onAdded }: ConfirmProps) {
       className="flex flex-col gap-3"
     >
       <p>
-        <span className="font-semibold">{found.told.model || "It"}</span> answers at{" "}
+        <span className="font-semibold">{found.told.model || "It"}</span> {say("answers at")}{" "}
         <span className="num">{found.address}</span>
-        {inks.length > 0 && <>; it holds {inks.map((s) => s.name).join(", ")}</>}
+        {inks.length > 0 && (
+          <>
+            {say("; it holds")} {inks.map((s) => s.name).join(", ")}
+          </>
+        )}
         {trays.length > 0 && (
-          <>; it takes {trays.map((t) => `${units.length(t.width_mm)} in its ${t.name}`).join(", ")}</>
+          <>
+            {say("; it takes")}{" "}
+            {trays
+              .map((t) => say("{width_mm} in its {name}", { width_mm: units.length(t.width_mm), name: t.name }))
+              .join(", ")}
+          </>
         )}
         .
       </p>
       <Pick
-        label={found.kind ? "That is most like" : "Nothing known is near it: choose the nearest kind"}
+        label={found.kind ? say("That is most like") : say("Nothing known is near it: choose the nearest kind")}
         value={kind}
         options={kinds.map((k) => ({ id: k.id, name: k.name }))}
         onChange={setKind}
       />
-      <Typed label="What is it called in the shop?" value={name} onChange={setName} hint="a name that is said aloud" />
+      <Typed
+        label={say("What is it called in the shop?")}
+        value={name}
+        onChange={setName}
+        hint={say("a name that is said aloud")}
+      />
       <Refused said={wrong} />
       <div className="flex gap-2">
         <Button kind="go" type="submit" disabled={name.trim().length < 2}>
-          Add it
+          {say("Add it")}
         </Button>
-        <Button onClick={onBack}>Another address</Button>
+        <Button onClick={onBack}>{say("Another address")}</Button>
       </div>
     </form>
   );

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { AtWork, Due } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useHands } from "../../ui/atMachine";
 import { Button, NumberField } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
@@ -15,8 +16,8 @@ export function Care({ now }: { now: AtWork }) {
   const due = care.filter((d) => d.state === "due");
   const rest = care.filter((d) => d.state !== "due");
   return (
-    <section aria-label="Care" className="mb-5">
-      <h2 className="text-lg font-bold">{due.length ? "To do" : "Nothing waits to be done"}</h2>
+    <section aria-label={say("Care")} className="mb-5">
+      <h2 className="text-lg font-bold">{due.length ? say("To do") : say("Nothing waits to be done")}</h2>
       <Refused said={hands.wrong} />
       <ul className="flex flex-col gap-3">
         {due.map((d) => (
@@ -34,14 +35,15 @@ export function Care({ now }: { now: AtWork }) {
       </ul>
       {(now.care_off ?? []).map(([id, name]) => (
         <p key={String(id)} className="mt-1 text-sm text-soft">
-          {name}: not wanted here.{" "}
+          {say("{name}: not wanted here.", { name })}{" "}
           {me.role !== "viewer" && (
             <button
               type="button"
               className="text-act underline underline-offset-2"
               onClick={() => void hands.set(String(id), { days: null, every: null, is_off: false })}
             >
-              Wanted after all<span className="sr-only">: {name}</span>
+              {say("Wanted after all")}
+              <span className="sr-only">: {name}</span>
             </button>
           )}
         </p>
@@ -49,7 +51,7 @@ export function Care({ now }: { now: AtWork }) {
       <RoomNote now={now} hands={hands} />
       <p className="mt-2">
         <a href="/api/at-work/care.ics" className="font-semibold text-act underline underline-offset-2">
-          Care as a calendar
+          {say("Care as a calendar")}
         </a>
       </p>
     </section>
@@ -66,21 +68,23 @@ export function DueTask({ due, hands }: { due: Due; hands: Hands }) {
     void hands.record({ kind: "cared", task: task.id, outcome, reason, totals: {} });
   return (
     <div className={`border-l-4 pl-3 ${due.skipped_today ? "border-hair2" : "border-need"}`}>
-      <h3 className="font-semibold">
-        {task.name}, {task.minutes} min
-      </h3>
+      <h3 className="font-semibold">{say("{name}, {minutes} min", { name: task.name, minutes: task.minutes })}</h3>
       <p className="text-sm text-soft">
-        {due.skipped_today ? `Skipped today: ${due.skipped_why}. ${due.cost}` : `${sentence(due.said)}. ${task.why}`}
+        {due.skipped_today
+          ? say("Skipped today: {skipped_why}. {cost}", { skipped_why: due.skipped_why, cost: due.cost })
+          : `${sentence(due.said)}. ${task.why}`}
       </p>
-      {!due.skipped_today && due.skipped_at && <p className="text-sm text-need">Skipped before. {due.cost}</p>}
+      {!due.skipped_today && due.skipped_at && (
+        <p className="text-sm text-need">{say("Skipped before. {cost}", { cost: due.cost })}</p>
+      )}
       <Steps due={due} hands={hands} />
       {me.role !== "viewer" && (
         <div className="mt-1.5 flex flex-wrap items-end gap-2">
-          <Button onClick={() => record("done")}>Done</Button>
+          <Button onClick={() => record("done")}>{say("Done")}</Button>
           {why === null ? (
             !due.skipped_today && (
               <Button kind="quiet" onClick={() => setWhy("")}>
-                Skip it
+                {say("Skip it")}
               </Button>
             )
           ) : (
@@ -92,9 +96,9 @@ export function DueTask({ due, hands }: { due: Due; hands: Hands }) {
                 setWhy(null);
               }}
             >
-              <Typed label="Why" value={why} onChange={setWhy} />
+              <Typed label={say("Why")} value={why} onChange={setWhy} />
               <Button type="submit" disabled={!why.trim()}>
-                Skip it
+                {say("Skip it")}
               </Button>
             </form>
           )}
@@ -109,16 +113,16 @@ function Steps({ due, hands }: { due: Due; hands: Hands }) {
   const { task } = due;
   return (
     <details className="mt-0.5">
-      <summary className="cursor-pointer text-sm font-semibold text-act">How</summary>
+      <summary className="cursor-pointer text-sm font-semibold text-act">{say("How")}</summary>
       <ol className="list-decimal pl-5 text-sm">
         {task.steps.map((s) => (
           <li key={s}>{s}</li>
         ))}
       </ol>
-      {task.part && <p className="text-sm text-soft">Parts: {task.part}</p>}
+      {task.part && <p className="text-sm text-soft">{say("Parts: {part}", { part: task.part })}</p>}
       {task.caution && (
         <p className="mt-1 border-l-4 border-stop pl-2 text-sm">
-          <span className="font-semibold">Take care.</span> {task.caution}
+          <span className="font-semibold">{say("Take care.")}</span> {task.caution}
         </p>
       )}
       {me.role !== "viewer" && <Interval due={due} hands={hands} />}
@@ -126,7 +130,7 @@ function Steps({ due, hands }: { due: Due; hands: Hands }) {
   );
 }
 
-const UNITS = { m2: "m²", prints: "prints", presses: "pressings", cut_m: "m of cut" } as const;
+const UNITS = { m2: "m²", prints: "prints", presses: "pressings", cut_m: say("m of cut") } as const;
 
 /** How often it is done here: from memory until the shop has said so. */
 function Interval({ due, hands }: { due: Due; hands: Hands }) {
@@ -138,8 +142,8 @@ function Interval({ due, hands }: { due: Due; hands: Hands }) {
       {task.days != null && (
         <div className="w-28">
           <NumberField
-            label="Every"
-            unit="days"
+            label={say("Every")}
+            unit={say("days")}
             value={task.days}
             onDone={(v) => v >= 1 && void hands.set(task.id, { ...own, days: Math.round(v) })}
           />
@@ -148,7 +152,7 @@ function Interval({ due, hands }: { due: Due; hands: Hands }) {
       {use && (
         <div className="w-36">
           <NumberField
-            label={task.days != null ? "or after" : "After"}
+            label={task.days != null ? say("or after") : say("After")}
             unit={UNITS[use]}
             value={task[use] ?? 0}
             onDone={(v) => v > 0 && void hands.set(task.id, { ...own, every: v })}
@@ -157,10 +161,10 @@ function Interval({ due, hands }: { due: Due; hands: Hands }) {
       )}
       <Button
         kind="quiet"
-        label={`Not wanted here: ${task.name}`}
+        label={say("Not wanted here: {name}", { name: task.name })}
         onClick={() => void hands.set(task.id, { ...own, is_off: true })}
       >
-        Not wanted here
+        {say("Not wanted here")}
       </Button>
     </div>
   );
@@ -183,17 +187,19 @@ function Coming({ due, hands }: { due: Due; hands: Hands }) {
       </div>
       <div className="flex items-baseline justify-between gap-2">
         <span className="text-sm text-soft">
-          {due.done_at ? `${when(due.done_at)} by ${due.done_by}` : "not noted yet"}
+          {due.done_at
+            ? say("{done_at} by {done_by}", { done_at: when(due.done_at), done_by: due.done_by })
+            : say("not noted yet")}
         </span>
         {me.role !== "viewer" && (
           <Button
             kind="quiet"
-            label={`Done now: ${due.task.name}`}
+            label={say("Done now: {name}", { name: due.task.name })}
             onClick={() =>
               void hands.record({ kind: "cared", task: due.task.id, outcome: "done", reason: "", totals: {} })
             }
           >
-            Done now
+            {say("Done now")}
           </Button>
         )}
       </div>
@@ -210,9 +216,9 @@ function RoomNote({ now, hands }: { now: AtWork; hands: Hands }) {
   return (
     <div className={`mt-3 border-l-4 pl-3 ${now.room_is_right ? "border-hair2" : "border-need"}`}>
       <p>
-        <span className="font-semibold">The room.</span> {now.room || "Nobody has noted it."}
+        <span className="font-semibold">{say("The room.")}</span> {now.room || say("Nobody has noted it.")}
       </p>
-      <p className="text-sm text-soft">Good: 20 to 25 °C, 40 to 60 % humidity (from memory).</p>
+      <p className="text-sm text-soft">{say("Good: 20 to 25 °C, 40 to 60 % humidity (from memory).")}</p>
       {me.role !== "viewer" &&
         (open ? (
           <form
@@ -223,16 +229,16 @@ function RoomNote({ now, hands }: { now: AtWork; hands: Hands }) {
             }}
           >
             <div className="w-24">
-              <NumberField label="Air" unit="°C" decimals={1} value={celsius} onDone={setCelsius} />
+              <NumberField label={say("Air")} unit="°C" decimals={1} value={celsius} onDone={setCelsius} />
             </div>
             <div className="w-24">
-              <NumberField label="Humidity" unit="%" value={humidity} onDone={setHumidity} />
+              <NumberField label={say("Humidity")} unit="%" value={humidity} onDone={setHumidity} />
             </div>
-            <Button type="submit">Note it</Button>
+            <Button type="submit">{say("Note it")}</Button>
           </form>
         ) : (
           <Button kind="quiet" onClick={() => setOpen(true)}>
-            Note the room
+            {say("Note the room")}
           </Button>
         ))}
     </div>

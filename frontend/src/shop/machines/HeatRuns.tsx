@@ -1,6 +1,7 @@
 import type { PressHeat } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 
 const HIGH = 300;
 const LEFT = 64;
@@ -25,7 +26,10 @@ export function HeatRuns({ heat }: { heat: Pick<PressHeat, "name" | "curves" | "
           width={width}
           height={HIGH}
           role="img"
-          aria-label={`${heat.name}: heat over ${Math.round(last)} minutes, readings and fitted curves`}
+          aria-label={say("{name}: heat over {last} minutes, readings and fitted curves", {
+            name: heat.name,
+            last: Math.round(last),
+          })}
         >
           {[0, 50, 100, 150, 200]
             .filter((c) => c <= top)

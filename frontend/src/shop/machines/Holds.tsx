@@ -1,4 +1,5 @@
 import type { Printer } from "../../api/types";
+import { say } from "../../texts/say";
 import { useAtWork } from "../../ui/atMachine";
 import { INKS, useInkNames } from "../../ui/inks";
 import type { Changes } from "./machines";
@@ -13,7 +14,7 @@ export function Inks({ printer, changes }: { printer: Printer; changes: Changes 
     void changes.change({ inks: Object.keys(names).filter((c) => (c === ink ? isHeld : held.includes(c))) });
   return (
     <fieldset>
-      <legend className="font-semibold">Inks besides cyan, magenta, yellow and black</legend>
+      <legend className="font-semibold">{say("Inks besides cyan, magenta, yellow and black")}</legend>
       <div className="mt-1 flex flex-wrap gap-2">
         {Object.keys(names)
           .filter((c) => !["C", "M", "Y", "K", "W"].includes(c))
@@ -31,7 +32,9 @@ export function Inks({ printer, changes }: { printer: Printer; changes: Changes 
           ))}
       </div>
       <p className="mt-1 text-sm text-soft">
-        Light inks share the tones of their full ones by themselves; others want a profile made for all its inks.
+        {say(
+          "Light inks share the tones of their full ones by themselves; others want a profile made for all its inks.",
+        )}
       </p>
     </fieldset>
   );
@@ -53,7 +56,7 @@ export function Holds({ printer, changes }: { printer: Printer; changes: Changes
   return (
     <fieldset>
       <legend className="font-semibold">
-        {isToner ? "A full cartridge gives, in A4 pages at 5 %" : "Holds when full, mL"}
+        {isToner ? say("A full cartridge gives, in A4 pages at 5 %") : say("Holds when full, mL")}
       </legend>
       <Source sources={printer.sources} field={field} />
       <div className="grid grid-cols-5 gap-2">
@@ -77,9 +80,9 @@ export function Holds({ printer, changes }: { printer: Printer; changes: Changes
 
 const PARTS = [
   ["drum", "Drum"],
-  ["belt", "Transfer belt"],
+  ["belt", say("Transfer belt")],
   ["fuser", "Fuser"],
-  ["waste", "Waste box"],
+  ["waste", say("Waste box")],
 ] as const;
 
 /** How many pages each worn part is good for: with it, what the printer says becomes pages and days. */
@@ -88,7 +91,7 @@ export function Parts({ printer, changes }: { printer: Printer; changes: Changes
   if (!Object.keys(printer.yields ?? {}).length) return null;
   return (
     <fieldset>
-      <legend className="font-semibold">Its parts are good for, in A4 pages</legend>
+      <legend className="font-semibold">{say("Its parts are good for, in A4 pages")}</legend>
       <Source sources={printer.sources} field="part_pages" />
       <div className="grid grid-cols-2 gap-2">
         {PARTS.map(([part, name]) => (

@@ -4,6 +4,7 @@ import type { Brief, Cutter, MachineSort, Oven, Press, Printer, Probe } from "..
 import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useBriefs } from "../../ui/atMachine";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
@@ -24,14 +25,17 @@ export default function MachinesPage() {
   const briefs = useBriefs();
   const [isAdding, setAdding] = useState(false);
   useEffect(() => {
-    document.title = "Machines · Offsetter";
+    document.title = say("Machines · Offsetter");
   }, []);
   const first = SORTS.flatMap(({ sort }): Machine[] => shop?.[sort] ?? [])[0]?.id ?? "";
   const open = machineOf(shop, id || first);
   const none = shop && !first;
   return (
     <div className="grid min-h-0 grow grid-cols-[280px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
-      <aside aria-label="Machines" className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60">
+      <aside
+        aria-label={say("Machines")}
+        className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60"
+      >
         <div className="min-h-0 grow overflow-auto py-3">
           {SORTS.map(({ sort, name }) => {
             const found: Machine[] = shop?.[sort] ?? [];
@@ -64,7 +68,7 @@ export default function MachinesPage() {
         </div>
         {me.role !== "viewer" && (
           <div className="border-t border-hair px-4 py-3">
-            <Button onClick={() => setAdding(true)}>Add a machine</Button>
+            <Button onClick={() => setAdding(true)}>{say("Add a machine")}</Button>
           </div>
         )}
       </aside>
@@ -74,9 +78,9 @@ export default function MachinesPage() {
         <main className="p-6">
           {none && (
             <>
-              <h1 className="text-2xl font-bold">No machine stands here yet</h1>
+              <h1 className="text-2xl font-bold">{say("No machine stands here yet")}</h1>
               <p className="mt-1 max-w-xl text-soft">
-                A printer and a press are enough to begin with: the nearest general kind fills most of it in.
+                {say("A printer and a press are enough to begin with: the nearest general kind fills most of it in.")}
               </p>
             </>
           )}
@@ -116,8 +120,9 @@ function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; b
   } else if (sort === "presses") {
     const press = machine as Press;
     said = `${press.kind}, ${by(press.platen_width_mm, press.platen_height_mm)}`;
-  } else if (sort === "probes") said = `for ${(machine as Probe).measures}`;
-  else if (sort === "cutters") said = `${units.length((machine as Cutter).width_mm)} across`;
+  } else if (sort === "probes") said = say("for {measures}", { measures: (machine as Probe).measures });
+  else if (sort === "cutters")
+    said = say("{width_mm} across", { width_mm: units.length((machine as Cutter).width_mm) });
   else said = by((machine as Oven).width_mm, (machine as Oven).length_mm);
   return (
     <span className="block text-sm text-soft">
@@ -127,9 +132,11 @@ function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; b
       )}
       {!machine.retired && brief?.low && <span className="block text-need">{brief.low}</span>}
       {!machine.retired && !!brief?.care_due && (
-        <span className="block text-need">{several(brief.care_due, "task")} to do</span>
+        <span className="block text-need">
+          {say("{care_due} to do", { care_due: several(brief.care_due, "task") })}
+        </span>
       )}
-      {open > 0 && <span className="block text-need">{several(open, "value")} to check</span>}
+      {open > 0 && <span className="block text-need">{say("{open} to check", { open: several(open, "value") })}</span>}
     </span>
   );
 }

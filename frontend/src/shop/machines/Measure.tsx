@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { HeatLog, PressHeat } from "../../api/types";
 import { useShop } from "../../api/useShop";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 /** Readings typed or pasted: a line each, minute and degrees; both runs, and the room. */
@@ -44,7 +45,12 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
           .split(/[\s;,]+/)
           .map(Number);
         if (minute === undefined || celsius === undefined || !Number.isFinite(minute) || !Number.isFinite(celsius)) {
-          setWrong(`“${line.trim()}” in the ${run} run is no reading: give minute and °C, as in “4 72.5”.`);
+          setWrong(
+            say("“{trim}” in the {run} run is no reading: give minute and °C, as in “4 72.5”.", {
+              trim: line.trim(),
+              run,
+            }),
+          );
           return;
         }
         readings.push({ run, minute, celsius });
@@ -73,29 +79,33 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
         void save();
       }}
     >
-      <p>One line a reading: the minute, then °C. Take a reading a minute; let the press cool with its heater off.</p>
+      <p>
+        {say(
+          "One line a reading: the minute, then °C. Take a reading a minute; let the press cool with its heater off.",
+        )}
+      </p>
       {shop?.probes
         .filter((p) => p.measures === "heat" && p.address && !p.retired)
         .map((p) => (
           <div key={p.id} className="mt-2">
-            <Button onClick={() => void take(p.id)}>Take the log of {p.name}</Button>
+            <Button onClick={() => void take(p.id)}>{say("Take the log of {name}", { name: p.name })}</Button>
           </div>
         ))}
       <div className="mt-2 grid grid-cols-2 gap-4">
         <label>
-          <span className="font-semibold">Heating run</span>
+          <span className="font-semibold">{say("Heating run")}</span>
           <textarea className="field num h-44" value={up} onChange={(e) => setUp(e.target.value)} />
         </label>
         <label>
-          <span className="font-semibold">Cooling run</span>
+          <span className="font-semibold">{say("Cooling run")}</span>
           <textarea className="field num h-44" value={down} onChange={(e) => setDown(e.target.value)} />
         </label>
       </div>
       <label className="mt-2 block w-40">
-        <span className="font-semibold">Room, °C</span>
+        <span className="font-semibold">{say("Room, °C")}</span>
         <input className="field num" value={room} onChange={(e) => setRoom(e.target.value)} />
       </label>
-      <p className="mt-1 text-need">The platen burns: hold the probe with a glove, and keep the press open.</p>
+      <p className="mt-1 text-need">{say("The platen burns: hold the probe with a glove, and keep the press open.")}</p>
       {wrong && (
         <p role="alert" className="mt-2 border-l-4 border-stop pl-3 text-stop">
           {wrong}
@@ -103,9 +113,9 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
       )}
       <div className="mt-3 flex gap-2">
         <Button kind="go" type="submit">
-          Fit it to these
+          {say("Fit it to these")}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{say("Leave it")}</Button>
       </div>
     </form>
   );

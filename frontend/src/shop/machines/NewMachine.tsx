@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { MachineKind } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
@@ -31,13 +32,18 @@ export function NewMachine({ kind, onBack, onAdded }: NewMachineProps) {
         void add();
       }}
     >
-      <Typed label="What is it called in the shop?" value={name} onChange={setName} hint="a name that is said aloud" />
+      <Typed
+        label={say("What is it called in the shop?")}
+        value={name}
+        onChange={setName}
+        hint={say("a name that is said aloud")}
+      />
       <Refused said={wrong} />
       <div className="mt-2 flex gap-2">
         <Button kind="go" type="submit" disabled={name.trim().length < 2}>
-          Add it
+          {say("Add it")}
         </Button>
-        {onBack && <Button onClick={onBack}>Another kind</Button>}
+        {onBack && <Button onClick={onBack}>{say("Another kind")}</Button>}
       </div>
     </form>
   );

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { AtWork, Printer, Tray } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHands } from "../../ui/atMachine";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
@@ -28,7 +29,9 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
         <p className="mb-3 text-sm text-soft">{under(now, units)}</p>
         {now.problem && (
           <p className="mb-3 max-w-xl border-l-4 border-need pl-3">
-            Look whether it is switched on and on the shop's network. What it said last is shown until it answers again.
+            {say(
+              "Look whether it is switched on and on the shop's network. What it said last is shown until it answers again.",
+            )}
           </p>
         )}
         {supplies.length > 0 && <Tanks supplies={supplies} />}
@@ -38,23 +41,26 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
         <Nozzles printer={printer} />
       </section>
       <aside
-        aria-label="Care and how it is reached"
+        aria-label={say("Care and how it is reached")}
         className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4"
       >
         {unchecked > 0 && (
           <p className="mb-4 border-l-4 border-need pl-3">
             <span className="font-semibold">
-              {several(unchecked, "value")} {unchecked === 1 ? "comes" : "come"} from memory.
+              {say("{unchecked} {which} from memory.", {
+                unchecked: several(unchecked, "value"),
+                which: unchecked === 1 ? say("comes") : say("come"),
+              })}
             </span>{" "}
             <button type="button" onClick={onValues} className="text-act underline underline-offset-2">
-              Look at them
+              {say("Look at them")}
             </button>
           </p>
         )}
         <Care now={now} />
         <Reached printer={printer} now={now} />
         <div className="mt-4 border-t border-hair pt-3">
-          <Button onClick={onValues}>What it takes, and its values</Button>
+          <Button onClick={onValues}>{say("What it takes, and its values")}</Button>
         </div>
       </aside>
     </main>
@@ -63,14 +69,20 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
 
 function under(now: AtWork, units: ReturnType<typeof useUnits>): string {
   const how = {
-    network: now.told_at ? `heard ${when(now.told_at)} over the network` : "on the network, not heard yet",
-    folder: `takes files from ${now.folder}`,
-    hand: "not on the network: levels are read and noted by hand",
+    network: now.told_at
+      ? say("heard {told_at} over the network", { told_at: when(now.told_at) })
+      : say("on the network, not heard yet"),
+    folder: say("takes files from {folder}", { folder: now.folder }),
+    hand: say("not on the network: levels are read and noted by hand"),
   }[now.reached];
   const m2 = now.totals?.m2;
   const [area, unit] = units.figure(m2 ?? 0, "m²");
   const done = m2
-    ? ` · ${area.toFixed(1)} ${unit} in ${Math.round(now.totals?.prints ?? 0)} prints since it is counted`
+    ? say(" · {area} {unit} in {prints} prints since it is counted", {
+        area: area.toFixed(1),
+        unit,
+        prints: Math.round(now.totals?.prints ?? 0),
+      })
     : "";
   return `${how.charAt(0).toUpperCase()}${how.slice(1)}${done}`;
 }
@@ -86,11 +98,11 @@ function Others({ now }: { now: AtWork }) {
           <span className="font-semibold">{o.name}</span>{" "}
           <span className="num text-soft">
             {o.lied
-              ? `says ${o.lied}`
+              ? say("says {lied}", { lied: o.lied })
               : o.level_pct == null
-                ? "some left"
+                ? say("some left")
                 : `${o.level_pct} % ${o.fills_up ? "full" : "left"}`}
-            {o.pages != null && `, about ${o.pages.toLocaleString("en-GB")} pages`}
+            {o.pages != null && say(", about {pages} pages", { pages: o.pages.toLocaleString("en-GB") })}
             {o.lasts && `, ${days(o.lasts)}`}
           </span>
         </li>
@@ -120,8 +132,10 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
       <Refused said={hands.wrong} />
       {doing === "" && (
         <div className="flex flex-wrap gap-2">
-          <Button onClick={() => setDoing("fill")}>{isToner ? "A cartridge was changed" : "Ink was filled in"}</Button>
-          {now.reached !== "network" && <Button onClick={() => setDoing("read")}>Note a level</Button>}
+          <Button onClick={() => setDoing("fill")}>
+            {isToner ? say("A cartridge was changed") : say("Ink was filled in")}
+          </Button>
+          {now.reached !== "network" && <Button onClick={() => setDoing("read")}>{say("Note a level")}</Button>}
         </div>
       )}
       {doing === "fill" && (
@@ -142,34 +156,34 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
               .then(close);
           }}
         >
-          <Pick label="Which" value={channel} options={inks} onChange={setChannel} />
+          <Pick label={say("Which")} value={channel} options={inks} onChange={setChannel} />
           {!isToner && (
             <Pick
-              label="How"
+              label={say("How")}
               value={way}
               options={[
-                { id: "poured", name: "a bottle was poured in" },
-                { id: "changed", name: "the cartridge was changed" },
+                { id: "poured", name: say("a bottle was poured in") },
+                { id: "changed", name: say("the cartridge was changed") },
               ]}
               onChange={setWay}
             />
           )}
           {!isToner && way === "poured" && (
             <div className="w-40">
-              <NumberField label="How much (0: full)" unit="mL" value={amount} onDone={setAmount} />
+              <NumberField label={say("How much (0: full)")} unit={say("mL")} value={amount} onDone={setAmount} />
             </div>
           )}
           <div className="w-32">
-            <Typed label="Lot" value={lot} onChange={setLot} />
+            <Typed label={say("Lot")} value={lot} onChange={setLot} />
           </div>
           <label>
-            <span className="font-semibold">Expires</span>
+            <span className="font-semibold">{say("Expires")}</span>
             <input type="date" className="field" value={expires} onChange={(e) => setExpires(e.target.value)} />
           </label>
           <Button kind="go" type="submit">
-            Note it
+            {say("Note it")}
           </Button>
-          <Button onClick={() => setDoing("")}>Leave it</Button>
+          <Button onClick={() => setDoing("")}>{say("Leave it")}</Button>
         </form>
       )}
       {doing === "read" && (
@@ -180,20 +194,20 @@ function Recording({ printer, now }: { printer: Printer; now: AtWork }) {
             void hands.record({ kind: "levels", pct: { [channel]: pct }, by_hand: true }).then(close);
           }}
         >
-          <Pick label="Which" value={channel} options={inks} onChange={setChannel} />
+          <Pick label={say("Which")} value={channel} options={inks} onChange={setChannel} />
           <div className="w-28">
             <NumberField
-              label="Left in it"
+              label={say("Left in it")}
               unit="%"
               value={pct}
               onDone={setPct}
-              error={pct < 0 || pct > 100 ? "0 to 100" : undefined}
+              error={pct < 0 || pct > 100 ? say("0 to 100") : undefined}
             />
           </div>
           <Button kind="go" type="submit" disabled={pct < 0 || pct > 100}>
-            Note it
+            {say("Note it")}
           </Button>
-          <Button onClick={() => setDoing("")}>Leave it</Button>
+          <Button onClick={() => setDoing("")}>{say("Leave it")}</Button>
         </form>
       )}
     </div>
@@ -211,8 +225,8 @@ function Trays({ printer, now }: { printer: Printer; now: AtWork }) {
   if (!media.length) return null;
   const trays = now.trays?.length ? now.trays : [emptyTray(printer)];
   return (
-    <section aria-label="Loaded" className="mt-4">
-      <h2 className="font-bold">Loaded</h2>
+    <section aria-label={say("Loaded")} className="mt-4">
+      <h2 className="font-bold">{say("Loaded")}</h2>
       <Refused said={hands.wrong} />
       <ul className="mt-1 flex flex-wrap gap-3">
         {trays.map((t) => (
@@ -220,7 +234,7 @@ function Trays({ printer, now }: { printer: Printer; now: AtWork }) {
             <OneTray tray={t} />
             {me.role !== "viewer" && loading !== t.id && (
               <Button kind="quiet" onClick={() => setLoading(t.id)}>
-                {t.media ? "Something else was laid in" : "Say what lies in it"}
+                {t.media ? say("Something else was laid in") : say("Say what lies in it")}
                 <span className="sr-only">: {t.name}</span>
               </Button>
             )}
@@ -235,16 +249,16 @@ function Trays({ printer, now }: { printer: Printer; now: AtWork }) {
                 }}
               >
                 <Pick
-                  label="Medium"
+                  label={say("Medium")}
                   value={medium}
                   options={media.map((m) => ({ id: m, name: m.replaceAll("-", " ") }))}
                   onChange={setMedium}
                 />
                 <div className="w-28">
-                  <Typed label="Lot" value={lot} onChange={setLot} />
+                  <Typed label={say("Lot")} value={lot} onChange={setLot} />
                 </div>
                 <Button type="submit" kind="go">
-                  It lies there
+                  {say("It lies there")}
                 </Button>
               </form>
             )}
@@ -276,14 +290,14 @@ function OneTray({ tray }: { tray: Tray }) {
         {tray.level_pct != null && (
           <span className={`num text-sm ${tray.level_pct === 0 ? "text-need" : "text-soft"}`}>
             {" "}
-            {tray.level_pct === 0 ? "empty" : `${tray.level_pct} % full`}
+            {tray.level_pct === 0 ? "empty" : say("{level_pct} % full", { level_pct: tray.level_pct })}
           </span>
         )}
       </p>
       <p className="text-sm text-soft">
         {tray.media
-          ? `${tray.media.replaceAll("-", " ")}${tray.lot ? `, lot ${tray.lot}` : ""}`
-          : "nobody said what lies in it"}
+          ? `${tray.media.replaceAll("-", " ")}${tray.lot ? say(", lot {lot}", { lot: tray.lot }) : ""}`
+          : say("nobody said what lies in it")}
         {tray.loaded_at ? ` · ${when(tray.loaded_at)}, ${tray.loaded_by}` : ""}
       </p>
     </>

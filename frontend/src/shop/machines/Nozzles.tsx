@@ -4,6 +4,7 @@ import { api, sent, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Checked, NozzlesView, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { FileButton } from "../../ui/FileButton";
 import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
@@ -37,13 +38,13 @@ export function Nozzles({ printer }: { printer: Printer }) {
   const rung = seen.next.rung;
   const last = seen.history.findLast((c) => c.kind === "check");
   return (
-    <section aria-label="Nozzles" className="mt-2">
+    <section aria-label={say("Nozzles")} className="mt-2">
       <h2 className="text-lg font-bold">{seen.next.said}</h2>
       <p className="text-soft">{seen.next.why}</p>
       <Refused said={wrong} />
       {isSent && (
         <p role="status" className="mt-1">
-          The sheet is on its way: scan it when it lies in the tray, then read the scan.
+          {say("The sheet is on its way: scan it when it lies in the tray, then read the scan.")}
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
@@ -60,17 +61,17 @@ export function Nozzles({ printer }: { printer: Printer }) {
                   )
                 }
               >
-                Print the sheet
+                {say("Print the sheet")}
               </Button>
             )}
             <FileButton
-              label="A scan of the nozzle sheet"
+              label={say("A scan of the nozzle sheet")}
               accept="image/*"
               kind={rung || seen.is_sent ? "plain" : "go"}
               disabled={isReading}
               onFile={(scan) => void read(scan)}
             >
-              {isReading ? "Reading the scan…" : "Read a scan"}
+              {isReading ? say("Reading the scan…") : say("Read a scan")}
             </FileButton>
             {rung && (
               <Button
@@ -86,20 +87,20 @@ export function Nozzles({ printer }: { printer: Printer }) {
                   )
                 }
               >
-                The {rung.id} cleaning is done
+                {say("The {id} cleaning is done", { id: rung.id })}
               </Button>
             )}
           </>
         )}
         <a href={`/api/nozzles/${printer.id}/sheet.tif`} className="text-act underline underline-offset-2">
-          The sheet, ink by ink (TIFF)
+          {say("The sheet, ink by ink (TIFF)")}
         </a>
         <a
           href={`/api/nozzles/${printer.id}/sheet.png`}
           download={`nozzles-${printer.id}.png`}
           className="text-act underline underline-offset-2"
         >
-          as a picture
+          {say("as a picture")}
         </a>
       </div>
       {last && (
@@ -107,12 +108,12 @@ export function Nozzles({ printer }: { printer: Printer }) {
           <Strip channels={seen.channels} history={seen.history} />
           <div className="min-w-0">
             <p className="text-sm text-soft">
-              Checked {when(last.at)} by {last.by}: {outOf(last, nameOf)}
+              {say("Checked {at} by {by}: {outOf}", { at: when(last.at), by: last.by, outOf: outOf(last, nameOf) })}
             </p>
             {last.picture && (
               <img
                 src={`/api/photos/${last.picture}.jpg`}
-                alt={`The scan with each missing line ringed: ${outOf(last, nameOf)}`}
+                alt={say("The scan with each missing line ringed: {outOf}", { outOf: outOf(last, nameOf) })}
                 className="mt-1 max-h-72 rounded border border-hair"
               />
             )}
@@ -125,11 +126,11 @@ export function Nozzles({ printer }: { printer: Printer }) {
 
 function outOf(check: Checked, nameOf: (channel: string) => string): string {
   const rows = Object.entries(check.missing ?? {}).filter(([, lines]) => lines.length);
-  if (!rows.length) return `all ${check.lines} lines are there`;
+  if (!rows.length) return say("all {lines} lines are there", { lines: check.lines });
   return rows
     .map(
       ([c, lines]) =>
-        `${nameOf(c)} ${lines.slice(0, 6).join(", ")}${lines.length > 6 ? ` and ${lines.length - 6} more` : ""}`,
+        `${nameOf(c)} ${lines.slice(0, 6).join(", ")}${lines.length > 6 ? say(" and {lines} more", { lines: lines.length - 6 }) : ""}`,
     )
     .join("; ");
 }
@@ -149,7 +150,7 @@ function Strip({ channels, history }: { channels: string[]; history: Checked[] }
   return (
     <svg
       role="img"
-      aria-label={`Lines missing over four weeks. ${told}`}
+      aria-label={say("Lines missing over four weeks. {told}", { told })}
       width={64 + DAYS * 16}
       height={channels.length * 22 + 34}
       className="shrink-0"

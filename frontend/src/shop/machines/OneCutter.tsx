@@ -1,6 +1,7 @@
 import type { Cutter } from "../../api/types";
 import { Bench } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useChanges } from "./machines";
 import { OneMachine } from "./OneMachine";
 import { Plate } from "./OneOven";
@@ -18,11 +19,15 @@ export function OneCutter({ cutter }: { cutter: Cutter }) {
     <OneMachine
       machine={cutter}
       changes={changes}
-      verdict={`${cutter.name} cuts ${units.length(cutter.width_mm)} across, ${cutter.speed_mm_s} mm a second`}
-      sub="It finds the printed marks and follows the line of what is cut apart from its printer."
+      verdict={say("{name} cuts {width_mm} across, {speed_mm_s} mm a second", {
+        name: cutter.name,
+        width_mm: units.length(cutter.width_mm),
+        speed_mm_s: cutter.speed_mm_s,
+      })}
+      sub={say("It finds the printed marks and follows the line of what is cut apart from its printer.")}
       drawing={
         <Bench
-          label={`${cutter.name}, what its blade reaches, to scale`}
+          label={say("{name}, what its blade reaches, to scale", { name: cutter.name })}
           bounds={[0, 0, cutter.width_mm, SHOWN_MM]}
           pad={[30, 120, 44, 90]}
         >
@@ -31,22 +36,22 @@ export function OneCutter({ cutter }: { cutter: Cutter }) {
       }
     >
       <Length
-        label="Reaches across"
+        label={say("Reaches across")}
         value={cutter.width_mm}
         field="width_mm"
         {...said}
         onDone={(v) => void changes.change({ width_mm: v })}
       />
       <Plain
-        label="Speed"
-        unit="mm/s"
+        label={say("Speed")}
+        unit={say("mm/s")}
         value={cutter.speed_mm_s}
         field="speed_mm_s"
         {...said}
         onDone={(v) => void changes.change({ speed_mm_s: v })}
       />
       <Length
-        label="Smallest curve its blade follows"
+        label={say("Smallest curve its blade follows")}
         fine
         value={cutter.least_radius_mm}
         field="least_radius_mm"

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useAtWork } from "../../ui/atMachine";
 import { Button, Switch } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
@@ -36,28 +37,31 @@ export function OneMachine({ machine, changes, verdict, sub, drawing, below, chi
         <div className={`flex flex-col ${below ? "h-[300px] shrink-0" : "min-h-[300px] grow"}`}>{drawing}</div>
         {below && <div className="px-6 pb-4">{below}</div>}
       </section>
-      <aside aria-label="Its values" className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
+      <aside aria-label={say("Its values")} className="min-h-0 overflow-auto border-l border-hair bg-panel px-5 py-4">
         {!("feeds" in machine || "measures" in machine) && now && <Care now={now} />}
         {open > 0 && (
           <div className="mb-4 border-l-4 border-need pl-3">
             <p className="font-semibold">
-              {several(open, "value")} {open === 1 ? "comes" : "come"} from memory
+              {say("{open} {which} from memory", {
+                open: several(open, "value"),
+                which: open === 1 ? say("comes") : say("come"),
+              })}
             </p>
-            <p className="text-sm text-soft">Put right what is different; then say that the rest is so.</p>
+            <p className="text-sm text-soft">{say("Put right what is different; then say that the rest is so.")}</p>
             {me.role !== "viewer" && (
               <div className="mt-1.5">
-                <Button onClick={() => void changes.checked()}>All of it is so here</Button>
+                <Button onClick={() => void changes.checked()}>{say("All of it is so here")}</Button>
               </div>
             )}
           </div>
         )}
         <Refused said={changes.wrong} />
         <fieldset disabled={me.role === "viewer"} className="flex flex-col gap-3">
-          <Words label="Called" value={machine.name} onDone={(name) => void changes.change({ name })} />
+          <Words label={say("Called")} value={machine.name} onDone={(name) => void changes.change({ name })} />
           {children}
           <Switch
-            label="Retired"
-            hint="Offered to no new work; jobs that were made on it keep it."
+            label={say("Retired")}
+            hint={say("Offered to no new work; jobs that were made on it keep it.")}
             value={machine.retired ?? false}
             onChange={(retired) => void changes.change({ retired })}
           />

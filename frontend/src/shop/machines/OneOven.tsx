@@ -1,6 +1,7 @@
 import type { Oven } from "../../api/types";
 import { Bench, useView } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useChanges } from "./machines";
 import { OneMachine } from "./OneMachine";
 import { Heat, Length } from "./Value";
@@ -14,11 +15,16 @@ export function OneOven({ oven }: { oven: Oven }) {
     <OneMachine
       machine={oven}
       changes={changes}
-      verdict={`${oven.name} takes ${units.length(oven.width_mm)} by ${units.length(oven.length_mm)}, up to ${units.heat(oven.highest_c)}`}
-      sub="A run is cut into lengths that lie flat in it."
+      verdict={say("{name} takes {width_mm} by {length_mm}, up to {highest_c}", {
+        name: oven.name,
+        width_mm: units.length(oven.width_mm),
+        length_mm: units.length(oven.length_mm),
+        highest_c: units.heat(oven.highest_c),
+      })}
+      sub={say("A run is cut into lengths that lie flat in it.")}
       drawing={
         <Bench
-          label={`${oven.name}, what lies flat in it, to scale`}
+          label={say("{name}, what lies flat in it, to scale", { name: oven.name })}
           bounds={[0, 0, oven.width_mm, oven.length_mm]}
           pad={[30, 120, 44, 90]}
         >
@@ -27,21 +33,21 @@ export function OneOven({ oven }: { oven: Oven }) {
       }
     >
       <Length
-        label="Width"
+        label={say("Width")}
         value={oven.width_mm}
         field="width_mm"
         {...said}
         onDone={(v) => void changes.change({ width_mm: v })}
       />
       <Length
-        label="Length"
+        label={say("Length")}
         value={oven.length_mm}
         field="length_mm"
         {...said}
         onDone={(v) => void changes.change({ length_mm: v })}
       />
       <Heat
-        label="Goes up to"
+        label={say("Goes up to")}
         value={oven.highest_c}
         field="highest_c"
         {...said}

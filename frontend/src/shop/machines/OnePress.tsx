@@ -5,6 +5,7 @@ import type { Press, PressHeat } from "../../api/types";
 import { Bench } from "../../bench/Bench";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { HeatRuns } from "./HeatRuns";
 import { Measure } from "./Measure";
@@ -13,7 +14,7 @@ import { OneMachine } from "./OneMachine";
 import { Plate } from "./OneOven";
 import { Heat, Length, Source, Words } from "./Value";
 
-const WORDS = ["very light", "light", "medium", "firm", "heavy", "very firm"];
+const WORDS = [say("very light"), "light", "medium", "firm", "heavy", say("very firm")];
 const KINDS = ["clamp", "swing-away", "drawer", "self-opening", "mug"] as const;
 
 /** A press: its platen to scale, what its gauge means, and how it heats and cools by its own readings. */
@@ -43,13 +44,21 @@ export function OnePress({ press }: { press: Press }) {
       changes={changes}
       verdict={
         model
-          ? `${press.name} heats ${model.q_c_per_min.toFixed(1)} K a minute from cold, and cools by itself`
-          : `${press.name} has not been measured yet: changes of heat are reckoned from memory`
+          ? say("{name} heats {q_c_per_min} K a minute from cold, and cools by itself", {
+              name: press.name,
+              q_c_per_min: model.q_c_per_min.toFixed(1),
+            })
+          : say("{name} has not been measured yet: changes of heat are reckoned from memory", { name: press.name })
       }
-      sub={`${press.kind === "mug" ? "The wrap, rolled out" : "Its platen"}: ${units.length(press.platen_width_mm)} by ${units.length(press.platen_height_mm)}, up to ${units.heat(press.highest_c)}.`}
+      sub={say("{which}: {platen_width_mm} by {platen_height_mm}, up to {highest_c}.", {
+        which: press.kind === "mug" ? say("The wrap, rolled out") : say("Its platen"),
+        platen_width_mm: units.length(press.platen_width_mm),
+        platen_height_mm: units.length(press.platen_height_mm),
+        highest_c: units.heat(press.highest_c),
+      })}
       drawing={
         <Bench
-          label={`${press.name}, its platen to scale`}
+          label={say("{name}, its platen to scale", { name: press.name })}
           bounds={[0, 0, press.platen_width_mm, press.platen_height_mm]}
           pad={[34, 120, 40, 90]}
         >
@@ -59,28 +68,28 @@ export function OnePress({ press }: { press: Press }) {
       below={query.data && <Heating id={press.id} shown={query.data} />}
     >
       <Pick
-        label="How it closes"
+        label={say("How it closes")}
         value={press.kind}
         options={KINDS.map((k) => ({ id: k, name: k }))}
         onChange={(kind) => void changes.change({ kind })}
       />
       <div className="grid grid-cols-2 gap-3">
         <Length
-          label="Platen, across"
+          label={say("Platen, across")}
           value={press.platen_width_mm}
           field="platen_width_mm"
           {...said}
           onDone={(v) => void changes.change({ platen_width_mm: v })}
         />
         <Length
-          label="Platen, deep"
+          label={say("Platen, deep")}
           value={press.platen_height_mm}
           field="platen_height_mm"
           {...said}
           onDone={(v) => void changes.change({ platen_height_mm: v })}
         />
         <Heat
-          label="Goes up to"
+          label={say("Goes up to")}
           value={press.highest_c}
           field="highest_c"
           {...said}
@@ -88,7 +97,7 @@ export function OnePress({ press }: { press: Press }) {
         />
         {press.kind !== "mug" && (
           <Length
-            label="Opens"
+            label={say("Opens")}
             value={press.opens_mm ?? 40}
             field="opens_mm"
             {...said}
@@ -97,14 +106,14 @@ export function OnePress({ press }: { press: Press }) {
         )}
       </div>
       <fieldset>
-        <legend className="font-semibold">What its gauge shows for each word</legend>
+        <legend className="font-semibold">{say("What its gauge shows for each word")}</legend>
         <Choice
-          label="When it is closed"
+          label={say("When it is closed")}
           value={whose}
           onChange={setWhose}
           options={[
-            { id: "all", name: "by anybody" },
-            { id: "mine", name: `by me, ${me.name}` },
+            { id: "all", name: say("by anybody") },
+            { id: "mine", name: say("by me, {name}", { name: me.name }) },
           ]}
         />
         <div className="mt-1 grid grid-cols-2 gap-x-3 gap-y-1">
@@ -113,7 +122,7 @@ export function OnePress({ press }: { press: Press }) {
               key={`${whose} ${word}`}
               label={word}
               value={gauge[word] ?? ""}
-              hint={whose === "mine" ? (everybodys[word] ?? "not tried yet") : "not tried yet"}
+              hint={whose === "mine" ? (everybodys[word] ?? say("not tried yet")) : say("not tried yet")}
               onDone={(v) => {
                 const { [word]: _, ...rest } = gauge;
                 write(v ? { ...rest, [word]: v } : rest);
@@ -133,16 +142,26 @@ function Heating({ id, shown }: { id: string; shown: PressHeat }) {
   const [isMeasuring, setMeasuring] = useState(false);
   const { model } = shown;
   return (
-    <section aria-label="How it heats">
+    <section aria-label={say("How it heats")}>
       <p className="text-soft">
         {model
-          ? `Fitted to ${shown.readings.length} readings of a probe; the room was ${units.heat(model.room_c)}, measured and not fitted. The furthest reading lies ${shown.worst_k.toFixed(1)} K off. It would end at ${units.heat(model.ceiling_c)}.`
-          : "A probe on its platen, once while it heats from cold and once while it cools, tells how long a change of heat takes."}
+          ? say(
+              "Fitted to {readings} readings of a probe; the room was {room_c}, measured and not fitted. The furthest reading lies {worst_k} K off. It would end at {ceiling_c}.",
+              {
+                readings: shown.readings.length,
+                room_c: units.heat(model.room_c),
+                worst_k: shown.worst_k.toFixed(1),
+                ceiling_c: units.heat(model.ceiling_c),
+              },
+            )
+          : say(
+              "A probe on its platen, once while it heats from cold and once while it cools, tells how long a change of heat takes.",
+            )}
       </p>
       {model && <HeatRuns heat={shown} />}
       {model && (
         <table className="mt-3 w-full max-w-xl">
-          <caption className="text-left font-semibold">What a change of heat takes</caption>
+          <caption className="text-left font-semibold">{say("What a change of heat takes")}</caption>
           <tbody>
             {Object.entries(shown.minutes).map(([pair, minutes]) => {
               const [from, to] = pair.split("-").map(Number) as [number, number];
@@ -151,8 +170,12 @@ function Heating({ id, shown }: { id: string; shown: PressHeat }) {
                   <th scope="row" className="num py-0.5 text-left font-normal">
                     {units.heat(from)} → {units.heat(to)}
                   </th>
-                  <td className="num text-right font-semibold">{minutes.toFixed(1)} min</td>
-                  <td className="pl-4 text-soft">{to > from ? "at full power" : "cooling by itself, open"}</td>
+                  <td className="num text-right font-semibold">
+                    {say("{minutes} min", { minutes: minutes.toFixed(1) })}
+                  </td>
+                  <td className="pl-4 text-soft">
+                    {to > from ? say("at full power") : say("cooling by itself, open")}
+                  </td>
                 </tr>
               );
             })}
@@ -160,15 +183,19 @@ function Heating({ id, shown }: { id: string; shown: PressHeat }) {
         </table>
       )}
       <p className="mt-2 max-w-3xl text-soft">
-        Besides: {shown.settle_min} min until the heat is even, {shown.lower_warm_min} min for the lower platen before
-        the first piece. A thermostat throttles near its set-point: readings there are left out by themselves.
+        {say(
+          "Besides: {settle_min} min until the heat is even, {lower_warm_min} min for the lower platen before the first piece. A thermostat throttles near its set-point: readings there are left out by themselves.",
+          { settle_min: shown.settle_min, lower_warm_min: shown.lower_warm_min },
+        )}
       </p>
       {me.role !== "viewer" && (
         <div className="mt-3">
           {isMeasuring ? (
             <Measure id={id} heat={shown} onClose={() => setMeasuring(false)} />
           ) : (
-            <Button onClick={() => setMeasuring(true)}>{model ? "Measure it again" : "Enter readings"}</Button>
+            <Button onClick={() => setMeasuring(true)}>
+              {model ? say("Measure it again") : say("Enter readings")}
+            </Button>
           )}
         </div>
       )}

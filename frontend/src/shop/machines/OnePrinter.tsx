@@ -4,6 +4,7 @@ import { useShop } from "../../api/useShop";
 import { Bench, useView } from "../../bench/Bench";
 import { may, useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useAtWork } from "../../ui/atMachine";
 import { useMoney } from "../../ui/money";
 import { Button, Pick, Switch } from "../../ui/parts";
@@ -43,22 +44,25 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
       changes={changes}
       verdict={
         offered.length
-          ? `${printer.name} prints for ${offered.map((f) => called(f.method).toLowerCase()).join(", ")}`
-          : `${printer.name} is offered for nothing`
+          ? say("{name} prints for {map}", {
+              name: printer.name,
+              map: offered.map((f) => called(f.method).toLowerCase()).join(", "),
+            })
+          : say("{name} is offered for nothing", { name: printer.name })
       }
       sub={
         printer.takes === "rgb"
-          ? "Its driver separates: it is sent RGB in its own profile."
-          : "It is sent ink shares, plate by plate."
+          ? say("Its driver separates: it is sent RGB in its own profile.")
+          : say("It is sent ink shares, plate by plate.")
       }
       drawing={<Feeds printer={printer} chosen={feed?.method ?? ""} onChoose={setMethod} />}
     >
       <div>
-        <Button onClick={onBack}>How it stands now</Button>
+        <Button onClick={onBack}>{say("How it stands now")}</Button>
       </div>
       {printer.feeds.length > 1 && feed && (
         <Pick
-          label="Medium for"
+          label={say("Medium for")}
           value={feed.method}
           options={printer.feeds.map((f) => ({ id: f.method, name: called(f.method) }))}
           onChange={setMethod}
@@ -66,10 +70,10 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
       )}
       {feed && <FeedValues key={feed.method} feed={feed} printer={printer} put={put} />}
       <AnotherWay printer={printer} changes={changes} onAdded={setMethod} />
-      <h2 className="border-t border-hair pt-3 font-semibold">The printer</h2>
+      <h2 className="border-t border-hair pt-3 font-semibold">{say("The printer")}</h2>
       <div className="grid grid-cols-2 gap-3">
         <Length
-          label="Plates shift up to"
+          label={say("Plates shift up to")}
           fine
           value={printer.plate_shift_mm}
           field="plate_shift_mm"
@@ -77,10 +81,10 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
           onDone={(v) => void changes.change({ plate_shift_mm: v })}
         />
         <Pick
-          label="Is sent"
+          label={say("Is sent")}
           value={printer.takes ?? "inks"}
           options={[
-            { id: "inks", name: "ink shares" },
+            { id: "inks", name: say("ink shares") },
             { id: "rgb", name: "RGB" },
           ]}
           onChange={(takes) => void changes.change({ takes })}
@@ -90,7 +94,7 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
       <Holds printer={printer} changes={changes} />
       <Parts printer={printer} changes={changes} />
       <Words
-        label="Before the first job of the day"
+        label={say("Before the first job of the day")}
         lines={2}
         value={printer.care_before}
         field="care_before"
@@ -121,7 +125,12 @@ function Feeds({
     return { feed, at, high: high(feed) };
   });
   return (
-    <Bench label={`What ${printer.name} takes, to scale`} bounds={[0, 0, wide, tall]} pad={[40, 60, 64, 60]} movable>
+    <Bench
+      label={say("What {name} takes, to scale", { name: printer.name })}
+      bounds={[0, 0, wide, tall]}
+      pad={[40, 60, 64, 60]}
+      movable
+    >
       {placed.map((p) => (
         <OneFeed
           key={p.feed.method}
@@ -149,7 +158,7 @@ function OneFeed({ feed, at, high, isChosen, onChoose }: OneFeedProps) {
       ? units.length(feed.media_mm)
       : `${units.length(feed.media_mm)} x ${units.length(feed.length_mm)}`;
   const shown = w > 70 ? name : name.slice(0, 8);
-  const prints = w > 110 ? `prints ${units.length(feed.printable_mm)}` : "";
+  const prints = w > 110 ? say("prints {printable_mm}", { printable_mm: units.length(feed.printable_mm) }) : "";
   return (
     <g>
       {/* biome-ignore lint/a11y/useSemanticElements: a button cannot stand in a drawing. */}
@@ -201,65 +210,79 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
   const set = (part: Partial<Feed>) => put({ ...feed, ...part });
   const said = { sources: undefined, field: "" };
   return (
-    <section aria-label="The medium" className="flex flex-col gap-3">
-      <Words label="Medium" value={feed.media} onDone={(v) => set({ media: v })} />
-      <Source sources={printer.sources} field={`feeds.${feed.method}`} />
+    <section aria-label={say("The medium")} className="flex flex-col gap-3">
+      <Words label={say("Medium")} value={feed.media} onDone={(v) => set({ media: v })} />
+      <Source sources={printer.sources} field={say("feeds.{method}", { method: feed.method })} />
       <Pick
-        label="Comes as"
+        label={say("Comes as")}
         value={feed.kind ?? "roll"}
         options={[
-          { id: "roll", name: "a roll" },
-          { id: "sheet", name: "sheets" },
-          { id: "garment", name: "the garment itself" },
+          { id: "roll", name: say("a roll") },
+          { id: "sheet", name: say("sheets") },
+          { id: "garment", name: say("the garment itself") },
         ]}
         onChange={(kind) => set({ kind })}
       />
       <div className="grid grid-cols-2 gap-3">
         <Length
-          label="Wide"
+          label={say("Wide")}
           value={feed.media_mm}
           {...said}
           onDone={(v) => set({ media_mm: v, printable_mm: Math.min(v, feed.printable_mm) })}
         />
         <Length
-          label={feed.kind === "roll" ? "Cut off at most" : "Long"}
+          label={feed.kind === "roll" ? say("Cut off at most") : say("Long")}
           value={feed.length_mm}
           {...said}
           onDone={(v) => set({ length_mm: v })}
         />
-        <Length label="Heads reach" value={feed.printable_mm} {...said} onDone={(v) => set({ printable_mm: v })} />
-        <Length label="Free at each end" value={feed.margin_mm} {...said} onDone={(v) => set({ margin_mm: v })} />
+        <Length
+          label={say("Heads reach")}
+          value={feed.printable_mm}
+          {...said}
+          onDone={(v) => set({ printable_mm: v })}
+        />
+        <Length
+          label={say("Free at each end")}
+          value={feed.margin_mm}
+          {...said}
+          onDone={(v) => set({ margin_mm: v })}
+        />
       </div>
       {feed.kind !== "garment" && (
         <fieldset disabled={!may(me, "prices")}>
           <Plain
-            label={`Costs, ${sign} a ${feed.kind === "roll" ? "metre" : "sheet"}`}
+            label={say("Costs, {sign} a {which}", { sign, which: feed.kind === "roll" ? say("metre") : say("sheet") })}
             value={Number(feed.price ?? (feed.kind === "roll" ? prices?.prices.media_m : 0))}
             decimals={2}
             {...said}
             onDone={(v) => set({ price: v.toFixed(2) })}
           />
           {feed.price == null && (
-            <p className="text-sm text-soft">From the shop's list of prices until it has its own.</p>
+            <p className="text-sm text-soft">{say("From the shop's list of prices until it has its own.")}</p>
           )}
         </fieldset>
       )}
-      <Words label="The one thing to do when loading" value={feed.verdict ?? ""} onDone={(v) => set({ verdict: v })} />
+      <Words
+        label={say("The one thing to do when loading")}
+        value={feed.verdict ?? ""}
+        onDone={(v) => set({ verdict: v })}
+      />
       <div className="grid grid-cols-2 gap-3">
         <Words
-          label="The face that is printed"
+          label={say("The face that is printed")}
           value={feed.faces?.[0] ?? ""}
-          hint="how it is told"
+          hint={say("how it is told")}
           onDone={(v) => set({ faces: v ? [v, ...(feed.faces?.slice(1) ?? [])] : [] })}
         />
         <Words
-          label="The other face"
+          label={say("The other face")}
           value={feed.faces?.[1] ?? ""}
-          onDone={(v) => set({ faces: [feed.faces?.[0] ?? "printed face", ...(v ? [v] : [])] })}
+          onDone={(v) => set({ faces: [feed.faces?.[0] ?? say("printed face"), ...(v ? [v] : [])] })}
         />
       </div>
       <Words
-        label="How it is loaded, a line a step"
+        label={say("How it is loaded, a line a step")}
         lines={4}
         value={feed.load_card.join("\n")}
         onDone={(v) =>
@@ -272,8 +295,8 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
         }
       />
       <Switch
-        label="Offered"
-        hint="Off: no new work goes this way on it."
+        label={say("Offered")}
+        hint={say("Off: no new work goes this way on it.")}
         value={feed.offered ?? true}
         onChange={(offered) => set({ offered })}
       />
@@ -297,9 +320,9 @@ function AnotherWay({
   if (!free.length) return null;
   return (
     <Pick
-      label="Another way it prints for"
+      label={say("Another way it prints for")}
       value=""
-      options={[{ id: "", name: "choose one" }, ...free.map((m) => ({ id: m, name: shop?.method_names[m] ?? m }))]}
+      options={[{ id: "", name: say("choose one") }, ...free.map((m) => ({ id: m, name: shop?.method_names[m] ?? m }))]}
       onChange={async (method) => {
         const begins = kinds?.feeds[method];
         if (begins && (await changes.change({ feeds: [...printer.feeds, { ...begins, price: null }] })))
@@ -315,22 +338,22 @@ function Modes({ printer, changes }: { printer: Printer; changes: Changes }) {
   const plain = { sources: undefined, field: "" };
   return (
     <fieldset>
-      <legend className="font-semibold">Its modes, the usual one first</legend>
+      <legend className="font-semibold">{say("Its modes, the usual one first")}</legend>
       <Source sources={printer.sources} field="modes" />
       {printer.modes.map((m, at) => (
         <div key={m.id} className="mt-2 border-l-2 border-hair2 pl-3">
-          <Words label="Called" value={m.name} onDone={(name) => set(at, { name })} />
+          <Words label={say("Called")} value={m.name} onDone={(name) => set(at, { name })} />
           <div className="mt-1 grid grid-cols-3 gap-2">
-            <Plain label="dpi" value={m.dpi} {...plain} onDone={(dpi) => set(at, { dpi: Math.round(dpi) })} />
+            <Plain label={say("dpi")} value={m.dpi} {...plain} onDone={(dpi) => set(at, { dpi: Math.round(dpi) })} />
             <Plain
-              label="m² an hour"
+              label={say("m² an hour")}
               value={m.m2_per_h}
               decimals={1}
               {...plain}
               onDone={(v) => set(at, { m2_per_h: v })}
             />
             <Plain
-              label="white passes"
+              label={say("white passes")}
               value={m.white_passes}
               {...plain}
               onDone={(v) => set(at, { white_passes: Math.round(v) })}
@@ -344,10 +367,12 @@ function Modes({ printer, changes }: { printer: Printer; changes: Changes }) {
             const last = printer.modes[printer.modes.length - 1];
             const id = `mode-${printer.modes.length + 1}`;
             if (last)
-              void changes.change({ modes: [...printer.modes, { ...last, id, name: `${last.name}, another` }] });
+              void changes.change({
+                modes: [...printer.modes, { ...last, id, name: say("{name}, another", { name: last.name }) }],
+              });
           }}
         >
-          Another mode
+          {say("Another mode")}
         </Button>
       </div>
     </fieldset>

@@ -4,6 +4,7 @@ import { api, told } from "../../api/client";
 import type { HeatLog, Probe } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { HeatRuns } from "./HeatRuns";
 import { useChanges } from "./machines";
 import { OneMachine } from "./OneMachine";
@@ -20,11 +21,15 @@ export function OneProbe({ probe }: { probe: Probe }) {
     <OneMachine
       machine={probe}
       changes={changes}
-      verdict={`${probe.name} measures ${isHeat ? "heat" : "colour"}${probe.address ? "" : "; it is read by hand"}`}
+      verdict={say("{name} measures {which}{which2}", {
+        name: probe.name,
+        which: isHeat ? say("heat") : say("colour"),
+        which2: probe.address ? "" : say("; it is read by hand"),
+      })}
       sub={
         isHeat
-          ? "Held between the platens it logs how a press heats and cools; the press's page takes its log."
-          : "It is sent a chart and answers with every patch measured."
+          ? say("Held between the platens it logs how a press heats and cools; the press's page takes its log.")
+          : say("It is sent a chart and answers with every patch measured.")
       }
       drawing={
         isHeat ? (
@@ -32,7 +37,7 @@ export function OneProbe({ probe }: { probe: Probe }) {
         ) : (
           <p className="px-6 pt-4">
             <Link to="/colour" className="font-semibold text-act underline underline-offset-2">
-              Measure a printer's chart at Colour
+              {say("Measure a printer's chart at Colour")}
             </Link>
           </p>
         )
@@ -40,8 +45,8 @@ export function OneProbe({ probe }: { probe: Probe }) {
     >
       <fieldset disabled={me.role !== "owner"}>
         <Words
-          label="Its address on the network"
-          hint={me.role === "owner" ? "such as http://192.168.1.44; empty: by hand" : "the owner's to say"}
+          label={say("Its address on the network")}
+          hint={me.role === "owner" ? say("such as http://192.168.1.44; empty: by hand") : say("the owner's to say")}
           value={probe.address ?? ""}
           onDone={(address) => void changes.change({ address })}
         />
@@ -64,12 +69,14 @@ function Reading({ probe }: { probe: Probe }) {
   if (error && !data) return <p className="px-6 pt-4 text-stop">{error.message}</p>;
   const last = data?.log.at(-1);
   const first = data?.log[0]?.minute ?? 0;
-  if (!data || !last) return <p className="px-6 pt-4 text-soft">Its log is empty.</p>;
+  if (!data || !last) return <p className="px-6 pt-4 text-soft">{say("Its log is empty.")}</p>;
   return (
     <div className="px-6 pt-3">
       <p>
         <span className="num text-3xl font-bold">{units.heat(last.celsius)}</span>
-        {last.room_c != null && <span className="text-soft"> in a room of {units.heat(last.room_c)}</span>}
+        {last.room_c != null && (
+          <span className="text-soft"> {say("in a room of {room_c}", { room_c: units.heat(last.room_c) })}</span>
+        )}
       </p>
       {error && <p className="text-stop">{error.message}</p>}
       <HeatRuns
@@ -79,7 +86,7 @@ function Reading({ probe }: { probe: Probe }) {
           curves: { "its log": data.log.map((r) => [r.minute - first, r.celsius] as [number, number]) },
         }}
       />
-      <p className="mt-1 text-soft">{data.runs ? "It holds a whole heating and cooling." : data.lacks}</p>
+      <p className="mt-1 text-soft">{data.runs ? say("It holds a whole heating and cooling.") : data.lacks}</p>
     </div>
   );
 }

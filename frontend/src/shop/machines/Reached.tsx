@@ -3,15 +3,16 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { AtWork, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useInkNames } from "../../ui/inks";
 import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
 
 const HOW = {
-  network: (now: AtWork) => `On the network at ${now.address}`,
-  folder: (now: AtWork) => `Its own program takes files from ${now.folder}`,
-  hand: () => "By hand: files are carried to it, levels are noted",
+  network: (now: AtWork) => say("On the network at {address}", { address: now.address }),
+  folder: (now: AtWork) => say("Its own program takes files from {folder}", { folder: now.folder }),
+  hand: () => say("By hand: files are carried to it, levels are noted"),
 };
 
 /** How a printer is reached; the owner says so, for what is typed here is spoken to. */
@@ -33,13 +34,13 @@ export function Reached({ printer, now }: { printer: Printer; now: AtWork }) {
     );
   };
   return (
-    <section aria-label="How it is reached" className="border-t border-hair pt-3">
-      <h2 className="font-semibold">How it is reached</h2>
+    <section aria-label={say("How it is reached")} className="border-t border-hair pt-3">
+      <h2 className="font-semibold">{say("How it is reached")}</h2>
       <p className="text-sm break-words text-soft">{HOW[now.reached](now)}.</p>
       <Refused said={wrong} />
       {me.role === "owner" && !isOpen && (
         <Button kind="quiet" onClick={() => setOpen(true)}>
-          Reach it another way
+          {say("Reach it another way")}
         </Button>
       )}
       {isOpen && (
@@ -51,31 +52,36 @@ export function Reached({ printer, now }: { printer: Printer; now: AtWork }) {
           }}
         >
           <Pick
-            label="How"
+            label={say("How")}
             value={way}
             options={[
-              { id: "network", name: "over the network" },
-              { id: "folder", name: "through a folder of its own program" },
-              { id: "hand", name: "by hand" },
+              { id: "network", name: say("over the network") },
+              { id: "folder", name: say("through a folder of its own program") },
+              { id: "hand", name: say("by hand") },
             ]}
             onChange={setWay}
           />
           {way === "network" && (
             <Typed
-              label="Its address"
+              label={say("Its address")}
               value={typed}
               onChange={setTyped}
-              hint="as on its own panel, such as 192.168.1.40"
+              hint={say("as on its own panel, such as 192.168.1.40")}
             />
           )}
           {way === "folder" && (
-            <Typed label="The folder" value={typed} onChange={setTyped} hint="the whole path, such as /srv/film-in" />
+            <Typed
+              label={say("The folder")}
+              value={typed}
+              onChange={setTyped}
+              hint={say("the whole path, such as /srv/film-in")}
+            />
           )}
           <div className="flex gap-2">
             <Button kind="go" type="submit" disabled={way !== "hand" && !typed.trim()}>
-              Save
+              {say("Save")}
             </Button>
-            <Button onClick={() => setOpen(false)}>Leave it</Button>
+            <Button onClick={() => setOpen(false)}>{say("Leave it")}</Button>
           </div>
         </form>
       )}
@@ -90,12 +96,14 @@ function Naming({ printer, names }: { printer: Printer; names: string[] }) {
   const { wrong, tell } = useSaying();
   const { nameOf } = useInkNames();
   const inks = [
-    { id: "", name: "no ink" },
+    { id: "", name: say("no ink") },
     ...["C", "M", "Y", "K", ...(printer.inks ?? []).slice(4), "W"].map((id) => ({ id, name: nameOf(id) })),
   ];
   return (
     <details className="mt-2">
-      <summary className="cursor-pointer text-sm font-semibold text-act">What else it holds ({names.length})</summary>
+      <summary className="cursor-pointer text-sm font-semibold text-act">
+        {say("What else it holds ({names})", { names: names.length })}
+      </summary>
       <Refused said={wrong} />
       <div className="mt-1 flex flex-col gap-2">
         {names.map((name) => (

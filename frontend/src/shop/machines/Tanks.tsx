@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Stands } from "../../api/types";
+import { say } from "../../texts/say";
 import { INKS } from "../../ui/inks";
 
 const TALL = 180;
@@ -15,7 +16,7 @@ export function Tanks({ supplies }: { supplies: Stands[] }) {
   return (
     <div className="flex flex-wrap gap-x-10 gap-y-4">
       <div>
-        <h2 className="font-bold">What it holds, and after the runs that wait</h2>
+        <h2 className="font-bold">{say("What it holds, and after the runs that wait")}</h2>
         <ul className="mt-2 flex flex-wrap">
           {supplies.map((s) => (
             <li key={s.channel} style={{ width: APART }}>
@@ -44,7 +45,7 @@ function Tank({ stands: s, isChosen, onChoose }: { stands: Stands; isChosen: boo
       ? `${Math.round(s.left).toLocaleString("en-GB")} ${s.unit}`
       : s.pct != null
         ? `${s.pct} %`
-        : "not read";
+        : say("not read");
   return (
     <button type="button" aria-pressed={isChosen} onClick={onChoose} className="block text-center">
       <svg width={WIDE + 6} height={TALL + 6} aria-hidden="true" className="mx-auto">
@@ -93,8 +94,8 @@ function Tank({ stands: s, isChosen, onChoose }: { stands: Stands; isChosen: boo
 
 export function days([least, most]: [number, number] | number[]): string {
   const [a = 0, b = 0] = [least, most];
-  if (b >= 365) return `${a} days or more`;
-  return a === b ? `${a} ${a === 1 ? "day" : "days"}` : `${a} to ${b} days`;
+  if (b >= 365) return say("{a} days or more", { a });
+  return a === b ? `${a} ${a === 1 ? "day" : "days"}` : say("{a} to {b} days", { a, b });
 }
 
 const PLOT = 190;
@@ -109,14 +110,14 @@ function Took({ stands: s }: { stands: Stands }) {
   const end = most / Math.max(1, factor);
   return (
     <div>
-      <h2 className="font-bold">What a print really took: {s.name.toLowerCase()}</h2>
+      <h2 className="font-bold">{say("What a print really took: {name}", { name: s.name.toLowerCase() })}</h2>
       <p className="text-soft">{learned(s)}</p>
       {points.length > 1 && (
         <svg
           width={PLOT * 1.4 + 60}
           height={PLOT}
           role="img"
-          aria-label={`${s.name}, expected against read: ${learned(s)}`}
+          aria-label={say("{name}, expected against read: {learned}", { name: s.name, learned: learned(s) })}
         >
           <path d={`M${x(0)} ${y(most)}V${y(0)}H${x(most)}`} fill="none" stroke="var(--hair2)" />
           <path d={`M${x(0)} ${y(0)}L${x(most)} ${y(most)}`} stroke="var(--hair2)" strokeDasharray="5 4" />
@@ -125,34 +126,44 @@ function Took({ stands: s }: { stands: Stands }) {
             <circle key={i} cx={x(p.expected)} cy={y(p.read)} r="4" fill="var(--act)" />
           ))}
           <text x={x(0) + 6} y={18} fontSize={14} fill="var(--soft)">
-            read, {s.unit}
+            {say("read, {unit}", { unit: s.unit })}
           </text>
           <text x={x(most)} y={PLOT - 4} fontSize={14} textAnchor="end" fill="var(--soft)">
-            expected, {s.unit}
+            {say("expected, {unit}", { unit: s.unit })}
           </text>
         </svg>
       )}
       {s.said && <p className="mt-1 max-w-md border-l-4 border-need pl-2">{s.said}</p>}
       {s.store_ml != null && s.left != null && s.unit === "mL" && (
         <p className="mt-1 text-sm text-soft">
-          The store counts {Math.round(s.store_ml)} mL in all: {Math.round(s.left)} in the machine,{" "}
-          {Math.max(0, Math.round(s.store_ml - s.left))} on the shelf.
+          {say("The store counts {store_ml} mL in all: {left} in the machine, {max} on the shelf.", {
+            store_ml: Math.round(s.store_ml),
+            left: Math.round(s.left),
+            max: Math.max(0, Math.round(s.store_ml - s.left)),
+          })}
         </p>
       )}
-      {s.lot && <p className="text-sm text-soft">Filled from lot {s.lot}.</p>}
+      {s.lot && <p className="text-sm text-soft">{say("Filled from lot {lot}.", { lot: s.lot })}</p>}
     </div>
   );
 }
 
 function learned(s: Stands): string {
   const fit = s.fit;
-  if (!fit) return s.holds ? "Nothing was read yet." : "Nobody said what it holds: see its values.";
+  if (!fit) return s.holds ? say("Nothing was read yet.") : say("Nobody said what it holds: see its values.");
   if (fit.verdict === "too few steps")
-    return `Its level fell by ${fit.steps} steps since readings began; from 5 on something is concluded.`;
-  if (fit.verdict === "readings do not fit") return "Its readings do not fit what was printed: nothing is concluded.";
+    return say("Its level fell by {steps} steps since readings began; from 5 on something is concluded.", {
+      steps: fit.steps,
+    });
+  if (fit.verdict === "readings do not fit")
+    return say("Its readings do not fit what was printed: nothing is concluded.");
   const more = Math.round((fit.factor - 1) * 100);
   const sure = fit.error_pct != null ? ` (± ${Math.max(1, Math.round(fit.error_pct))} %)` : "";
   return more === 0
-    ? `It takes what its plates say${sure}.`
-    : `It takes ${Math.abs(more)} % ${more > 0 ? "more" : "less"} than its plates say${sure}: forecasts reckon with that.`;
+    ? say("It takes what its plates say{sure}.", { sure })
+    : say("It takes {abs} % {which} than its plates say{sure}: forecasts reckon with that.", {
+        abs: Math.abs(more),
+        which: more > 0 ? say("more") : say("less"),
+        sure,
+      });
 }

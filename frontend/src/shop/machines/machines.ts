@@ -2,15 +2,16 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, told } from "../../api/client";
 import type { Cutter, Kinds, MachineSort, Oven, Press, Printer, Probe, Shop } from "../../api/types";
+import { say } from "../../texts/say";
 import { useSaying } from "../../ui/saying";
 
 export type Machine = Printer | Press | Oven | Cutter | Probe;
 export const SORTS: { sort: MachineSort; name: string; one: string }[] = [
-  { sort: "printers", name: "Printers", one: "printer" },
-  { sort: "presses", name: "Presses", one: "press" },
-  { sort: "ovens", name: "Ovens", one: "oven" },
-  { sort: "cutters", name: "Cutters", one: "cutter" },
-  { sort: "probes", name: "Probes", one: "probe" },
+  { sort: "printers", name: say("Printers"), one: "printer" },
+  { sort: "presses", name: say("Presses"), one: "press" },
+  { sort: "ovens", name: say("Ovens"), one: "oven" },
+  { sort: "cutters", name: say("Cutters"), one: "cutter" },
+  { sort: "probes", name: say("Probes"), one: "probe" },
 ];
 
 export function useKinds() {

@@ -5,20 +5,21 @@ import { keep } from "../../api/keep";
 import { useOutbox } from "../../api/outbox";
 import type { PersonRow, SessionRow } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
 import { when } from "../../ui/when";
 import { Programs } from "./Programs";
 
 const ROLES = [
-  { id: "owner" as const, name: "owner: all, and people" },
-  { id: "technician" as const, name: "technician: all the work" },
-  { id: "viewer" as const, name: "viewer: looks, changes nothing" },
+  { id: "owner" as const, name: say("owner: all, and people") },
+  { id: "technician" as const, name: say("technician: all the work") },
+  { id: "viewer" as const, name: say("viewer: looks, changes nothing") },
 ];
 
 const RIGHTS = [
-  { id: "prices" as const, name: "say what things cost", short: "prices" },
-  { id: "colours" as const, name: "take customers' colours away", short: "customers' colours" },
+  { id: "prices" as const, name: say("say what things cost"), short: "prices" },
+  { id: "colours" as const, name: say("take customers' colours away"), short: say("customers' colours") },
 ];
 
 /** Who works here, and where they are signed in. */
@@ -35,7 +36,7 @@ export default function PeoplePage() {
   const [changing, setChanging] = useState<PersonRow | null>(null);
   const act = useAct();
   useEffect(() => {
-    document.title = "People · Offsetter";
+    document.title = say("People · Offsetter");
   }, []);
   const rows = people.data ?? [];
   return (
@@ -43,22 +44,22 @@ export default function PeoplePage() {
       <div className="flex items-start justify-between gap-4">
         <h1 className="text-2xl font-bold">
           {rows.length === 1
-            ? "You are alone here yet"
-            : `${rows.filter((p) => p.is_active).length} people may sign in`}
+            ? say("You are alone here yet")
+            : say("{filter} people may sign in", { filter: rows.filter((p) => p.is_active).length })}
         </h1>
         {isOwner && (
           <Button kind="go" onClick={() => setAdding(true)}>
-            Let somebody in
+            {say("Let somebody in")}
           </Button>
         )}
       </div>
-      {!isOwner && <p className="mt-1 text-soft">The owner lets people in and sets their roles.</p>}
+      {!isOwner && <p className="mt-1 text-soft">{say("The owner lets people in and sets their roles.")}</p>}
       <table className="mt-4 w-full max-w-3xl text-left">
         <thead>
           <tr className="border-b border-hair text-sm text-soft">
-            <th className="py-1 font-normal">Name</th>
-            <th className="font-normal">Role</th>
-            <th className="font-normal">Quick switch</th>
+            <th className="py-1 font-normal">{say("Name")}</th>
+            <th className="font-normal">{say("Role")}</th>
+            <th className="font-normal">{say("Quick switch")}</th>
             <th className="font-normal">{isOwner ? "Change" : ""}</th>
           </tr>
         </thead>
@@ -67,34 +68,40 @@ export default function PeoplePage() {
             <tr key={p.id} className={`border-b border-hair ${p.is_active ? "" : "text-soft"}`}>
               <th scope="row" className="py-2">
                 {p.name}
-                {!p.is_active && <span className="font-normal"> (shut out)</span>}
+                {!p.is_active && <span className="font-normal"> {say("(shut out)")}</span>}
               </th>
               <td>
                 {p.role}
                 {p.role === "technician" && (p.rights ?? []).length > 0 && (
                   <span className="block text-sm text-soft">
-                    besides:{" "}
+                    {say("besides:")}{" "}
                     {RIGHTS.filter((r) => p.rights?.includes(r.id))
                       .map((r) => r.short)
                       .join(", ")}
                   </span>
                 )}
               </td>
-              <td>{p.has_pin ? "by PIN" : "no PIN yet"}</td>
-              <td className="py-1">{isOwner && <Button onClick={() => setChanging(p)}>Change {p.name}</Button>}</td>
+              <td>{p.has_pin ? say("by PIN") : say("no PIN yet")}</td>
+              <td className="py-1">
+                {isOwner && <Button onClick={() => setChanging(p)}>{say("Change {name}", { name: p.name })}</Button>}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {isOwner && (
-        <section aria-label="Signed in" className="mt-8 max-w-3xl">
-          <h2 className="text-lg font-bold">Signed in now</h2>
+        <section aria-label={say("Signed in")} className="mt-8 max-w-3xl">
+          <h2 className="text-lg font-bold">{say("Signed in now")}</h2>
           <ul className="mt-2">
             {(sessions.data ?? []).map((s) => (
               <li key={s.id} className="flex items-center justify-between gap-4 border-b border-hair py-1.5">
                 <span>
-                  <span className="font-semibold">{s.name}</span> at {s.device}, seen {when(s.seen_at)}
-                  {s.is_this && " (this browser)"}
+                  <span className="font-semibold">{s.name}</span>{" "}
+                  {say("at {device}, seen {seen_at}{is_this}", {
+                    device: s.device,
+                    seen_at: when(s.seen_at),
+                    is_this: s.is_this ? say(" (this browser)") : "",
+                  })}
                 </span>
                 {!s.is_this && (
                   <Button
@@ -104,7 +111,7 @@ export default function PeoplePage() {
                       )
                     }
                   >
-                    End it
+                    {say("End it")}
                   </Button>
                 )}
               </li>
@@ -114,7 +121,7 @@ export default function PeoplePage() {
       )}
       {isOwner && <Programs />}
       <PersonForm
-        title="Let somebody in"
+        title={say("Let somebody in")}
         open={adding}
         onClose={() => setAdding(false)}
         onSave={(given) =>
@@ -129,7 +136,7 @@ export default function PeoplePage() {
       />
       {changing && (
         <PersonForm
-          title={`Change ${changing.name}`}
+          title={say("Change {name}", { name: changing.name })}
           person={changing}
           open
           onClose={() => setChanging(null)}
@@ -202,7 +209,9 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
       title={title}
       open={open}
       onClose={onClose}
-      sub={person ? "Left empty, password and PIN stay as they are." : "They sign in with the name and password."}
+      sub={
+        person ? say("Left empty, password and PIN stay as they are.") : say("They sign in with the name and password.")
+      }
     >
       <form
         className="flex flex-col gap-3"
@@ -214,7 +223,7 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
         {!person && (
           <div>
             <label htmlFor={`${id}-name`} className="font-semibold">
-              Name
+              {say("Name")}
             </label>
             <input
               id={`${id}-name`}
@@ -226,10 +235,10 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
             />
           </div>
         )}
-        <Pick label="Role" value={given.role} options={ROLES} onChange={(role) => change({ role })} />
+        <Pick label={say("Role")} value={given.role} options={ROLES} onChange={(role) => change({ role })} />
         <div>
           <label htmlFor={`${id}-password`} className="font-semibold">
-            {person ? "New password" : "Password"}
+            {person ? say("New password") : "Password"}
           </label>
           <input
             id={`${id}-password`}
@@ -243,7 +252,7 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
         </div>
         <div>
           <label htmlFor={`${id}-pin`} className="font-semibold">
-            PIN for the quick switch, 4 to 8 digits
+            {say("PIN for the quick switch, 4 to 8 digits")}
           </label>
           <input
             id={`${id}-pin`}
@@ -262,12 +271,12 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
               checked={given.isActive}
               onChange={(e) => change({ isActive: e.target.checked })}
             />
-            may sign in
+            {say("may sign in")}
           </label>
         )}
         {person && given.role === "technician" && (
           <fieldset className="flex flex-col gap-1">
-            <legend className="font-semibold">What else they may</legend>
+            <legend className="font-semibold">{say("What else they may")}</legend>
             {RIGHTS.map((r) => (
               <label key={r.id} className="flex items-center gap-2">
                 <input
@@ -287,9 +296,9 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
         )}
         <div className="mt-1 flex gap-2">
           <Button kind="go" type="submit">
-            Save
+            {say("Save")}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>

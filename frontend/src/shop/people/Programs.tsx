@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Token, TokenMade } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button, Switch } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
@@ -36,17 +37,19 @@ export function Programs() {
       ),
     );
   return (
-    <section aria-label="Programs" className="mt-8 max-w-3xl">
-      <h2 className="text-lg font-bold">Programs that may bring orders</h2>
+    <section aria-label={say("Programs")} className="mt-8 max-w-3xl">
+      <h2 className="text-lg font-bold">{say("Programs that may bring orders")}</h2>
       <p className="text-soft">
-        A web shop or another program, by a token of its own. What it brings is held until somebody has looked at it.
+        {say(
+          "A web shop or another program, by a token of its own. What it brings is held until somebody has looked at it.",
+        )}
       </p>
       <Refused said={wrong} />
       {made && (
         <div role="status" className="mt-2 border-l-4 border-act pl-3">
-          <p className="font-semibold">The token of {made.name}, shown this once:</p>
+          <p className="font-semibold">{say("The token of {name}, shown this once:", { name: made.name })}</p>
           <p className="num break-all select-all">{made.token}</p>
-          <Button onClick={() => setMade(null)}>It is written down</Button>
+          <Button onClick={() => setMade(null)}>{say("It is written down")}</Button>
         </div>
       )}
       <ul className="mt-2">
@@ -56,18 +59,22 @@ export function Programs() {
             className={`flex flex-wrap items-center justify-between gap-3 border-b border-hair py-1.5 ${t.ended_at ? "text-soft" : ""}`}
           >
             <span>
-              <span className="font-semibold">{t.name}</span>, may {t.rights.join(" and ")}
+              <span className="font-semibold">{t.name}</span>
+              {say(", may {rights}", { rights: t.rights.join(" and ") })}
               <span className="block text-sm text-soft">
                 {t.ended_at
-                  ? `ended ${when(t.ended_at)}`
+                  ? say("ended {ended_at}", { ended_at: when(t.ended_at) })
                   : t.used_at
-                    ? `came last ${when(t.used_at)}`
-                    : `let in by ${t.made_by}, ${when(t.made_at)}; never came yet`}
+                    ? say("came last {used_at}", { used_at: when(t.used_at) })
+                    : say("let in by {made_by}, {made_at}; never came yet", {
+                        made_by: t.made_by,
+                        made_at: when(t.made_at),
+                      })}
               </span>
             </span>
             {!t.ended_at && (
-              <Button kind="stop" label={`End it: ${t.name}`} onClick={() => void end(t.id)}>
-                End it
+              <Button kind="stop" label={say("End it: {name}", { name: t.name })} onClick={() => void end(t.id)}>
+                {say("End it")}
               </Button>
             )}
           </li>
@@ -82,18 +89,23 @@ export function Programs() {
               void add();
             }}
           >
-            <Typed label="What is it called?" value={name} onChange={setName} hint="such as: the web shop" />
-            <Switch label="It may bring orders" value={brings} onChange={setBrings} />
-            <Switch label="It may read where its orders stand" value={reads} onChange={setReads} />
+            <Typed
+              label={say("What is it called?")}
+              value={name}
+              onChange={setName}
+              hint={say("such as: the web shop")}
+            />
+            <Switch label={say("It may bring orders")} value={brings} onChange={setBrings} />
+            <Switch label={say("It may read where its orders stand")} value={reads} onChange={setReads} />
             <div className="flex gap-2">
               <Button kind="go" type="submit" disabled={name.trim().length < 2 || !rights.length}>
-                Let it in
+                {say("Let it in")}
               </Button>
-              <Button onClick={() => setAdding(false)}>Leave it</Button>
+              <Button onClick={() => setAdding(false)}>{say("Leave it")}</Button>
             </div>
           </form>
         ) : (
-          <Button onClick={() => setAdding(true)}>Let a program in</Button>
+          <Button onClick={() => setAdding(true)}>{say("Let a program in")}</Button>
         )}
       </div>
     </section>

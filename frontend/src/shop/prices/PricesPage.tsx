@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { api, told } from "../../api/client";
 import type { PricesView } from "../../api/types";
 import { may, useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useInkNames } from "../../ui/inks";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
@@ -18,10 +19,10 @@ export default function PricesPage() {
   const { nameOf } = useInkNames();
   const me = useMe();
   useEffect(() => {
-    document.title = "Prices · Offsetter";
+    document.title = say("Prices · Offsetter");
   }, []);
   const { view, wrong, change, checked } = usePrices();
-  if (!view) return <main className="p-6 text-soft">Opening…</main>;
+  if (!view) return <main className="p-6 text-soft">{say("Opening…")}</main>;
   const { prices } = view;
   const open = Object.keys(prices.sources ?? {}).length;
   const said = { sources: prices.sources };
@@ -50,27 +51,33 @@ export default function PricesPage() {
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">
-        A plain piece costs this shop {priced(view.example.cost)}, and is sold for {priced(view.example.price)}
+        {say("A plain piece costs this shop {priced}, and is sold for {priced2}", {
+          priced: priced(view.example.cost),
+          priced2: priced(view.example.price),
+        })}
       </h1>
       <Example view={view} />
       {open > 0 && (
         <div className="mt-3 flex flex-wrap items-center gap-3 border-l-4 border-need pl-3">
           <p>
             <span className="font-semibold">
-              {several(open, "price")} {open === 1 ? "comes" : "come"} from memory.
+              {say("{open} {which} from memory.", {
+                open: several(open, "price"),
+                which: open === 1 ? say("comes") : say("come"),
+              })}
             </span>{" "}
-            Put right what is different; then say that the rest is so.
+            {say("Put right what is different; then say that the rest is so.")}
           </p>
-          {may(me, "prices") && <Button onClick={() => void checked()}>The rest is so here</Button>}
+          {may(me, "prices") && <Button onClick={() => void checked()}>{say("The rest is so here")}</Button>}
         </div>
       )}
       <Refused said={wrong} />
-      {!may(me, "prices") && <p className="mt-2 text-soft">What things cost is the owner's to say.</p>}
+      {!may(me, "prices") && <p className="mt-2 text-soft">{say("What things cost is the owner's to say.")}</p>}
       <fieldset disabled={!may(me, "prices")} className="mt-4 grid max-w-5xl grid-cols-3 gap-6 max-[900px]:grid-cols-1">
-        <section className="flex flex-col gap-3" aria-label="Hours and margin">
-          <h2 className="font-semibold">Hours and margin</h2>
+        <section className="flex flex-col gap-3" aria-label={say("Hours and margin")}>
+          <h2 className="font-semibold">{say("Hours and margin")}</h2>
           <Words
-            label="Currency, three letters"
+            label={say("Currency, three letters")}
             value={prices.currency}
             onDone={(v) => void change({ currency: v.toUpperCase() })}
           />
@@ -79,13 +86,13 @@ export default function PricesPage() {
           {percent("margin_share", "Of the price, kept as margin")}
           {percent("spoil_share", "Spoiled on the way, until the shop knows better")}
         </section>
-        <section className="flex flex-col gap-3" aria-label="Ink and media">
-          <h2 className="font-semibold">Ink, powder, film</h2>
+        <section className="flex flex-col gap-3" aria-label={say("Ink and media")}>
+          <h2 className="font-semibold">{say("Ink, powder, film")}</h2>
           {money("media_m", "A metre of film, where a medium has no price of its own")}
           {Object.entries(prices.ink_ml).map(([channel, price]) => (
             <Plain
               key={channel}
-              label={`A mL of ${nameOf(channel)}`}
+              label={say("A mL of {nameOf}", { nameOf: nameOf(channel) })}
               value={Number(price)}
               decimals={3}
               field="ink_ml"
@@ -96,14 +103,14 @@ export default function PricesPage() {
           {money("powder_g", "A gram of powder", 3)}
           {money("powder_g_m2", "Powder that stays, g on a m² of white", 0)}
         </section>
-        <section aria-label="Sheets that are used up by counting">
-          <h2 className="font-semibold">Sheets that are used up by counting</h2>
+        <section aria-label={say("Sheets that are used up by counting")}>
+          <h2 className="font-semibold">{say("Sheets that are used up by counting")}</h2>
           <table className="mt-1 w-full">
             <thead>
               <tr className="text-left text-sm text-soft">
-                <th className="font-normal">Sheet</th>
-                <th className="font-normal">costs</th>
-                <th className="font-normal">presses</th>
+                <th className="font-normal">{say("Sheet")}</th>
+                <th className="font-normal">{say("costs")}</th>
+                <th className="font-normal">{say("presses")}</th>
               </tr>
             </thead>
             <tbody>
@@ -117,7 +124,7 @@ export default function PricesPage() {
                     </th>
                     <td className="pr-2">
                       <Plain
-                        label={`${cover} costs`}
+                        label={say("{cover} costs", { cover })}
                         hideLabel
                         value={Number(price)}
                         decimals={2}
@@ -128,7 +135,7 @@ export default function PricesPage() {
                     </td>
                     <td>
                       <Plain
-                        label={`${cover}, presses`}
+                        label={say("{cover}, presses", { cover })}
                         hideLabel
                         value={uses}
                         sources={undefined}
@@ -152,9 +159,19 @@ export function Example({ view }: { view: PricesView }) {
   const e = view.example;
   return (
     <p className="max-w-3xl text-soft">
-      {e.hands_min.toFixed(0)} min of hands {e.hands}, {e.machine_min.toFixed(0)} min of machines {e.machines}, a blank{" "}
-      {e.blank}, materials {e.materials}, spoilage {e.spoilage}: {e.cost}. What was quoted or closed keeps the prices of
-      its day.
+      {say(
+        "{hands_min} min of hands {hands}, {machine_min} min of machines {machines}, a blank {blank}, materials {materials}, spoilage {spoilage}: {cost}. What was quoted or closed keeps the prices of its day.",
+        {
+          hands_min: e.hands_min.toFixed(0),
+          hands: e.hands,
+          machine_min: e.machine_min.toFixed(0),
+          machines: e.machines,
+          blank: e.blank,
+          materials: e.materials,
+          spoilage: e.spoilage,
+          cost: e.cost,
+        },
+      )}
     </p>
   );
 }

@@ -8,6 +8,7 @@ import { useShop } from "../../api/useShop";
 import { Bench, PrintDimensions } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Button, Switch } from "../../ui/parts";
 import { when } from "../../ui/when";
 
@@ -22,11 +23,11 @@ export default function ProofPage() {
     staleTime: 0,
   });
   useEffect(() => {
-    document.title = "Proof · Offsetter";
+    document.title = say("Proof · Offsetter");
   }, []);
-  if (query.error) return <p className="p-6">{query.error.message} Press J for Jobs.</p>;
+  if (query.error) return <p className="p-6">{say("{message} Press J for Jobs.", { message: query.error.message })}</p>;
   const proof = query.data;
-  if (!proof) return <p className="p-6 text-soft">Laying out the proof…</p>;
+  if (!proof) return <p className="p-6 text-soft">{say("Laying out the proof…")}</p>;
   const shown = proof.prints[Math.min(at, proof.prints.length - 1)];
   const box = shown?.garment.box;
   return (
@@ -46,7 +47,7 @@ export default function ProofPage() {
         </div>
         {shown && box ? (
           <Bench
-            label={`${shown.name} on ${shown.cloth_name}, to scale`}
+            label={say("{name} on {cloth_name}, to scale", { name: shown.name, cloth_name: shown.cloth_name })}
             bounds={shown.garment.bounds_mm}
             pad={[14, 110, 30, 40]}
           >
@@ -56,18 +57,18 @@ export default function ProofPage() {
             <PrintDimensions garment={shown.garment} />
           </Bench>
         ) : (
-          <p className="p-6">There is no artwork yet: add it at Order, and the proof shows it on the piece.</p>
+          <p className="p-6">{say("There is no artwork yet: add it at Order, and the proof shows it on the piece.")}</p>
         )}
       </main>
       <aside
-        aria-label="The customer's word"
+        aria-label={say("The customer's word")}
         className="flex min-h-0 flex-col gap-4 overflow-auto border-l border-hair bg-panel px-5 py-4"
       >
-        <h2 className="text-[22px] font-bold">Proof</h2>
+        <h2 className="text-[22px] font-bold">{say("Proof")}</h2>
         <ul className="list-disc pl-5">
-          <li>Unmirrored, as its wearer shows it, to scale.</li>
-          <li>Colours as they are reckoned to look on this cloth.</li>
-          <li>Have every word and number read.</li>
+          <li>{say("Unmirrored, as its wearer shows it, to scale.")}</li>
+          <li>{say("Colours as they are reckoned to look on this cloth.")}</li>
+          <li>{say("Have every word and number read.")}</li>
         </ul>
         <p>
           <a
@@ -76,17 +77,15 @@ export default function ProofPage() {
             target="_blank"
             rel="noreferrer"
           >
-            The proof as PDF
+            {say("The proof as PDF")}
           </a>
         </p>
         {proof.state.state === "signed" && !asksAgain && (
           <div className="rounded-lg border border-done p-3">
-            <p className="font-semibold text-done">✓ Agreed to</p>
-            <p>
-              by {proof.state.by}, {when(proof.state.at ?? "")}
-            </p>
+            <p className="font-semibold text-done">{say("✓ Agreed to")}</p>
+            <p>{say("by {by}, {at}", { by: proof.state.by, at: when(proof.state.at ?? "") })}</p>
             <div className="mt-2">
-              <Button onClick={() => setAsksAgain(true)}>Have it signed again</Button>
+              <Button onClick={() => setAsksAgain(true)}>{say("Have it signed again")}</Button>
             </div>
           </div>
         )}
@@ -123,8 +122,8 @@ function Wanted() {
   return (
     <div className="mt-auto border-t border-hair pt-3">
       <Switch
-        label="Print only what is signed"
-        hint="for every job of this shop"
+        label={say("Print only what is signed")}
+        hint={say("for every job of this shop")}
         value={shop.proof_wanted}
         onChange={(on) => void change(on)}
       />
@@ -146,7 +145,7 @@ function Views({ prints, at, onChoose }: ViewsProps) {
     document.getElementById(`proof-${next}`)?.focus();
   };
   return (
-    <div role="tablist" aria-label="Prints" className="mt-2 flex flex-col gap-1">
+    <div role="tablist" aria-label={say("Prints")} className="mt-2 flex flex-col gap-1">
       {places.map((place) => (
         <div key={place} role="presentation" className="flex flex-wrap items-center gap-1.5">
           <span className="w-24 text-sm text-soft">{place}</span>
@@ -176,11 +175,12 @@ function Views({ prints, at, onChoose }: ViewsProps) {
 
 function said(proof: Proof): string {
   const { state, by, at, changed } = proof.state;
-  if (state === "signed") return `${by} agreed to this on ${when(at ?? "")}`;
-  if (state === "changed") return `${(changed ?? []).join(" and ")} changed since ${by} agreed: show it again`;
+  if (state === "signed") return say("{by} agreed to this on {at}", { by, at: when(at ?? "") });
+  if (state === "changed")
+    return say("{changed} changed since {by} agreed: show it again", { changed: (changed ?? []).join(" and "), by });
   return state === "unsigned"
-    ? "Not agreed to yet: this shop prints only what the customer has signed"
-    : "Not agreed to yet; this shop does not insist on it";
+    ? say("Not agreed to yet: this shop prints only what the customer has signed")
+    : say("Not agreed to yet; this shop does not insist on it");
 }
 
 function Sign({ id, onSigned }: { id: string; onSigned: () => void }) {
@@ -210,25 +210,25 @@ function Sign({ id, onSigned }: { id: string; onSigned: () => void }) {
         void sign();
       }}
     >
-      <p className="font-semibold">The customer agrees</p>
+      <p className="font-semibold">{say("The customer agrees")}</p>
       <label>
-        <span className="font-semibold">Who</span>
+        <span className="font-semibold">{say("Who")}</span>
         <input className="field" maxLength={120} value={by} onChange={(e) => setBy(e.target.value)} />
       </label>
       <label>
-        <span className="font-semibold">How</span>
+        <span className="font-semibold">{say("How")}</span>
         <input
           className="field"
           maxLength={120}
-          placeholder="at the counter, by letter"
+          placeholder={say("at the counter, by letter")}
           value={how}
           onChange={(e) => setHow(e.target.value)}
         />
       </label>
       <Button kind="go" type="submit" disabled={!by.trim()}>
-        Record the signature
+        {say("Record the signature")}
       </Button>
-      <p className="text-sm text-soft">It holds for exactly these prints; a change after it is said.</p>
+      <p className="text-sm text-soft">{say("It holds for exactly these prints; a change after it is said.")}</p>
     </form>
   );
 }

@@ -3,16 +3,17 @@ import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { Recipe, Stage } from "../../api/types";
 import { useSettings } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 
 const SOURCES = [
-  { id: "maker", name: "the maker's card" },
-  { id: "trial", name: "a trial of ours" },
-  { id: "house", name: "what works here" },
-  { id: "practice", name: "practice elsewhere" },
-  { id: "memory", name: "memory" },
+  { id: "maker", name: say("the maker's card") },
+  { id: "trial", name: say("a trial of ours") },
+  { id: "house", name: say("what works here") },
+  { id: "practice", name: say("practice elsewhere") },
+  { id: "memory", name: say("memory") },
 ] as const;
 type Source = (typeof SOURCES)[number]["id"];
 type NewValuesProps = { recipe: Recipe; stage: Stage; onClose: () => void; onMade: () => void };
@@ -37,7 +38,8 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
   const save = async () => {
     const degrees = Number(celsius.replace(",", "."));
     const seconds = Number(time.replace(",", "."));
-    if (hasHeat && celsius.trim() && !Number.isFinite(degrees)) return setWrong(`“${celsius}” is no temperature.`);
+    if (hasHeat && celsius.trim() && !Number.isFinite(degrees))
+      return setWrong(say("“{celsius}” is no temperature.", { celsius }));
     if (time.trim() && !Number.isFinite(seconds)) return setWrong(`“${time}” is no number of seconds.`);
     if (why.trim().length < 3) return setWrong("Say in a few words what made this version.");
     const values = {
@@ -64,10 +66,13 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
   };
   return (
     <Overlay
-      title={`${stage.name}: the next version`}
+      title={say("{name}: the next version", { name: stage.name })}
       open
       onClose={onClose}
-      sub={`Version ${recipe.version + 1} of “${recipe.name}”. Jobs keep the version they were decided with.`}
+      sub={say("Version {version} of “{name}”. Jobs keep the version they were decided with.", {
+        version: recipe.version + 1,
+        name: recipe.name,
+      })}
     >
       <form
         className="flex flex-col gap-3"
@@ -78,13 +83,13 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
         }}
       >
         <div className="grid grid-cols-3 gap-3">
-          {hasHeat && <Typed label={`Temperature, °${heat}`} value={celsius} onChange={setCelsius} />}
-          <Typed label="Seconds" value={time} onChange={setTime} />
-          <Typed label="Pressure" value={pressure} onChange={setPressure} />
+          {hasHeat && <Typed label={say("Temperature, °{heat}", { heat })} value={celsius} onChange={setCelsius} />}
+          <Typed label={say("Seconds")} value={time} onChange={setTime} />
+          <Typed label={say("Pressure")} value={pressure} onChange={setPressure} />
         </div>
-        {isMissing("peel") && <Typed label="When it is peeled" value={peel} onChange={setPeel} />}
-        <Pick label="Where the values come from" value={source} options={[...SOURCES]} onChange={setSource} />
-        <Typed label="What made this version" value={why} onChange={setWhy} />
+        {isMissing("peel") && <Typed label={say("When it is peeled")} value={peel} onChange={setPeel} />}
+        <Pick label={say("Where the values come from")} value={source} options={[...SOURCES]} onChange={setSource} />
+        <Typed label={say("What made this version")} value={why} onChange={setWhy} />
         {wrong && (
           <p role="alert" className="border-l-4 border-stop pl-3 text-stop">
             {typeof wrong === "string" ? wrong : `${wrong.happened} ${wrong.kept} ${wrong.thenDo}`}
@@ -92,9 +97,9 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
         )}
         <div className="flex gap-2">
           <Button kind="go" type="submit">
-            Make version {recipe.version + 1}
+            {say("Make version {version}", { version: recipe.version + 1 })}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>

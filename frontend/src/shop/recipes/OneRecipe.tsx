@@ -9,6 +9,7 @@ import { Stack } from "../../bench/Stack";
 import { StageTabs } from "../../bench/StageTabs";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { NewValues } from "./NewValues";
 import { Versions } from "./Versions";
@@ -30,7 +31,7 @@ export function OneRecipe({ id }: { id: string }) {
       ),
     placeholderData: (before) => (before?.id === id ? before : undefined),
   });
-  if (!query.data) return <main className="p-6 text-soft">{query.error?.message ?? "Opening the recipe…"}</main>;
+  if (!query.data) return <main className="p-6 text-soft">{query.error?.message ?? say("Opening the recipe…")}</main>;
   const shown = query.data;
   // What is missing is looked at first.
   const missing = Math.max(
@@ -48,17 +49,22 @@ export function OneRecipe({ id }: { id: string }) {
   const isNewest = shown.version === shown.newest;
   return (
     <main className="grid min-h-0 grid-cols-[minmax(0,1fr)_330px] max-[1100px]:grid-cols-1 max-[1100px]:overflow-auto">
-      <section aria-label="Stages" className="flex min-h-0 flex-col overflow-auto px-6 pt-4 pb-3">
+      <section aria-label={say("Stages")} className="flex min-h-0 flex-col overflow-auto px-6 pt-4 pb-3">
         <h1 className="text-2xl font-bold">{shown.name}</h1>
         <p className="text-soft">
-          version {shown.version}
-          {isNewest ? "" : ` of ${shown.newest}`}, source: {shown.source}
-          {shown.why && `, ${shown.why}`}
-          {shown.by && ` (${shown.by})`} ·{" "}
-          {shown.minutes === null
-            ? "no minutes while a value is missing"
-            : `${shown.minutes?.toFixed(1)} min for one piece`}{" "}
-          · {shown.mirror ? "mirrored" : "not mirrored"}: {shown.why_mirror}
+          {say("version {version}{which}, source: {source}{why}{by} · {which2} · {which3}: {why_mirror}", {
+            version: shown.version,
+            which: isNewest ? "" : say(" of {newest}", { newest: shown.newest }),
+            source: shown.source,
+            why: shown.why ? `, ${shown.why}` : "",
+            by: shown.by ? ` (${shown.by})` : "",
+            which2:
+              shown.minutes === null
+                ? say("no minutes while a value is missing")
+                : say("{minutes} min for one piece", { minutes: shown.minutes?.toFixed(1) }),
+            which3: shown.mirror ? say("mirrored") : say("not mirrored"),
+            why_mirror: shown.why_mirror,
+          })}
         </p>
         {shown.findings.map((f) => (
           <p key={f.message} className="mt-1.5 border-l-4 border-need pl-3">
@@ -78,27 +84,33 @@ export function OneRecipe({ id }: { id: string }) {
                 </span>
                 {stage.missing?.length ? (
                   <span className="font-semibold text-need">
-                    nobody gave its{" "}
-                    {stage.missing.join(", ").replace("temperature_c", "temperature").replace("time_s", "time")}
+                    {say("nobody gave its {replace}", {
+                      replace: stage.missing
+                        .join(", ")
+                        .replace("temperature_c", "temperature")
+                        .replace("time_s", "time"),
+                    })}
                   </span>
                 ) : stage.time_s ? (
                   <span className="num">{stage.time_s} s</span>
                 ) : (
-                  "by hand"
+                  say("by hand")
                 )}
-                {stage.pressure && stage.pressure !== "none" ? `, pressure ${stage.pressure}` : ""}
-                {stage.first_only ? ", before the first piece alone" : ""}
+                {stage.pressure && stage.pressure !== "none"
+                  ? say(", pressure {pressure}", { pressure: stage.pressure })
+                  : ""}
+                {stage.first_only ? say(", before the first piece alone") : ""}
                 <span className="text-soft"> ({stage.source})</span>
               </p>
               {me.role !== "viewer" && isNewest && (
                 <Button onClick={() => setChanging(true)}>
-                  {stage.missing?.length ? "Enter its values" : "Change its values"}
+                  {stage.missing?.length ? say("Enter its values") : say("Change its values")}
                 </Button>
               )}
             </div>
             <StackOf stage={stage} />
             <p>
-              <span className="font-semibold">Then:</span> {stage.then}
+              <span className="font-semibold">{say("Then:")}</span> {stage.then}
             </p>
             {stage.caution && <p className="mt-1.5 border-l-4 border-need pl-3 text-need">{stage.caution}</p>}
             {isChanging && (
@@ -114,11 +126,11 @@ export function OneRecipe({ id }: { id: string }) {
         )}
       </section>
       <aside
-        aria-label="Schools"
+        aria-label={say("Schools")}
         className="flex min-h-0 flex-col gap-4 overflow-auto border-l border-hair bg-panel px-5 py-4"
       >
         <div>
-          <h2 className="font-semibold">Lay out</h2>
+          <h2 className="font-semibold">{say("Lay out")}</h2>
           <ul className="list-disc pl-5">
             {shown.lay_out.map((x) => (
               <li key={x}>{x}</li>
@@ -133,8 +145,8 @@ export function OneRecipe({ id }: { id: string }) {
         <Versions id={id} shown={shown.version} onShow={(wanted) => see(shown.chosen, wanted)} />
         <p className="flex flex-wrap gap-x-4">
           {[
-            [`/api/recipes/${id}/card.pdf${asked}`, "The card as PDF"],
-            [`/api/recipes/${id}/recipe.json?version=${shown.version}`, "The recipe as JSON"],
+            [`/api/recipes/${id}/card.pdf${asked}`, say("The card as PDF")],
+            [`/api/recipes/${id}/recipe.json?version=${shown.version}`, say("The recipe as JSON")],
           ].map(([href, name]) => (
             <a
               key={name}

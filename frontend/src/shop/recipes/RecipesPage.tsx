@@ -5,6 +5,7 @@ import { api, ProblemError, sent, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Recipe, RecipeRow } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { OneRecipe } from "./OneRecipe";
 
@@ -15,7 +16,7 @@ export default function RecipesPage() {
   const [sought, setSought] = useState("");
   const rows = useQuery({ queryKey: ["recipes"], queryFn: () => told<RecipeRow[]>(api.GET("/api/recipes")) });
   useEffect(() => {
-    document.title = "Recipes · Offsetter";
+    document.title = say("Recipes · Offsetter");
   }, []);
   const all = rows.data ?? [];
   const open = recipe || all[0]?.id || "";
@@ -24,14 +25,17 @@ export default function RecipesPage() {
   );
   return (
     <div className="grid min-h-0 grow grid-cols-[280px_minmax(0,1fr)] max-[900px]:grid-cols-1 max-[900px]:overflow-auto">
-      <aside aria-label="Recipes" className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60">
+      <aside
+        aria-label={say("Recipes")}
+        className="flex min-h-0 flex-col border-r border-hair bg-panel max-[900px]:max-h-60"
+      >
         <label className="px-4 pt-4 pb-2">
-          <span className="font-semibold">Find</span>
+          <span className="font-semibold">{say("Find")}</span>
           <input
             className="field"
             value={sought}
             onChange={(e) => setSought(e.target.value)}
-            placeholder="vinyl, toner, mug"
+            placeholder={say("vinyl, toner, mug")}
           />
         </label>
         <ul className="min-h-0 grow overflow-auto pb-4">
@@ -45,14 +49,17 @@ export default function RecipesPage() {
               >
                 <span className="block font-semibold">{r.method_name}</span>
                 <span className="block text-sm text-soft">
-                  version {r.version}, {r.source}
-                  {r.is_here ? "" : ", not done here"}
-                  {r.asks && <span className="text-need"> · a value is missing</span>}
+                  {say("version {version}, {source}{which}", {
+                    version: r.version,
+                    source: r.source,
+                    which: r.is_here ? "" : say(", not done here"),
+                  })}
+                  {r.asks && <span className="text-need"> {say("· a value is missing")}</span>}
                 </span>
               </button>
             </li>
           ))}
-          {rows.data && found.length === 0 && <li className="px-4 text-soft">Nothing is called so.</li>}
+          {rows.data && found.length === 0 && <li className="px-4 text-soft">{say("Nothing is called so.")}</li>}
         </ul>
         <TakeIn />
       </aside>
@@ -91,10 +98,10 @@ function TakeIn() {
         type="file"
         accept=".json,application/json"
         className="hidden"
-        aria-label="Recipe file"
+        aria-label={say("Recipe file")}
         onChange={(e) => void take("/api/recipes", e.target.files?.[0])}
       />
-      <Button onClick={() => recipe.current?.click()}>Take a recipe in</Button>
+      <Button onClick={() => recipe.current?.click()}>{say("Take a recipe in")}</Button>
       {me.role === "owner" && (
         <>
           <input
@@ -102,10 +109,10 @@ function TakeIn() {
             type="file"
             accept=".toml"
             className="hidden"
-            aria-label="Method file"
+            aria-label={say("Method file")}
             onChange={(e) => void take("/api/methods", e.target.files?.[0])}
           />
-          <Button onClick={() => method.current?.click()}>Add a method file</Button>
+          <Button onClick={() => method.current?.click()}>{say("Add a method file")}</Button>
         </>
       )}
     </div>

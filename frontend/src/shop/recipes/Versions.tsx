@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Difference, Version } from "../../api/types";
+import { say } from "../../texts/say";
 import { Pick } from "../../ui/parts";
 
 type VersionsProps = { id: string; shown: number; onShow: (version: number) => void };
@@ -28,8 +29,8 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
       ),
   });
   return (
-    <section aria-label="Versions">
-      <h2 className="font-semibold">Versions</h2>
+    <section aria-label={say("Versions")}>
+      <h2 className="font-semibold">{say("Versions")}</h2>
       <ul>
         {rows.map((r) => (
           <li key={r.version}>
@@ -50,7 +51,7 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
         <>
           <div className="mt-1.5">
             <Pick
-              label="Compare with version"
+              label={say("Compare with version")}
               value={String(left)}
               options={others.map((r) => ({ id: String(r.version), name: `${r.version}, ${r.source}` }))}
               onChange={setAgainst}
@@ -59,9 +60,9 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
           <table className="mt-1.5 w-full text-sm">
             <thead>
               <tr className="border-b border-hair text-soft">
-                <th className="text-left font-normal">Stage</th>
-                <th className="text-left font-normal">version {left}</th>
-                <th className="text-left font-normal">version {shown}</th>
+                <th className="text-left font-normal">{say("Stage")}</th>
+                <th className="text-left font-normal">{say("version {left}", { left })}</th>
+                <th className="text-left font-normal">{say("version {shown}", { shown })}</th>
               </tr>
             </thead>
             <tbody>
@@ -76,10 +77,12 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
               ))}
             </tbody>
           </table>
-          {compared.data?.length === 0 && <p className="text-sm text-soft">They do the same.</p>}
+          {compared.data?.length === 0 && <p className="text-sm text-soft">{say("They do the same.")}</p>}
         </>
       ) : (
-        <p className="text-sm text-soft">The only one. Values that you change become the next; jobs keep their own.</p>
+        <p className="text-sm text-soft">
+          {say("The only one. Values that you change become the next; jobs keep their own.")}
+        </p>
       )}
     </section>
   );

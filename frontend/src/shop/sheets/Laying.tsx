@@ -4,6 +4,7 @@ import { useSize } from "../../bench/Bench";
 import { angleOf, CORE, Core, fitRoll, LEAD, Leading, lying, Numbered, RULER, Torn } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { several } from "../../ui/several";
 import type { Move, useMoving } from "./useMoving";
 
@@ -108,7 +109,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
           width={width}
           height={Math.max(height, rows.length * rowHigh + LEGEND)}
           role={rows.length ? "group" : "img"}
-          aria-label={`${several(sheet.pieces.length, "print")} as they lie`}
+          aria-label={say("{pieces} as they lie", { pieces: several(sheet.pieces.length, "print") })}
         >
           <defs>
             <pattern id="not-used" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -217,10 +218,12 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
           )}
           <g transform={`translate(24 ${rows.length * rowHigh + 26})`} fontSize={14} fill="var(--soft)">
             <text fontWeight={650} fill="var(--ink)">
-              {sheet.mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
+              {sheet.mirrored ? say("MIRRORED: it must read backwards here.") : say("Not mirrored: it reads as worn.")}
             </text>
             <text y={20}>
-              Feed runs to the left.{isRoll ? " Dashed = cut here." : ""} A print that is moved stays where it is put.
+              {say("Feed runs to the left.{which} A print that is moved stays where it is put.", {
+                which: isRoll ? say(" Dashed = cut here.") : "",
+              })}
             </text>
           </g>
         </svg>

@@ -7,6 +7,7 @@ import type { SheetPiece, SheetView } from "../../api/types";
 import { angleOf } from "../../bench/roll";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useFollowing } from "../../ui/following";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
@@ -35,7 +36,7 @@ export function OneSheet({ id }: { id: string }) {
   const me = useMe();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const { wrong, tell: say } = useSaying();
+  const { wrong, tell: sent } = useSaying();
   const [chosen, setChosen] = useState<string | null>(null);
   const [gap, setGap] = useState<number | null>(null);
   const path = { sheet_id: id };
@@ -47,7 +48,7 @@ export function OneSheet({ id }: { id: string }) {
   });
   // Refused because somebody changed it meanwhile: it is read as it is now.
   const tell = (asked: Promise<unknown>) =>
-    say(asked).then((ok) => {
+    sent(asked).then((ok) => {
       if (!ok) void queries.invalidateQueries({ queryKey: ["sheet", id] });
       return ok;
     });
@@ -138,17 +139,17 @@ export function OneSheet({ id }: { id: string }) {
         <p className="text-stop">{error.message}</p>
         <p className="mt-3 flex items-center gap-3">
           <Link to="/sheets" className="font-semibold text-act underline underline-offset-2">
-            Back to Sheets
+            {say("Back to Sheets")}
           </Link>
           {me.role !== "viewer" && (
             <Button kind="quiet" onClick={() => void giveUp()}>
-              Take the sheet apart
+              {say("Take the sheet apart")}
             </Button>
           )}
         </p>
       </main>
     );
-  if (!sheet) return <main className="grow p-6 text-soft">Laying it out…</main>;
+  if (!sheet) return <main className="grow p-6 text-soft">{say("Laying it out…")}</main>;
   const amount = (um: number) =>
     sheet.room.sheet_um ? several(Math.round(um / sheet.room.sheet_um), "sheet") : units.metres(um / 1e6);
   const saves = sheet.alone_um - sheet.length_um;
@@ -157,13 +158,20 @@ export function OneSheet({ id }: { id: string }) {
       <div className="flex min-h-0 min-w-0 grow flex-col max-[900px]:min-h-[420px]">
         <div className="px-6 pt-4">
           <h1 className="text-lg font-bold">
-            {several(sheet.pieces.length, "print")} of {several(new Set(sheet.lots.map((l) => l.job)).size, "job")} on{" "}
-            {amount(sheet.length_um)}
-            {saves > 0 ? `, ${amount(saves)} less than each by itself` : ""}
+            {say("{pieces} of", { pieces: several(sheet.pieces.length, "print") })}{" "}
+            {several(new Set(sheet.lots.map((l) => l.job)).size, "job")}{" "}
+            {say("on {amount}{which}", {
+              amount: amount(sheet.length_um),
+              which: saves > 0 ? say(", {amount} less than each by itself", { amount: amount(saves) }) : "",
+            })}
           </h1>
           <p className="text-soft">
-            {sheet.method} on {sheet.printer}, as it leaves the printer, {sheet.mirrored ? "mirrored" : "not mirrored"}
-            {sheet.is_searching && <span role="status"> · a shorter layout is being searched for</span>}
+            {say("{method} on {printer}, as it leaves the printer, {which}", {
+              method: sheet.method,
+              printer: sheet.printer,
+              which: sheet.mirrored ? say("mirrored") : say("not mirrored"),
+            })}
+            {sheet.is_searching && <span role="status"> {say("· a shorter layout is being searched for")}</span>}
           </p>
         </div>
         <Laying
@@ -176,7 +184,7 @@ export function OneSheet({ id }: { id: string }) {
         />
       </div>
       <aside
-        aria-label="The sheet"
+        aria-label={say("The sheet")}
         className="flex w-[356px] shrink-0 flex-col gap-3 overflow-auto border-l border-hair bg-panel px-5 py-4 max-[900px]:w-full max-[900px]:border-t"
       >
         {sheet.problems.map((p) => (
@@ -193,26 +201,36 @@ export function OneSheet({ id }: { id: string }) {
           ))}
         <Refused said={wrong} />
         {piece ? (
-          <section aria-label="The chosen print" className="rounded-lg border border-act bg-act-soft px-3.5 py-3">
+          <section
+            aria-label={say("The chosen print")}
+            className="rounded-lg border border-act bg-act-soft px-3.5 py-3"
+          >
             <h2 className="font-bold">
-              {sheet.lots[piece.lot]?.title}, {piece.number} of {sheet.lots[piece.lot]?.copies}
+              {say("{title}, {number} of {copies}", {
+                title: sheet.lots[piece.lot]?.title,
+                number: piece.number,
+                copies: sheet.lots[piece.lot]?.copies,
+              })}
             </h2>
             <p className="text-sm">
-              {units.length(piece.width_um / 1000)} x {units.length(piece.height_um / 1000)} as it lies
-              {piece.slant ? `, at ${angleOf(piece, piece.slant)}°` : ""} · arrows move it by{" "}
-              {units.length(NUDGE_UM / 1000)}
+              {say("{width_um} x {height_um} as it lies{which} · arrows move it by {NUDGE_UM}", {
+                width_um: units.length(piece.width_um / 1000),
+                height_um: units.length(piece.height_um / 1000),
+                which: piece.slant ? say(", at {angleOf}°", { angleOf: angleOf(piece, piece.slant) }) : "",
+                NUDGE_UM: units.length(NUDGE_UM / 1000),
+              })}
             </p>
             {canAct && (
               <div className="mt-2 flex flex-wrap gap-2">
                 <Button hotkey="P" onClick={() => void pin(piece)}>
-                  {piece.pinned ? "Take the pin out" : "Pin it here"}
+                  {piece.pinned ? say("Take the pin out") : say("Pin it here")}
                 </Button>
                 <Button hotkey="Q" onClick={() => void move(turnedOn(piece))}>
-                  Turn a quarter
+                  {say("Turn a quarter")}
                 </Button>
                 {sheet.room.by_outline && (
                   <Button hotkey="E" onClick={() => void move(leanedOn(piece))}>
-                    Turn {STEP_DEG}°
+                    {say("Turn {STEP_DEG}°", { STEP_DEG })}
                   </Button>
                 )}
               </div>
@@ -220,13 +238,13 @@ export function OneSheet({ id }: { id: string }) {
             {canAct && lotOf(piece) && (
               <div className="mt-2.5">
                 <Choice
-                  label="The search may turn it"
+                  label={say("The search may turn it")}
                   value={turnsOf(lotOf(piece)?.turns, sheet.room.by_outline)}
                   options={[
-                    ...(sheet.room.by_outline ? [{ id: "any" as const, name: "any way" }] : []),
-                    { id: "90", name: "by quarters" },
-                    { id: "180", name: "half round" },
-                    { id: "0", name: "not at all" },
+                    ...(sheet.room.by_outline ? [{ id: "any" as const, name: say("any way") }] : []),
+                    { id: "90", name: say("by quarters") },
+                    { id: "180", name: say("half round") },
+                    { id: "0", name: say("not at all") },
                   ]}
                   onChange={(to) => {
                     const lot = lotOf(piece);
@@ -238,20 +256,24 @@ export function OneSheet({ id }: { id: string }) {
           </section>
         ) : null}
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>{sheet.room.sheet_um ? "Sheets" : "On the roll"}</dt>
+          <dt>{sheet.room.sheet_um ? "Sheets" : say("On the roll")}</dt>
           <dd className="num font-semibold">{amount(sheet.length_um)}</dd>
-          <dt>Each job by itself</dt>
+          <dt>{say("Each job by itself")}</dt>
           <dd className="num">{amount(sheet.alone_um)}</dd>
-          <dt>No layout takes less than</dt>
+          <dt>{say("No layout takes less than")}</dt>
           <dd className="num">{amount(sheet.bound_um)}</dd>
-          <dt>Saves in {sheet.medium}</dt>
+          <dt>{say("Saves in {medium}", { medium: sheet.medium })}</dt>
           <dd className="num font-semibold">{money(sheet.saved)}</dd>
-          <dt>{sheet.medium[0]?.toUpperCase() + sheet.medium.slice(1)} that is not print</dt>
+          <dt>
+            {say("{toUpperCase} that is not print", {
+              toUpperCase: sheet.medium[0]?.toUpperCase() + sheet.medium.slice(1),
+            })}
+          </dt>
           <dd className="num">{(sheet.waste_share * 100).toFixed(0)} %</dd>
-          <dt>At the printer</dt>
-          <dd className="num">{sheet.minutes} min</dd>
+          <dt>{say("At the printer")}</dt>
+          <dd className="num">{say("{minutes} min", { minutes: sheet.minutes })}</dd>
         </dl>
-        <ul aria-label="On this sheet" className="border-t border-hair">
+        <ul aria-label={say("On this sheet")} className="border-t border-hair">
           {sheet.lots.map((lot, i) => (
             <li
               key={keyOf(lot)}
@@ -263,17 +285,21 @@ export function OneSheet({ id }: { id: string }) {
                   {lot.title}
                 </Link>
                 <span className="block truncate text-sm text-soft">{lot.name}</span>
-                <span className="block truncate text-sm text-soft">due {when(lot.due)}</span>
+                <span className="block truncate text-sm text-soft">{say("due {due}", { due: when(lot.due) })}</span>
                 {lot.copies !== lot.wanted && lot.wanted > 0 && (
-                  <span className="block text-sm text-need">{lot.wanted} are still to print</span>
+                  <span className="block text-sm text-need">
+                    {say("{wanted} are still to print", { wanted: lot.wanted })}
+                  </span>
                 )}
                 {lot.unseen && (
-                  <span className="block text-sm text-soft">nobody has looked at its {lot.unseen} yet</span>
+                  <span className="block text-sm text-soft">
+                    {say("nobody has looked at its {unseen} yet", { unseen: lot.unseen })}
+                  </span>
                 )}
               </span>
               <NumberField
                 hideLabel
-                label={`Prints of ${lot.title}; 0 takes it off`}
+                label={say("Prints of {title}; 0 takes it off", { title: lot.title })}
                 value={lot.copies}
                 onDone={(n) => void change({ [keyOf(lot)]: Math.max(0, Math.min(500, Math.round(n))) })}
               />
@@ -281,38 +307,38 @@ export function OneSheet({ id }: { id: string }) {
           ))}
         </ul>
         {canAct && sheet.more.length > 0 && (
-          <ul aria-label="Could lie here too" className="flex flex-col gap-1.5">
+          <ul aria-label={say("Could lie here too")} className="flex flex-col gap-1.5">
             {sheet.more.map((lot) => (
               <li key={keyOf(lot)}>
                 <Button wide onClick={() => void change({}, {}, [lot])}>
-                  Add {lot.copies} x {lot.title}
+                  {say("Add {copies} x {title}", { copies: lot.copies, title: lot.title })}
                 </Button>
               </li>
             ))}
           </ul>
         )}
         <Choice
-          label="Prints lie by"
+          label={say("Prints lie by")}
           value={sheet.room.by_outline ? "outlines" : "boxes"}
           options={[
-            { id: "boxes", name: "their boxes" },
-            { id: "outlines", name: "their outlines" },
+            { id: "boxes", name: say("their boxes") },
+            { id: "outlines", name: say("their outlines") },
           ]}
           onChange={(by) => void change({}, { by_outline: by === "outlines" })}
         />
         {sheet.room.by_outline && (
           <p className="-mt-1.5 text-sm text-soft">
-            They reach into each other: each is cut out along its own edge, by hand or by a cutter.
+            {say("They reach into each other: each is cut out along its own edge, by hand or by a cutter.")}
           </p>
         )}
         <Slider
-          label="Gap between prints"
+          label={say("Gap between prints")}
           value={(gap ?? sheet.room.gap_um) / 1000}
           min={0}
           max={40}
           step={1}
           shown={units.length((gap ?? sheet.room.gap_um) / 1000)}
-          ends={[`less ${sheet.medium}`, "easier to cut"]}
+          ends={[say("less {medium}", { medium: sheet.medium }), say("easier to cut")]}
           onMove={(v) => setGap(v * 1000)}
           onDone={(v) => {
             setGap(null);
@@ -323,25 +349,25 @@ export function OneSheet({ id }: { id: string }) {
           <div className="mt-auto flex flex-col gap-2 border-t border-hair pt-3">
             <div className="flex flex-wrap gap-2">
               <Button hotkey="N" onClick={() => void again(false)}>
-                Lay the rest anew
+                {say("Lay the rest anew")}
               </Button>
               {sheet.pieces.some((p) => p.pinned) && (
-                <Button onClick={() => void again(true)}>Take all pins out</Button>
+                <Button onClick={() => void again(true)}>{say("Take all pins out")}</Button>
               )}
             </div>
             {plates.isRunning ? (
               <Running work={plates} />
             ) : sheet.plates_ready ? (
               <Button kind="go" wide disabled={sheet.problems.length > 0} onClick={() => void release()}>
-                Release it as one run
+                {say("Release it as one run")}
               </Button>
             ) : (
               <Button kind="go" wide onClick={() => void plates.start()}>
-                Make the print files at full size
+                {say("Make the print files at full size")}
               </Button>
             )}
             <Button kind="quiet" onClick={() => void giveUp()}>
-              Take the sheet apart
+              {say("Take the sheet apart")}
             </Button>
           </div>
         )}

@@ -6,6 +6,7 @@ import { keep } from "../../api/keep";
 import type { AtPrinter, SharedRun } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, NumberField } from "../../ui/parts";
 import { RunFiles } from "../../ui/RunFiles";
 import { asksEvery, Sending } from "../../ui/Sending";
@@ -89,16 +90,32 @@ function OneRun({ run }: { run: SharedRun }) {
   const what = run.sheet_um ? "sheet" : "length";
   const canAct = me.role !== "viewer";
   return (
-    <article className="rounded-lg border border-hair2 bg-panel px-4 py-3" aria-label={`Run ${run.number}`}>
+    <article
+      className="rounded-lg border border-hair2 bg-panel px-4 py-3"
+      aria-label={say("Run {number}", { number: run.number })}
+    >
       <h3 className="font-bold">
-        Run {run.number} on {run.printer}: {run.printed} of {run.copies} printed
-        {run.stages.map((s) => `, ${through(run, s.id)} through ${s.name.toLowerCase()}`).join("")}
+        {say("Run {number} on {printer}: {printed} of {copies} printed", {
+          number: run.number,
+          printer: run.printer,
+          printed: run.printed,
+          copies: run.copies,
+        })}
+        {run.stages
+          .map((s) => say(", {through} through {name}", { through: through(run, s.id), name: s.name.toLowerCase() }))
+          .join("")}
       </h3>
       <p className="text-sm text-soft">
-        {run.sheet_um
-          ? several(run.copies_per_cut.length, "sheet")
-          : `${units.metres(run.length_um / 1e6)} in ${several(run.copies_per_cut.length, "length")}`}{" "}
-        · released by {run.released_by} {when(run.released_at)} · code{" "}
+        {say("{which} · released by {released_by} {released_at} · code", {
+          which: run.sheet_um
+            ? several(run.copies_per_cut.length, "sheet")
+            : say("{length_um} in {copies_per_cut}", {
+                length_um: units.metres(run.length_um / 1e6),
+                copies_per_cut: several(run.copies_per_cut.length, "length"),
+              }),
+          released_by: run.released_by,
+          released_at: when(run.released_at),
+        })}{" "}
         <Link to={`/codes/R${run.number}`} className="text-act underline underline-offset-2">
           R{run.number}
         </Link>
@@ -113,15 +130,17 @@ function OneRun({ run }: { run: SharedRun }) {
               {p.title}
             </Link>
             <span className="num">
-              {p.printed} of {p.copies} printed
+              {say("{printed} of {copies} printed", { printed: p.printed, copies: p.copies })}
             </span>
-            <span className="text-sm text-soft max-[900px]:hidden">{p.due ? `due ${when(p.due)}` : ""}</span>
+            <span className="text-sm text-soft max-[900px]:hidden">
+              {p.due ? say("due {due}", { due: when(p.due) }) : ""}
+            </span>
           </li>
         ))}
       </ul>
       <RunFiles
         run={run.id}
-        prints={run.files.map((f) => [`print.tif?sort=${f.sort}`, `${f.name} (TIFF)`])}
+        prints={run.files.map((f) => [`print.tif?sort=${f.sort}`, say("{name} (TIFF)", { name: f.name })])}
         cuts={run.is_cut ? run.copies_per_cut.length : 0}
       />
       <Refused said={wrong} />
@@ -135,11 +154,11 @@ function OneRun({ run }: { run: SharedRun }) {
         <div className="mt-3 flex flex-wrap items-end gap-3 border-t border-hair pt-3">
           {left && (
             <>
-              <Typed label="Lot" value={lot} onChange={setLot} />
+              <Typed label={say("Lot")} value={lot} onChange={setLot} />
               <Counted
                 of={run}
                 what={what}
-                said={run.sheet_um ? "are printed" : "are printed"}
+                said={run.sheet_um ? say("are printed") : say("are printed")}
                 onDone={(n) => void printed(n)}
               />
             </>
@@ -148,13 +167,13 @@ function OneRun({ run }: { run: SharedRun }) {
             <Counted
               of={run}
               what={what}
-              said={`went through ${stage.name.toLowerCase()}`}
+              said={say("went through {name}", { name: stage.name.toLowerCase() })}
               onDone={(n) => void prepared(stage.id, n)}
             />
           )}
           {run.printed === 0 && (
             <Button kind="quiet" onClick={() => void apart()}>
-              Take the run apart
+              {say("Take the run apart")}
             </Button>
           )}
         </div>
@@ -182,7 +201,7 @@ function Counted({
       {whole > 1 && (
         <div className="w-20">
           <NumberField
-            label={`First ${what}s`}
+            label={say("First {what}s", { what })}
             value={count}
             onDone={(n) => setCount(Math.max(1, Math.min(whole, Math.round(n))))}
           />
@@ -190,10 +209,10 @@ function Counted({
       )}
       <Button kind="go" onClick={() => onDone(count)}>
         {whole === 1
-          ? `It ${said.replace(/^are/, "is")}`
+          ? say("It {replace}", { replace: said.replace(/^are/, "is") })
           : count === whole
-            ? `All ${whole} ${said}`
-            : `The first ${count} ${said}`}
+            ? say("All {whole} {said}", { whole, said })
+            : say("The first {count} {said}", { count, said })}
       </Button>
     </div>
   );

@@ -5,6 +5,7 @@ import { api, told } from "../../api/client";
 import type { Beds, LotView, SharedRun, SheetView } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -19,7 +20,7 @@ type Bed = Beds["ready"][number];
 export default function SheetsPage() {
   const { sheet } = useParams();
   useEffect(() => {
-    document.title = "Sheets · Offsetter";
+    document.title = say("Sheets · Offsetter");
   }, []);
   return sheet ? <OneSheet id={sheet} /> : <AllSheets />;
 }
@@ -36,16 +37,18 @@ function AllSheets() {
   const runs = useSharedRuns();
   const going = runs.filter(isGoing);
   if (error) return <main className="grow p-6 text-stop">{error.message}</main>;
-  if (!data) return <main className="grow p-6 text-soft">Looking through the open jobs…</main>;
+  if (!data) return <main className="grow p-6 text-soft">{say("Looking through the open jobs…")}</main>;
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">{verdict(data, going)}</h1>
       <p className="max-w-3xl text-soft">
-        What the same printer prints in the same mode on the same medium, and what is cured alike, can lie on one run.
+        {say(
+          "What the same printer prints in the same mode on the same medium, and what is cured alike, can lie on one run.",
+        )}
       </p>
       <SharedRuns runs={going} name="Released, to print and to cure" />
       {data.open.length > 0 && (
-        <section aria-label="Open sheets" className="mt-4 flex flex-wrap gap-4">
+        <section aria-label={say("Open sheets")} className="mt-4 flex flex-wrap gap-4">
           {data.open.map((s) => (
             <Link
               key={s.id}
@@ -53,12 +56,16 @@ function AllSheets() {
               className="block w-80 rounded-xl border border-act bg-panel px-4 py-3 hover:bg-act-soft"
             >
               <p className="font-semibold">
-                {several(s.prints, "print")} on{" "}
-                {s.sheet_um ? several(Math.round(s.length_um / s.sheet_um), "sheet") : units.metres(s.length_um / 1e6)}
+                {say("{prints} on {which}", {
+                  prints: several(s.prints, "print"),
+                  which: s.sheet_um
+                    ? several(Math.round(s.length_um / s.sheet_um), "sheet")
+                    : units.metres(s.length_um / 1e6),
+                })}
               </p>
               <p className="text-sm">{s.titles.join(", ")}</p>
               <p className="text-sm text-soft">
-                {s.method} on {s.printer} · being laid
+                {say("{method} on {printer} · being laid", { method: s.method, printer: s.printer })}
               </p>
             </Link>
           ))}
@@ -79,15 +86,31 @@ function verdict(beds: Beds, going: SharedRun[]): string {
   const next = going.at(-1);
   if (next)
     return next.printed < next.copies
-      ? `Run ${next.number} carries ${several(next.parts.length, "job")}: load ${next.printer} and print it`
-      : `Run ${next.number} is printed: take it through ${next.stages.find((s) => next.parts.some((p) => (p.prepared[s.id] ?? 0) < p.printed))?.name.toLowerCase() ?? "what follows"}`;
+      ? say("Run {number} carries {parts}: load {printer} and print it", {
+          number: next.number,
+          parts: several(next.parts.length, "job"),
+          printer: next.printer,
+        })
+      : say("Run {number} is printed: take it through {name}", {
+          number: next.number,
+          name:
+            next.stages.find((s) => next.parts.some((p) => (p.prepared[s.id] ?? 0) < p.printed))?.name.toLowerCase() ??
+            say("what follows"),
+        });
   const best = shareable(beds)[0];
   const jobs = new Set((best?.lots ?? []).filter((l) => !l.waits).map((l) => l.job));
   if (best && jobs.size > 1)
-    return `${several(jobs.size, "job")} for ${best.method.toLowerCase()} can share a run on ${best.printer}`;
+    return say("{size} for {method} can share a run on {printer}", {
+      size: several(jobs.size, "job"),
+      method: best.method.toLowerCase(),
+      printer: best.printer,
+    });
   if (beds.open.length)
-    return `${several(beds.open.length, "sheet")} ${beds.open.length === 1 ? "is" : "are"} being laid`;
-  return "No two jobs can share a run now";
+    return say("{open} {which} being laid", {
+      open: several(beds.open.length, "sheet"),
+      which: beds.open.length === 1 ? say("is") : say("are"),
+    });
+  return say("No two jobs can share a run now");
 }
 
 /** What one printer could carry in one go: chosen by a touch, laid by one key. */
@@ -119,10 +142,13 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
     );
   useHotkeys({ enter: () => void (canLay && lay()) }, isFirst);
   return (
-    <section aria-label={`${bed.method} on ${bed.printer}`} className="mt-6 max-w-5xl">
+    <section
+      aria-label={say("{method} on {printer}", { method: bed.method, printer: bed.printer })}
+      className="mt-6 max-w-5xl"
+    >
       <div className="flex items-end justify-between gap-4 border-b border-hair2 pb-2">
         <h2 className="text-lg font-bold">
-          {bed.method} on {bed.printer}{" "}
+          {say("{method} on {printer}", { method: bed.method, printer: bed.printer })}{" "}
           <span className="font-normal text-soft">
             · {bed.mode} · {bed.medium}
           </span>
@@ -134,12 +160,12 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
             disabled={!canLay}
             onClick={() => void lay()}
           >
-            Lay{" "}
-            {several(
-              taken.reduce((n, l) => n + l.copies, 0),
-              "print",
-            )}{" "}
-            together
+            {say("Lay {reduce} together", {
+              reduce: several(
+                taken.reduce((n, l) => n + l.copies, 0),
+                "print",
+              ),
+            })}
           </Button>
         )}
       </div>
@@ -163,16 +189,16 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
               </span>
               <span className="min-w-0 text-sm max-[900px]:hidden">
                 {lot.waits
-                  ? `waits for ${lot.waits}`
+                  ? say("waits for {waits}", { waits: lot.waits })
                   : lot.unseen
-                    ? `nobody has looked at its ${lot.unseen} yet`
+                    ? say("nobody has looked at its {unseen} yet", { unseen: lot.unseen })
                     : lot.customer}
               </span>
               <span className="whitespace-nowrap text-sm max-[900px]:hidden">
                 {lot.copies} {lot.copies === 1 ? "print" : "prints"}
                 <span className="num block text-soft">{units.size(lot.width_um / 1000, lot.height_um / 1000)}</span>
               </span>
-              <span className="text-sm">due {when(lot.due)}</span>
+              <span className="text-sm">{say("due {due}", { due: when(lot.due) })}</span>
             </label>
           </li>
         ))}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, told } from "../../api/client";
 import type { Shelf, Shelved, StockKind } from "../../api/types";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Choice } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -10,11 +11,11 @@ import { when } from "../../ui/when";
 import { amount } from "./amount";
 
 const KINDS: { id: StockKind; name: string; asks: string }[] = [
-  { id: "counted", name: "Counted", asks: "How much lies there?" },
-  { id: "received", name: "Received", asks: "How much came?" },
-  { id: "spoiled", name: "Spoiled", asks: "How much is spoiled?" },
-  { id: "taken", name: "Taken", asks: "How much went elsewhere?" },
-  { id: "returned", name: "Put back", asks: "How much came back?" },
+  { id: "counted", name: say("Counted"), asks: say("How much lies there?") },
+  { id: "received", name: say("Received"), asks: say("How much came?") },
+  { id: "spoiled", name: say("Spoiled"), asks: say("How much is spoiled?") },
+  { id: "taken", name: say("Taken"), asks: say("How much went elsewhere?") },
+  { id: "returned", name: say("Put back"), asks: say("How much came back?") },
 ];
 
 type AtShelfProps = { shelf: Shelf; onClose: () => void; onDone: () => void };
@@ -45,8 +46,11 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
       title={shelf.name}
       sub={
         shelf.is_counted
-          ? `${amount(shelf, shelf.on_hand)} on hand, jobs want ${amount(shelf, shelf.wanted)}`
-          : "Nobody has counted it yet."
+          ? say("{amount} on hand, jobs want {amount2}", {
+              amount: amount(shelf, shelf.on_hand),
+              amount2: amount(shelf, shelf.wanted),
+            })
+          : say("Nobody has counted it yet.")
       }
     >
       <form
@@ -56,7 +60,7 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
           void save();
         }}
       >
-        <Choice hideLabel label="What was done" value={kind} options={KINDS} onChange={setKind} />
+        <Choice hideLabel label={say("What was done")} value={kind} options={KINDS} onChange={setKind} />
         <div>
           <label htmlFor={`${id}-amount`} className="font-semibold">
             {chosen?.asks}
@@ -72,11 +76,13 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
             <span className="text-soft">{shelf.unit || "pieces"}</span>
             {isNumber && (
               <span className="num">
-                then {amount(shelf, after ?? shelf.on_hand - value)}
+                {say("then {amount}", { amount: amount(shelf, after ?? shelf.on_hand - value) })}
                 {off !== 0 && (
                   <span className="text-need">
-                    , {off > 0 ? "+" : ""}
-                    {amount(shelf, off)} against the books
+                    {say(", {which}{amount} against the books", {
+                      which: off > 0 ? "+" : "",
+                      amount: amount(shelf, off),
+                    })}
                   </span>
                 )}
               </span>
@@ -84,17 +90,17 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
           </div>
         </div>
         <Typed
-          label="Why"
+          label={say("Why")}
           value={reason}
           onChange={setReason}
-          hint={off ? "what explains the difference" : "if it wants saying"}
+          hint={off ? say("what explains the difference") : say("if it wants saying")}
         />
         {kind === "received" && (
           <div className="grid grid-cols-2 gap-3">
-            <Typed label="Lot" value={lot} onChange={setLot} />
+            <Typed label={say("Lot")} value={lot} onChange={setLot} />
             <div>
               <label htmlFor={`${id}-expires`} className="font-semibold">
-                Good until
+                {say("Good until")}
               </label>
               <input
                 id={`${id}-expires`}
@@ -109,9 +115,9 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
         <Refused said={wrong} />
         <div className="flex gap-2">
           <Button kind="go" type="submit" disabled={!isNumber}>
-            Record it
+            {say("Record it")}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
       <SupplyForm shelf={shelf} onDone={onDone} />
@@ -132,16 +138,24 @@ function SupplyForm({ shelf, onDone }: { shelf: Shelf; onDone: () => void }) {
   };
   return (
     <details className="mt-4 border-t border-hair pt-3">
-      <summary className="cursor-pointer font-semibold">Where it comes from</summary>
+      <summary className="cursor-pointer font-semibold">{say("Where it comes from")}</summary>
       <div className="mt-2 grid grid-cols-2 gap-3">
-        <Typed label="Supplier" value={supplier} onChange={setSupplier} />
-        <Typed label="Days until it arrives" value={days} onChange={setDays} />
-        <Typed label={`Kept at least${shelf.unit ? `, ${shelf.unit}` : ""}`} value={least} onChange={setLeast} />
-        <Typed label={`In a package${shelf.unit ? `, ${shelf.unit}` : ""}`} value={pack} onChange={setPack} />
+        <Typed label={say("Supplier")} value={supplier} onChange={setSupplier} />
+        <Typed label={say("Days until it arrives")} value={days} onChange={setDays} />
+        <Typed
+          label={say("Kept at least{which}", { which: shelf.unit ? `, ${shelf.unit}` : "" })}
+          value={least}
+          onChange={setLeast}
+        />
+        <Typed
+          label={say("In a package{which}", { which: shelf.unit ? `, ${shelf.unit}` : "" })}
+          value={pack}
+          onChange={setPack}
+        />
       </div>
       <Refused said={wrong} />
       <div className="mt-2">
-        <Button onClick={() => void save()}>Keep this</Button>
+        <Button onClick={() => void save()}>{say("Keep this")}</Button>
       </div>
     </details>
   );
@@ -152,11 +166,17 @@ function History({ item, shelf }: { item: string; shelf: Shelf }) {
     queryKey: ["stock-acts", item],
     queryFn: () => told<Shelved[]>(api.GET("/api/stock/acts", { params: { query: { item } } })),
   });
-  const said = { counted: "counted", received: "received", spoiled: "spoiled", taken: "taken", returned: "put back" };
+  const said = {
+    counted: "counted",
+    received: "received",
+    spoiled: "spoiled",
+    taken: "taken",
+    returned: say("put back"),
+  };
   if (!query.data?.length) return null;
   return (
-    <section className="mt-4 border-t border-hair pt-3" aria-label="What was done here">
-      <h3 className="font-semibold">What was done here</h3>
+    <section className="mt-4 border-t border-hair pt-3" aria-label={say("What was done here")}>
+      <h3 className="font-semibold">{say("What was done here")}</h3>
       <ul className="text-sm">
         {query.data.map((a) => (
           <li key={`${a.at}${a.kind}${a.amount}`} className="border-b border-hair py-1">
@@ -165,9 +185,13 @@ function History({ item, shelf }: { item: string; shelf: Shelf }) {
               {amount(shelf, a.change)}
             </span>{" "}
             {said[a.kind]}
-            {a.actor && ` by ${a.actor}`}, {when(a.at)}
-            {a.lot && `, lot ${a.lot}`}
-            {a.expires && <span className={a.is_expiring ? "text-need" : ""}>, good until {a.expires}</span>}
+            {a.actor && say(" by {actor}", { actor: a.actor })}, {when(a.at)}
+            {a.lot && say(", lot {lot}", { lot: a.lot })}
+            {a.expires && (
+              <span className={a.is_expiring ? "text-need" : ""}>
+                {say(", good until {expires}", { expires: a.expires })}
+              </span>
+            )}
             {a.reason && `: ${a.reason}`}
           </li>
         ))}

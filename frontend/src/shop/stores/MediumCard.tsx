@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, sent, told } from "../../api/client";
 import type { Medium, Shelf } from "../../api/types";
+import { say } from "../../texts/say";
 import { MediumFaces } from "../../ui/MediumFaces";
 import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
@@ -9,7 +10,7 @@ import { Refused, useSaying } from "../../ui/saying";
 import { TakeFile } from "../../ui/TakeFile";
 import { Typed } from "../../ui/Typed";
 
-const FACES = { print: "the face that takes the print", back: "its back" };
+const FACES = { print: say("the face that takes the print"), back: say("its back") };
 
 /** A roll's or sheet's card: which face takes the print, in words and in photographs of one's own. */
 export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => void }) {
@@ -23,9 +24,13 @@ export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => vo
       open
       onClose={onClose}
       title={shelf.name}
-      sub="Print shows this card where it is loaded: nobody has to try which face it is."
+      sub={say("Print shows this card where it is loaded: nobody has to try which face it is.")}
     >
-      {query.data ? <Written card={query.data} onClose={onClose} /> : <p className="text-soft">Opening the card…</p>}
+      {query.data ? (
+        <Written card={query.data} onClose={onClose} />
+      ) : (
+        <p className="text-soft">{say("Opening the card…")}</p>
+      )}
     </Overlay>
   );
 }
@@ -73,37 +78,37 @@ function Written({ card, onClose }: { card: Medium; onClose: () => void }) {
           <TakeFile
             key={which}
             byCamera
-            label={`Photograph ${FACES[which]}`}
+            label={say("Photograph {FACES}", { FACES: FACES[which] })}
             accept="image/jpeg,image/png,image/webp"
             onTaken={(file) => void photograph(which, file)}
           >
-            {`Photograph ${FACES[which]}`}
+            {say("Photograph {FACES}", { FACES: FACES[which] })}
           </TakeFile>
         ))}
       </div>
       <Typed
-        label="The face that takes the print"
-        hint="matte, rough to a wet finger"
+        label={say("The face that takes the print")}
+        hint={say("matte, rough to a wet finger")}
         value={face}
         onChange={setFace}
       />
-      <Typed label="Its back" hint="glossy, the maker's pattern" value={back} onChange={setBack} />
+      <Typed label={say("Its back")} hint={say("glossy, the maker's pattern")} value={back} onChange={setBack} />
       <div className="grid grid-cols-2 gap-3">
-        <Typed label="Thick, µm" value={thick} onChange={setThick} />
-        <Typed label="Hides what lies under it, %" value={opacity} onChange={setOpacity} />
+        <Typed label={say("Thick, µm")} value={thick} onChange={setThick} />
+        <Typed label={say("Hides what lies under it, %")} value={opacity} onChange={setOpacity} />
       </div>
       <Typed
-        label="What else is known of it"
-        hint="two sheets at least, or it does not feed"
+        label={say("What else is known of it")}
+        hint={say("two sheets at least, or it does not feed")}
         value={note}
         onChange={setNote}
       />
       <Refused said={wrong} />
       <div className="flex gap-2">
         <Button kind="go" type="submit">
-          Keep the card
+          {say("Keep the card")}
         </Button>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>{say("Leave it")}</Button>
       </div>
     </form>
   );

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Shelf, Stocked } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { Tables } from "../../ui/Tables";
@@ -12,12 +13,12 @@ import { amount } from "./amount";
 import { MediumCard } from "./MediumCard";
 
 const SORTS: { sort: Shelf["sort"]; name: string }[] = [
-  { sort: "blank", name: "Blanks" },
-  { sort: "roll", name: "Rolls" },
-  { sort: "sheet", name: "Sheets" },
-  { sort: "ink", name: "Ink" },
-  { sort: "powder", name: "Powder" },
-  { sort: "cover", name: "Sheets that are used up by counting" },
+  { sort: "blank", name: say("Blanks") },
+  { sort: "roll", name: say("Rolls") },
+  { sort: "sheet", name: say("Sheets") },
+  { sort: "ink", name: say("Ink") },
+  { sort: "powder", name: say("Powder") },
+  { sort: "cover", name: say("Sheets that are used up by counting") },
 ];
 
 /** The shelves: on hand, what jobs still want of it, how long it lasts; what has to be ordered first stands first. */
@@ -38,30 +39,36 @@ export function Shelves() {
     r.name.toLowerCase().includes(asked),
   );
   return (
-    <section aria-label="Shelves">
+    <section aria-label={say("Shelves")}>
       <div className="flex items-start justify-between gap-4">
         <div>
           <h1 className="text-2xl font-bold">{query.isLoading ? "Shelves" : heading(counted, due, short)}</h1>
           <p className="max-w-3xl text-soft">
-            Jobs take from here by what is recorded of them; received, counted, spoiled and put back are said here.
+            {say(
+              "Jobs take from here by what is recorded of them; received, counted, spoiled and put back are said here.",
+            )}
           </p>
         </div>
         {due.length > 0 && (
           <a href="/api/stock/orders.csv" className="shrink-0 font-semibold text-act underline underline-offset-4">
-            What to order, as a table
+            {say("What to order, as a table")}
           </a>
         )}
       </div>
       <div className="mt-3 flex flex-wrap items-center gap-4">
-        <Find label="Find what lies here" value={words} onFind={setWords} />
+        <Find label={say("Find what lies here")} value={words} onFind={setWords} />
         <Tables
           list="stock"
-          hint="The columns item (as this list's own table calls it) and count: what lies there now. Lot, expires and reason besides, if you like."
+          hint={say(
+            "The columns item (as this list's own table calls it) and count: what lies there now. Lot, expires and reason besides, if you like.",
+          )}
           {...(me.role === "viewer" ? {} : { brings: "stock" as const })}
         />
         {counted.length > 0 && counted.length < rows.length && (
           <Button kind="quiet" onClick={() => setAll(!isAll)}>
-            {isAll ? "Only what is counted" : `And ${rows.length - counted.length} that nobody has counted`}
+            {isAll
+              ? say("Only what is counted")
+              : say("And {rows} that nobody has counted", { rows: rows.length - counted.length })}
           </Button>
         )}
       </div>
@@ -74,16 +81,16 @@ export function Shelves() {
               <caption className="text-left font-semibold">{name}</caption>
               <thead>
                 <tr className="border-b border-hair2 text-left text-sm text-soft">
-                  <th className="py-1 font-normal">What</th>
+                  <th className="py-1 font-normal">{say("What")}</th>
                   <th className="w-64 font-normal">
-                    <span className="sr-only">On hand, and wanted by jobs</span>
+                    <span className="sr-only">{say("On hand, and wanted by jobs")}</span>
                   </th>
-                  <th className="pr-3 text-right font-normal">on hand</th>
-                  <th className="pr-3 text-right font-normal">jobs want</th>
-                  <th className="pr-3 text-right font-normal">free</th>
-                  <th className="font-normal">lasts</th>
+                  <th className="pr-3 text-right font-normal">{say("on hand")}</th>
+                  <th className="pr-3 text-right font-normal">{say("jobs want")}</th>
+                  <th className="pr-3 text-right font-normal">{say("free")}</th>
+                  <th className="font-normal">{say("lasts")}</th>
                   <th>
-                    <span className="sr-only">What can be done</span>
+                    <span className="sr-only">{say("What can be done")}</span>
                   </th>
                 </tr>
               </thead>
@@ -102,7 +109,9 @@ export function Shelves() {
           </section>
         ) : null;
       })}
-      {query.data && !shown.length && <p className="mt-4">Nothing on the shelves is called “{words.trim()}”.</p>}
+      {query.data && !shown.length && (
+        <p className="mt-4">{say("Nothing on the shelves is called “{trim}”.", { trim: words.trim() })}</p>
+      )}
       {card && <MediumCard shelf={card} onClose={() => setCard(null)} />}
       {open && (
         <AtShelf
@@ -119,13 +128,24 @@ export function Shelves() {
 }
 
 function heading(counted: Shelf[], due: Shelf[], short: Shelf[]): string {
-  if (!counted.length) return "Nothing on the shelves has been counted yet";
+  if (!counted.length) return say("Nothing on the shelves has been counted yet");
   const first = short[0];
   if (first && first.on_hand < 0)
-    return `${first.name}: ${amount(first, first.on_hand)} by the books, so something was not recorded: count it`;
+    return say("{name}: {amount} by the books, so something was not recorded: count it", {
+      name: first.name,
+      amount: amount(first, first.on_hand),
+    });
   if (first)
-    return `${first.name.charAt(0).toUpperCase()}${first.name.slice(1)}: jobs want ${amount(first, first.wanted)}, ${amount(first, first.on_hand)} are there${short.length > 1 ? `; ${short.length - 1} more are short` : ""}`;
-  return due.length ? `${several(due.length, "thing")} to order now` : "Nothing has to be ordered today";
+    return say("{toUpperCase}{slice}: jobs want {amount}, {amount2} are there{which}", {
+      toUpperCase: first.name.charAt(0).toUpperCase(),
+      slice: first.name.slice(1),
+      amount: amount(first, first.wanted),
+      amount2: amount(first, first.on_hand),
+      which: short.length > 1 ? say("; {short} more are short", { short: short.length - 1 }) : "",
+    });
+  return due.length
+    ? say("{due} to order now", { due: several(due.length, "thing") })
+    : say("Nothing has to be ordered today");
 }
 
 type RowProps = { shelf: Shelf; most: number; onOpen: (() => void) | null; onCard: (() => void) | null };
@@ -151,22 +171,25 @@ function Row({ shelf, most, onOpen, onCard }: RowProps) {
       </td>
       <td className={o.order ? "font-semibold text-need" : "text-soft"}>
         {!isCounted
-          ? "not counted"
+          ? say("not counted")
           : o.order
-            ? `order ${amount(shelf, o.order)} now${shelf.supply.supplier ? `, ${shelf.supply.supplier}` : ""}`
+            ? say("order {amount} now{which}", {
+                amount: amount(shelf, o.order),
+                which: shelf.supply.supplier ? `, ${shelf.supply.supplier}` : "",
+              })
             : o.lasts_days == null
               ? ""
               : `${several(o.lasts_days, "day")}`}
       </td>
       <td className="text-right whitespace-nowrap">
         {onCard && (
-          <Button kind="quiet" label={`Card: ${shelf.name}`} onClick={onCard}>
-            Card
+          <Button kind="quiet" label={say("Card: {name}", { name: shelf.name })} onClick={onCard}>
+            {say("Card")}
           </Button>
         )}
         {onOpen && (
           <Button kind="quiet" label={`${isCounted ? "Change" : "Count it"}: ${shelf.name}`} onClick={onOpen}>
-            {isCounted ? "Change" : "Count it"}
+            {isCounted ? "Change" : say("Count it")}
           </Button>
         )}
       </td>

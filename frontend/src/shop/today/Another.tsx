@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Promised, Today } from "../../api/types";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -18,16 +19,18 @@ export function Another({ today, onClose }: { today: Today; onClose: () => void 
   };
   if (!today.jobs.length)
     return (
-      <Overlay open onClose={onClose} title="Can one more be done?">
-        <p>Nothing is planned yet that a new order could be like.</p>
+      <Overlay open onClose={onClose} title={say("Can one more be done?")}>
+        <p>{say("Nothing is planned yet that a new order could be like.")}</p>
       </Overlay>
     );
   return (
     <Overlay
       open
       onClose={onClose}
-      title="Can one more be done?"
-      sub="An order like one that is planned, in another quantity: when it would be done, and whom it would push."
+      title={say("Can one more be done?")}
+      sub={say(
+        "An order like one that is planned, in another quantity: when it would be done, and whom it would push.",
+      )}
     >
       <form
         className="flex flex-col gap-3"
@@ -37,33 +40,39 @@ export function Another({ today, onClose }: { today: Today; onClose: () => void 
         }}
       >
         <Pick
-          label="Made like"
+          label={say("Made like")}
           value={job}
           options={today.jobs.map((j) => ({ id: j.id, name: j.title }))}
           onChange={setJob}
         />
         <NumberField
-          label="How many"
+          label={say("How many")}
           value={pieces}
-          unit="pieces"
+          unit={say("pieces")}
           onDone={(n) => setPieces(Math.max(1, Math.round(n)))}
         />
         <div>
           <Button kind="go" type="submit">
-            Try it
+            {say("Try it")}
           </Button>
         </div>
         <Refused said={wrong} />
         {found && (
           <div role="status">
             <p className="text-xl font-bold">
-              {found.pieces} {found.pieces === 1 ? "piece" : "pieces"} by {when(found.quietly)}
+              {say("{pieces} {which} by {quietly}", {
+                pieces: found.pieces,
+                which: found.pieces === 1 ? say("piece") : say("pieces"),
+                quietly: when(found.quietly),
+              })}
             </p>
-            <p className="text-soft">without moving anything that is planned.</p>
+            <p className="text-soft">{say("without moving anything that is planned.")}</p>
             {found.soonest !== found.quietly && (
               <p className="mt-2">
-                Before all else: {when(found.soonest)}.{" "}
-                {found.pushes.length ? found.pushes.join(" ") : "Nothing else would leave late."}
+                {say("Before all else: {soonest}. {which}", {
+                  soonest: when(found.soonest),
+                  which: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
+                })}
               </p>
             )}
           </div>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { PersonHours, Today, TodayPerson } from "../../api/types";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Switch } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -18,11 +19,11 @@ type Days = NonNullable<Today["closed"]>[number];
 type HoursProps = { person: TodayPerson; closed: Days[]; onClose: () => void; onDone: (today: Today) => void };
 
 const DOES = [
-  { id: "print", name: "Print" },
-  { id: "prepare", name: "Powder, cure, dry" },
-  { id: "cut", name: "Cut" },
-  { id: "press", name: "Press" },
-  { id: "inspect", name: "Inspect" },
+  { id: "print", name: say("Print") },
+  { id: "prepare", name: say("Powder, cure, dry") },
+  { id: "cut", name: say("Cut") },
+  { id: "press", name: say("Press") },
+  { id: "inspect", name: say("Inspect") },
 ] as const;
 
 /** When somebody is here and what they do: a week, the break in the middle of it, days off; and days that the shop is closed. */
@@ -50,8 +51,8 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
     <Overlay
       open
       onClose={onClose}
-      title={`When ${person.name} is here`}
-      sub="The plan uses these hands at these times alone."
+      title={say("When {name} is here", { name: person.name })}
+      sub={say("The plan uses these hands at these times alone.")}
     >
       <form
         className="flex flex-col gap-2"
@@ -61,7 +62,7 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
         }}
       >
         <Switch
-          label="Plan work for these hands"
+          label={say("Plan work for these hands")}
           value={hours.plans}
           onChange={(plans) => setHours({ ...hours, plans })}
         />
@@ -76,7 +77,7 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
         />
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
           <legend className="font-semibold">
-            {(hours.does ?? []).length ? "Does" : "Does everything; touch what it is that they do"}
+            {(hours.does ?? []).length ? "Does" : say("Does everything; touch what it is that they do")}
           </legend>
           {DOES.map(({ id, name }) => (
             <label key={id} className="flex min-h-8 items-center gap-2">
@@ -95,7 +96,7 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
           ))}
         </fieldset>
         <DaysOff
-          name={`${person.name} is off`}
+          name={say("{name} is off", { name: person.name })}
           days={hours.off ?? []}
           onChange={(off) => setHours({ ...hours, off })}
         />
@@ -103,9 +104,9 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
         <Refused said={wrong} />
         <div className="mt-2 flex gap-2">
           <Button kind="go" type="submit">
-            Plan with it
+            {say("Plan with it")}
           </Button>
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>{say("Leave it")}</Button>
         </div>
       </form>
     </Overlay>
@@ -129,10 +130,10 @@ function DaysOff({ name, days, onChange }: { name: string; days: Days[]; onChang
         <h3 className="font-semibold">{name}</h3>
         <Button
           kind="quiet"
-          label={`${name}: add days`}
+          label={say("{name}: add days", { name })}
           onClick={() => onChange([...days, { first: today, last: today }])}
         >
-          Add days
+          {say("Add days")}
         </Button>
       </div>
       {days.map((d, at) => (
@@ -142,7 +143,7 @@ function DaysOff({ name, days, onChange }: { name: string; days: Days[]; onChang
               key={end}
               type="date"
               required
-              aria-label={`${name}, ${end} day`}
+              aria-label={say("{name}, {end} day", { name, end })}
               className="field num w-40"
               value={d[end]}
               onChange={(e) => e.target.value && put(at, { [end]: e.target.value })}
@@ -150,10 +151,10 @@ function DaysOff({ name, days, onChange }: { name: string; days: Days[]; onChang
           ))}
           <Button
             kind="quiet"
-            label={`${name}: take these days out`}
+            label={say("{name}: take these days out", { name })}
             onClick={() => onChange(days.filter((_, i) => i !== at))}
           >
-            Take out
+            {say("Take out")}
           </Button>
         </div>
       ))}

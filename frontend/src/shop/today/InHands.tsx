@@ -1,15 +1,17 @@
 import { Link } from "react-router";
 import type { Today, TodayPerson } from "../../api/types";
+import { say } from "../../texts/say";
 import { doingOf, placeOf, said, span, tagsOf } from "./day";
 
 const MOST = 6;
 
 /** What one person does now, what comes next, and when there is time to go away. */
 export function InHands({ today, person }: { today: Today; person: TodayPerson | undefined }) {
-  if (!person) return <p className="text-soft">Nobody's hands are planned: the hours below say who is here.</p>;
+  if (!person)
+    return <p className="text-soft">{say("Nobody's hands are planned: the hours below say who is here.")}</p>;
   const doing = doingOf(today, person);
   const tags = tagsOf(today);
-  if (!doing.length) return <p className="text-soft">Nothing wants {person.name}'s hands.</p>;
+  if (!doing.length) return <p className="text-soft">{say("Nothing wants {name}'s hands.", { name: person.name })}</p>;
   return (
     <ol className="flex flex-col gap-2.5">
       {doing.slice(0, MOST).map((d, at) => {
@@ -24,15 +26,18 @@ export function InHands({ today, person }: { today: Today; person: TodayPerson |
               <Link to={placeOf(d.block)} className="text-act underline underline-offset-2">
                 {tags.get(d.block.job)} {d.block.title}
               </Link>
-              , {d.to - d.from} min
-              {!d.block.hands_all &&
-                (d.from === d.block.start_min
-                  ? ` to start it, then it runs by itself until ${said(today, d.block.end_min)}`
-                  : " to end it")}
+              {say(", {to} min{value}", {
+                to: d.to - d.from,
+                value: !d.block.hands_all
+                  ? d.from === d.block.start_min
+                    ? say(" to start it, then it runs by itself until {said}", { said: said(today, d.block.end_min) })
+                    : say(" to end it")
+                  : "",
+              })}
             </p>
             {free >= 15 && at < MOST - 1 && (
               <p className="text-sm">
-                Then {span(free)} free, until {said(today, next?.from ?? 0)}.
+                {say("Then {span} free, until {said}.", { span: span(free), said: said(today, next?.from ?? 0) })}
               </p>
             )}
           </li>

@@ -1,6 +1,7 @@
 import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import type { PinTried, Today, TodayBlock, TodayMachine } from "../../api/types";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { clock, type Doing, doingOf, isIn, type Scale, said, tagsOf } from "./day";
 
 const HEAD = "w-32 shrink-0 pr-3";
@@ -70,7 +71,7 @@ export function Lanes(given: Given) {
               className="absolute top-5 z-10 -translate-x-1/2 rounded-sm bg-ink px-1 text-sm font-bold text-ground"
               style={{ left: left(j.due_min) }}
             >
-              {tags.get(j.id)} due
+              {say("{get} due", { get: tags.get(j.id) })}
             </span>
           ))}
         </div>
@@ -88,14 +89,22 @@ export function Lanes(given: Given) {
           <PressLane key={m.id} machine={m} {...props} />
         ))}
         {others.map((m) => (
-          <Lane key={m.id} name={m.name} about={m.kind} away={m.away_since != null} {...props} what="machine" id={m.id}>
+          <Lane
+            key={m.id}
+            name={m.name}
+            about={m.kind}
+            away={m.away_since != null}
+            {...props}
+            what={"machine"}
+            id={m.id}
+          >
             <Blocks blocks={today.blocks.filter((b) => b.machine === m.id)} {...props} />
           </Lane>
         ))}
         {today.people
           .filter((p) => p.here.length > 0 || p.is_away)
           .map((p) => (
-            <Lane key={p.id} name={p.name} about="hands" away={p.is_away} {...props} what="person" id={p.id}>
+            <Lane key={p.id} name={p.name} about="hands" away={p.is_away} {...props} what={"person"} id={p.id}>
               {p.here.map(([a, b]) =>
                 isIn(scale, a, b) ? (
                   <div
@@ -117,7 +126,7 @@ export function Lanes(given: Given) {
 const place = (scale: Scale, start: number, end: number) => {
   const whole = scale.to - scale.from;
   const [a, b] = [Math.max(start, scale.from), Math.min(end, scale.to)];
-  return { left: `${((a - scale.from) / whole) * 100}%`, width: `max(3px, ${((b - a) / whole) * 100}%)` };
+  return { left: `${((a - scale.from) / whole) * 100}%`, width: say("max(3px, {b}%)", { b: ((b - a) / whole) * 100 }) };
 };
 
 type LaneProps = LanesProps & {
@@ -144,7 +153,7 @@ function Lane({ name, about, away, what, id, children, tall, canAct, onAway }: L
             aria-label={`${away ? "Back" : what === "machine" ? "It fails" : "Leaves"}: ${name}`}
             onClick={() => onAway(what, id, away)}
           >
-            {away ? "Back" : what === "machine" ? "It fails" : "Leaves"}
+            {away ? "Back" : what === "machine" ? say("It fails") : "Leaves"}
           </button>
         )}
       </div>
@@ -195,13 +204,19 @@ function PressLane({ machine, ...props }: LanesProps & { machine: TodayMachine }
       about="press"
       away={machine.away_since != null}
       {...props}
-      what="machine"
+      what={"machine"}
       id={machine.id}
       tall
     >
       <svg
         role="img"
-        aria-label={`The platen of ${machine.name}: ${held.map((h) => `${units.heat(h.celsius)} from ${said(today, h.from)} to ${said(today, h.to)}`).join(", ") || "cold"}`}
+        aria-label={say("The platen of {name}: {map}", {
+          name: machine.name,
+          map:
+            held
+              .map((h) => `${units.heat(h.celsius)} from ${said(today, h.from)} to ${said(today, h.to)}`)
+              .join(", ") || say("cold"),
+        })}
         viewBox={`0 0 1000 ${TRACE}`}
         preserveAspectRatio="none"
         className="absolute inset-x-0 top-0 w-full"
@@ -301,7 +316,15 @@ function OneBlock({
   const wide = ((to - from) / (scale.to - scale.from)) * 100;
   const tag = tagsOf(today).get(block.job) ?? "";
   const told = (begin: number) =>
-    `${tag} ${block.title}: ${block.name}, ${said(today, begin)} to ${clock(to)}${late ? ", late" : ""}${block.is_pinned ? ", pinned" : ""}`;
+    say("{tag} {title}: {name}, {said} to {to}{which}{which2}", {
+      tag,
+      title: block.title,
+      name: block.name,
+      said: said(today, begin),
+      to: clock(to),
+      which: late ? say(", late") : "",
+      which2: block.is_pinned ? say(", pinned") : "",
+    });
   const down = (e: PointerEvent<HTMLButtonElement>) => {
     if (!isMovable || !canAct || !perMin) return;
     start.current = { x: e.clientX, perMin, moved: false };

@@ -5,6 +5,7 @@ import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Today, TodayBlock } from "../../api/types";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
 import { Button, Choice, Pick } from "../../ui/parts";
@@ -105,11 +106,11 @@ export default function TodayPage() {
   };
   useHotkeys(keys);
   useEffect(() => {
-    document.title = "Today · Offsetter";
+    document.title = say("Today · Offsetter");
   }, []);
   const tags = useMemo(() => (today ? tagsOf(today) : new Map<string, string>()), [today]);
   if (error) return <main className="grow p-6 text-stop">{error.message}</main>;
-  if (!today) return <main className="grow p-6 text-soft">Planning…</main>;
+  if (!today) return <main className="grow p-6 text-soft">{say("Planning…")}</main>;
   const mine =
     today.people.find((p) => p.id === person) ??
     today.people.find((p) => p.name === me.name && p.here.length) ??
@@ -123,28 +124,28 @@ export default function TodayPage() {
             <h1 className="text-2xl font-bold">{today.verdict}</h1>
             <p className="text-soft">
               {today.sub}
-              {!today.is_better && <span role="status"> · a better order is being searched for</span>}
+              {!today.is_better && <span role="status"> {say("· a better order is being searched for")}</span>}
             </p>
           </div>
           {!isWall && inOrder.length > 0 && (
             <div className="flex shrink-0 flex-wrap items-center justify-end gap-2">
               {near !== null && (
                 <>
-                  <Button label="Earlier" onClick={() => setNear(Math.max(whole.from + 30, near - 90))}>
+                  <Button label={say("Earlier")} onClick={() => setNear(Math.max(whole.from + 30, near - 90))}>
                     ←
                   </Button>
-                  <Button label="Later" onClick={() => setNear(Math.min(whole.to - 150, near + 90))}>
+                  <Button label={say("Later")} onClick={() => setNear(Math.min(whole.to - 150, near + 90))}>
                     →
                   </Button>
                 </>
               )}
               <Button hotkey="X" onClick={keys.x}>
-                {near === null ? "Three hours" : "Whole day"}
+                {near === null ? say("Three hours") : say("Whole day")}
               </Button>
               {days.length > 1 && (
                 <Choice
                   hideLabel
-                  label="Which day"
+                  label={say("Which day")}
                   value={String(shown)}
                   options={days.slice(0, 4).map((d) => ({ id: String(d), name: dayName(today, d) }))}
                   onChange={(d) => {
@@ -192,13 +193,13 @@ export default function TodayPage() {
         ))}
         {today.outs.length > 0 && (
           <div className="mt-3">
-            <h2 className="text-lg font-bold">Ways out</h2>
+            <h2 className="text-lg font-bold">{say("Ways out")}</h2>
             <ul>
               {today.outs.map((o) => (
                 <li key={o.name} className="border-l-4 border-need pl-3">
                   <span className="font-semibold">{o.name.charAt(0).toUpperCase() + o.name.slice(1)}</span>
                   {o.price == null ? (
-                    <span> (what it costs is not known yet)</span>
+                    <span> {say("(what it costs is not known yet)")}</span>
                   ) : Number(o.price) ? (
                     <span className="num">
                       {" "}
@@ -220,7 +221,10 @@ export default function TodayPage() {
         />
       </div>
       {!isWall && (
-        <aside aria-label="The card" className="w-76 shrink-0 overflow-auto border-l border-hair bg-panel px-4 py-4">
+        <aside
+          aria-label={say("The card")}
+          className="w-76 shrink-0 overflow-auto border-l border-hair bg-panel px-4 py-4"
+        >
           {block ? (
             <Chosen
               today={today}
@@ -233,7 +237,9 @@ export default function TodayPage() {
           ) : (
             <>
               <h2 className="mb-2 text-lg font-bold">
-                Next in {mine?.name === me.name ? "your" : `${mine?.name ?? "their"}'s`} hands
+                {say("Next in {which} hands", {
+                  which: mine?.name === me.name ? say("your") : `${mine?.name ?? "their"}'s`,
+                })}
               </h2>
               <InHands today={today} person={mine} />
             </>
@@ -241,7 +247,7 @@ export default function TodayPage() {
           <hr className="my-4 border-hair" />
           {mine && (
             <Pick
-              label="Whose hands"
+              label={say("Whose hands")}
               value={mine.id}
               options={today.people.map((p) => ({ id: p.id, name: p.name }))}
               onChange={setPerson}
@@ -249,15 +255,26 @@ export default function TodayPage() {
           )}
           <div className="mt-3 flex flex-col items-start gap-2">
             <Button hotkey="O" onClick={() => setIsAsking(true)}>
-              Can one more be done?
+              {say("Can one more be done?")}
             </Button>
-            {canAct && mine && <Button onClick={() => setHoursOf(mine.id)}>{mine.name}'s hours</Button>}
+            {canAct && mine && (
+              <Button onClick={() => setHoursOf(mine.id)}>{say("{name}'s hours", { name: mine.name })}</Button>
+            )}
             {today.learned.map((l) => (
               <div key={l.press}>
                 <p>
                   {l.is_refused
-                    ? `${l.name} is planned by the minutes on paper.`
-                    : `${l.name} is planned at ${l.pace.factor} times the minutes on paper, as ${l.pace.rounds} rounds here took (half of them ${l.pace.low} to ${l.pace.high}).`}
+                    ? say("{name} is planned by the minutes on paper.", { name: l.name })
+                    : say(
+                        "{name} is planned at {factor} times the minutes on paper, as {rounds} rounds here took (half of them {low} to {high}).",
+                        {
+                          name: l.name,
+                          factor: l.pace.factor,
+                          rounds: l.pace.rounds,
+                          low: l.pace.low,
+                          high: l.pace.high,
+                        },
+                      )}
                 </p>
                 {canAct && (
                   <button
@@ -265,19 +282,19 @@ export default function TodayPage() {
                     className="min-h-6 text-act underline underline-offset-2"
                     onClick={() => void learn(l.press, !l.is_refused)}
                   >
-                    {l.is_refused ? "Plan by what it took" : "Plan by the paper"}
+                    {l.is_refused ? say("Plan by what it took") : say("Plan by the paper")}
                   </button>
                 )}
               </div>
             ))}
             <a href="/api/today/sheet.pdf" className="text-act underline underline-offset-2">
-              The day on paper (PDF)
+              {say("The day on paper (PDF)")}
             </a>
             <a href="/api/today/plan.ics" className="text-act underline underline-offset-2">
-              The plan as a calendar file
+              {say("The plan as a calendar file")}
             </a>
             <Button hotkey="V" onClick={() => setIsWall(true)}>
-              For the wall
+              {say("For the wall")}
             </Button>
           </div>
         </aside>
@@ -298,7 +315,7 @@ function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
     <div className="mt-4 @container">
       {today.jobs.length > 0 && (
         <>
-          <h2 className="text-lg font-bold">What leaves when</h2>
+          <h2 className="text-lg font-bold">{say("What leaves when")}</h2>
           <ul className="mt-1 grid gap-x-8 @min-[700px]:grid-cols-2">
             {today.jobs.map((j) => (
               <li key={j.id} className="border-b border-hair">
@@ -309,15 +326,24 @@ function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
                 >
                   <span className="num font-bold">{tags.get(j.id)}</span>
                   <span className="truncate font-semibold">{j.title}</span>
-                  <span className="num text-sm">done {said(today, j.end_min)}</span>
+                  <span className="num text-sm">{say("done {said}", { said: said(today, j.end_min) })}</span>
                   <span />
                   <span className="text-sm text-soft">
-                    due {said(today, j.due_min)}
-                    {j.likely &&
-                      ` · likely ${said(today, j.likely[1])}, between ${clock(j.likely[0])} and ${clock(j.likely[2])}`}
+                    {say("due {said}{likely}", {
+                      said: said(today, j.due_min),
+                      likely: j.likely
+                        ? say(" · likely {said}, between {likely} and {likely2}", {
+                            said: said(today, j.likely[1]),
+                            likely: clock(j.likely[0]),
+                            likely2: clock(j.likely[2]),
+                          })
+                        : "",
+                    })}
                   </span>
                   <span className={`text-sm ${j.late_min ? "font-semibold text-stop" : "text-soft"}`}>
-                    {j.late_min ? `${span(j.late_min)} late` : `${span(j.due_min - j.end_min)} to spare`}
+                    {j.late_min
+                      ? say("{span} late", { span: span(j.late_min) })
+                      : say("{span} to spare", { span: span(j.due_min - j.end_min) })}
                   </span>
                 </button>
               </li>
@@ -327,14 +353,14 @@ function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
       )}
       {today.left.length > 0 && (
         <>
-          <h2 className="mt-4 text-lg font-bold">Not planned yet</h2>
+          <h2 className="mt-4 text-lg font-bold">{say("Not planned yet")}</h2>
           <ul>
             {today.left.map((j) => (
               <li key={j.id} className="py-1">
                 <Link to={`/jobs/${j.id}`} className="font-semibold text-act underline underline-offset-2">
                   {j.title}
                 </Link>
-                , due {said(today, j.due_min)}: <span className="text-soft">{j.why}</span>
+                {say(", due {said}:", { said: said(today, j.due_min) })} <span className="text-soft">{j.why}</span>
               </li>
             ))}
           </ul>
@@ -368,32 +394,36 @@ function Chosen({ today, block, tag, canAct, onPin, onClose }: ChosenProps) {
         {said(today, block.start_min)} – {said(today, block.end_min)}
       </p>
       <p className="text-soft">
-        {[machine, who && (block.hands_all ? `${who}, all the while` : `${who}, at its begin and end`)]
+        {[
+          machine,
+          who && (block.hands_all ? say("{who}, all the while", { who }) : say("{who}, at its begin and end", { who })),
+        ]
           .filter(Boolean)
           .join(" · ")}
       </p>
       <p className="mt-2">
-        <span className="font-semibold">Why then:</span> {block.why || "It is the first moment that fits."}
+        <span className="font-semibold">{say("Why then:")}</span>{" "}
+        {block.why || say("It is the first moment that fits.")}
       </p>
       {canAct && !isCare(block) && (
         <div className="mt-3 flex flex-wrap gap-2">
           <Button hotkey="P" onClick={() => onPin(block, block.start_min, block.is_pinned)}>
-            {block.is_pinned ? "Take the pin out" : "Pin it here"}
+            {block.is_pinned ? say("Take the pin out") : say("Pin it here")}
           </Button>
           <Button hotkey="-" onClick={() => onPin(block, block.start_min - STEP_MIN)}>
-            5 min sooner
+            {say("5 min sooner")}
           </Button>
           <Button hotkey="+" onClick={() => onPin(block, block.start_min + STEP_MIN)}>
-            5 min later
+            {say("5 min later")}
           </Button>
         </div>
       )}
       <p className="mt-3 flex gap-4">
         <Link to={placeOf(block)} className="font-semibold text-act underline underline-offset-2">
-          {isCare(block) ? "To its machine" : "To its station"}
+          {isCare(block) ? say("To its machine") : say("To its station")}
         </Link>
         <button type="button" onClick={onClose} className="text-act underline underline-offset-2">
-          Close
+          {say("Close")}
         </button>
       </p>
     </div>

@@ -1,4 +1,5 @@
 import type { Today } from "../../api/types";
+import { say } from "../../texts/say";
 
 const MOST = 3;
 
@@ -12,13 +13,19 @@ export function orderChanged(before: Today, now: Today): string[] {
     for (const [at, job] of both.entries()) {
       const overtaken = both.slice(at + 1).find((other) => was.indexOf(other) < was.indexOf(job));
       if (overtaken) {
-        found.push(`On ${name}, ${titleOf(now, job)} now goes before ${titleOf(now, overtaken)}.`);
+        found.push(
+          say("On {name}, {titleOf} now goes before {titleOf2}.", {
+            name,
+            titleOf: titleOf(now, job),
+            titleOf2: titleOf(now, overtaken),
+          }),
+        );
         break;
       }
     }
   }
   const more = found.length - MOST;
-  return more > 0 ? [...found.slice(0, MOST), `The order changed at ${more} more.`] : found;
+  return more > 0 ? [...found.slice(0, MOST), say("The order changed at {more} more.", { more })] : found;
 }
 
 /** Jobs at a machine in the order of their first turn there. */

@@ -1,4 +1,5 @@
 import type { Today, TodayBlock, TodayPerson } from "../../api/types";
+import { say } from "../../texts/say";
 
 const DAY_MIN = 24 * 60;
 const LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
@@ -66,9 +67,9 @@ export const isIn = (scale: Scale, start: number, end: number) => end > scale.fr
 
 export function span(minutes: number): string {
   const days = Math.floor(minutes / DAY_MIN);
-  if (days >= 2) return `${days} days`;
+  if (days >= 2) return say("{days} days", { days });
   const [h, m] = [Math.floor(minutes / 60), minutes % 60];
-  return h ? (m ? `${h} h ${m} min` : `${h} h`) : `${m} min`;
+  return h ? (m ? say("{h} h {m} min", { h, m }) : `${h} h`) : say("{m} min", { m });
 }
 
 export type Doing = { block: TodayBlock; from: number; to: number };

@@ -1,6 +1,7 @@
 import { useCallback, useRef, useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { PinTried, Today, TodayBlock } from "../../api/types";
+import { say } from "../../texts/say";
 import { isoAt } from "./day";
 
 /** What a stage that is being moved would do there: asked one at a time, the newest place next. */
@@ -36,6 +37,11 @@ export function useTrying(today: Today | undefined) {
 export function saidOf(tried: PinTried): string {
   if (tried.refused) return tried.refused;
   const more = tried.more_min ?? 0;
-  const whole = more > 0 ? `+${more} min in all` : more < 0 ? `${-more} min less in all` : "Nothing takes longer";
+  const whole =
+    more > 0
+      ? say("+{more} min in all", { more })
+      : more < 0
+        ? say("{value} min less in all", { value: -more })
+        : say("Nothing takes longer");
   return [whole, ...(tried.late ?? [])].join("; ");
 }

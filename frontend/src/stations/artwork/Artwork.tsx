@@ -7,6 +7,7 @@ import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, Choice, Pick, Slider } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { useFixes } from "./useFixes";
@@ -25,7 +26,7 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
   return (
     <>
       <Bench
-        label="The artwork at print size on the cloth's colour, with its problem areas pointed at"
+        label={say("The artwork at print size on the cloth's colour, with its problem areas pointed at")}
         bounds={[0, 0, w, h]}
         pad={[18, 190, 56, 70]}
       >
@@ -49,7 +50,7 @@ export function ArtworkBench({ station, jobLine }: StationProps) {
         />
       </Bench>
       {drawing.is_vector ? (
-        <p className="px-6 pb-4 text-soft">A drawing: it is drawn anew at any size, and stays sharp.</p>
+        <p className="px-6 pb-4 text-soft">{say("A drawing: it is drawn anew at any size, and stays sharp.")}</p>
       ) : (
         <Reach reachable={drawing.reachable_mm} width={w} />
       )}
@@ -157,22 +158,22 @@ function Key({
   const rows = [
     strokes > 0 && {
       mark: <circle cx={8} cy={-5} r={7} fill="none" stroke="var(--need)" strokeWidth={2} />,
-      said: `too thin: ${strokes}`,
-      more: thinnest ? `thinnest ${units.length(thinnest, 2)}` : "",
+      said: say("too thin: {strokes}", { strokes }),
+      more: thinnest ? say("thinnest {thinnest}", { thinnest: units.length(thinnest, 2) }) : "",
     },
     gaps > 0 && {
       mark: <rect x={1} y={-12} width={14} height={14} fill="none" stroke="var(--need)" strokeWidth={2} />,
-      said: `gap too narrow: ${gaps}`,
+      said: say("gap too narrow: {gaps}", { gaps }),
       more: "",
     },
     holes && {
       mark: <rect x={0} y={-13} width={16} height={16} fill={HOLES_COLOUR} stroke="var(--hair2)" />,
-      said: "the picture's own holes",
-      more: "no fault of the print",
+      said: say("the picture's own holes"),
+      more: say("no fault of the print"),
     },
     vanishes && {
       mark: <rect x={0} y={-13} width={16} height={16} fill="url(#hatch-vanish)" stroke="var(--hair2)" />,
-      said: "cloth's own colour",
+      said: say("cloth's own colour"),
       more: "",
     },
   ].filter((r) => r !== false);
@@ -199,16 +200,16 @@ function Reach({ reachable, width }: { reachable: Record<string, number>; width:
   const widest = Math.max(width, ...Object.values(reachable));
   const rows = Object.entries(reachable).sort((a, b) => Number(b[0]) - Number(a[0]));
   const word: Record<string, string> = {
-    "300": "sharp in the hand",
-    "200": "sharp at arm's length",
-    "150": "the least",
+    "300": say("sharp in the hand"),
+    "200": say("sharp at arm's length"),
+    "150": say("the least"),
   };
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-4 px-6 pb-4 text-sm">
       {rows.map(([ppi, mm]) => (
         <div key={ppi} className="contents">
           <span className="text-soft">
-            <span className="num text-ink">{ppi} ppi</span>, {word[ppi]}
+            <span className="num text-ink">{say("{ppi} ppi", { ppi })}</span>, {word[ppi]}
           </span>
           <div className="relative h-6">
             <div className="absolute top-2.5 h-[5px] rounded bg-hair2" style={{ width: `${(mm / widest) * 82}%` }} />
@@ -218,7 +219,7 @@ function Reach({ reachable, width }: { reachable: Record<string, number>; width:
             <div
               className="absolute top-0 h-6 border-l-2 border-act"
               style={{ left: `${(width / widest) * 82}%` }}
-              title="this print"
+              title={say("this print")}
             />
           </div>
         </div>
@@ -235,17 +236,17 @@ export function ArtworkCard({ station, jobLine }: StationProps) {
     <>
       <Findings worst station={station} jobLine={fixes.jobLine} />
       <Choice
-        label="Size is measured to"
+        label={say("Size is measured to")}
         value={doc.crop ?? "content"}
         onChange={(crop) => jobLine.done("artwork", { crop })}
         options={[
-          { id: "content", name: "what is seen" },
-          { id: "none", name: "the file's edge" },
+          { id: "content", name: say("what is seen") },
+          { id: "none", name: say("the file's edge") },
         ]}
       />
       {fixes.looking && (
         <p role="status" className="border-l-4 border-act pl-3">
-          The picture is put right and looked at anew: {fixes.looking}
+          {say("The picture is put right and looked at anew: {looking}", { looking: fixes.looking })}
         </p>
       )}
       {doc.fixes?.ground != null && (
@@ -266,13 +267,13 @@ function Tolerance({ ground, onDone }: { ground: number; onDone: (ground: number
   useEffect(() => setMoved(ground), [ground]);
   return (
     <Slider
-      label="The ground goes with what is near it"
+      label={say("The ground goes with what is near it")}
       value={moved}
       min={2}
       max={40}
       step={1}
-      shown={`${moved.toFixed(0)} in Lab`}
-      ends={["its colour alone", "more of the picture"]}
+      shown={say("{moved} in Lab", { moved: moved.toFixed(0) })}
+      ends={[say("its colour alone"), say("more of the picture")]}
       onMove={setMoved}
       onDone={onDone}
     />
@@ -280,12 +281,12 @@ function Tolerance({ ground, onDone }: { ground: number; onDone: (ground: number
 }
 
 const LANGUAGES: { id: Language; name: string }[] = [
-  { id: "en", name: "English" },
-  { id: "de", name: "German" },
-  { id: "fr", name: "French" },
-  { id: "es", name: "Spanish" },
-  { id: "it", name: "Italian" },
-  { id: "pt", name: "Portuguese" },
+  { id: "en", name: say("English") },
+  { id: "de", name: say("German") },
+  { id: "fr", name: say("French") },
+  { id: "es", name: say("Spanish") },
+  { id: "it", name: say("Italian") },
+  { id: "pt", name: say("Portuguese") },
 ];
 
 /** What the picture says, read back for whoever proof-reads it. */
@@ -309,14 +310,14 @@ function Lettering({ station, jobLine }: { station: Station; jobLine: JobLine })
   return (
     <div className="grid gap-2">
       <Pick
-        label="Language of the lettering"
+        label={say("Language of the lettering")}
         value={language}
         onChange={(to) => jobLine.done("artwork", { language: to })}
         options={LANGUAGES}
       />
-      {isRunning && <p className="text-soft">The lettering is being read…</p>}
-      {lettering && !lettering.text && <p className="text-soft">No lettering found in the picture.</p>}
-      {wanted && !isRunning && <Button onClick={() => void start()}>Read the lettering</Button>}
+      {isRunning && <p className="text-soft">{say("The lettering is being read…")}</p>}
+      {lettering && !lettering.text && <p className="text-soft">{say("No lettering found in the picture.")}</p>}
+      {wanted && !isRunning && <Button onClick={() => void start()}>{say("Read the lettering")}</Button>}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { api, problemOf, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Finding, Progress } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
+import { say } from "../../texts/say";
 
 type Changes = Record<string, unknown>;
 type Waiting = { key: string; changes: Changes };
@@ -19,7 +20,11 @@ export function useFixes(jobLine: JobLine) {
     const events = new EventSource(`/api/long-work/${waiting.key}/events`);
     events.onmessage = (message) => {
       const now = JSON.parse(message.data as string) as Progress;
-      setLooking(now.whole ? `${now.done} of ${now.whole} ${now.unit}` : "it begins in a moment");
+      setLooking(
+        now.whole
+          ? say("{done} of {whole} {unit}", { done: now.done, whole: now.whole, unit: now.unit })
+          : say("it begins in a moment"),
+      );
       if (!["done", "failed", "cancelled"].includes(now.stage)) return;
       events.close();
       setWaiting(null);

@@ -2,6 +2,7 @@ import { type MouseEvent, useEffect, useState } from "react";
 import { api, ProblemError, sent, told } from "../../api/client";
 import type { ChartView, OffColour } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
+import { say } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button } from "../../ui/parts";
 
@@ -64,13 +65,15 @@ export function CameOutOff({ colour, jobLine, onClose }: { colour: string; jobLi
       open
       wide
       onClose={onClose}
-      title={`${colour} came out off`}
-      sub="Measure the pressed colour with a probe, or take it from a photograph that shows a white sheet in the same light."
+      title={say("{colour} came out off", { colour })}
+      sub={say(
+        "Measure the pressed colour with a probe, or take it from a photograph that shows a white sheet in the same light.",
+      )}
     >
       <div className="grid grid-cols-2 gap-6 max-[800px]:grid-cols-1">
         <div className="flex flex-col gap-3">
           <fieldset>
-            <legend className="font-semibold">As pressed, in Lab (D50)</legend>
+            <legend className="font-semibold">{say("As pressed, in Lab (D50)")}</legend>
             <div className="mt-1 grid grid-cols-3 gap-2">
               {["L", "a", "b"].map((name, i) => (
                 <label key={name}>
@@ -91,37 +94,46 @@ export function CameOutOff({ colour, jobLine, onClose }: { colour: string; jobLi
           {answer ? (
             <>
               <div className="flex h-16 overflow-hidden rounded-md border border-hair2">
-                <span className="grow" style={{ background: answer.shown[0] }} title="wanted" />
-                <span className="grow" style={{ background: answer.shown[1] }} title="pressed" />
+                <span className="grow" style={{ background: answer.shown[0] }} title={say("wanted")} />
+                <span className="grow" style={{ background: answer.shown[1] }} title={say("pressed")} />
               </div>
               <p className="flex justify-between text-sm text-soft">
-                <span>wanted</span>
-                <span>pressed</span>
+                <span>{say("wanted")}</span>
+                <span>{say("pressed")}</span>
               </p>
               <p className="mt-1 text-lg font-bold">
                 {answer.words}, <span className="num">ΔE {answer.delta_e.toFixed(1)}</span>
               </p>
               <table className="mt-2">
-                <caption className="sr-only">Ink before and after</caption>
+                <caption className="sr-only">{say("Ink before and after")}</caption>
                 <tbody>
                   <InkRow name="now" values={answer.before_pct} />
                   <InkRow name="next time" values={answer.after_pct} />
                 </tbody>
               </table>
               <p className="mt-1 text-sm text-soft">
-                Moved by as much as it was off, the other way; its shades go part of the way with it.
-                {answer.left_delta_e > 1 && ` The inks cannot follow for the last ${answer.left_delta_e.toFixed(1)}.`}
+                {say(
+                  "Moved by as much as it was off, the other way; its shades go part of the way with it.{left_delta_e}",
+                  {
+                    left_delta_e:
+                      answer.left_delta_e > 1
+                        ? say(" The inks cannot follow for the last {left_delta_e}.", {
+                            left_delta_e: answer.left_delta_e.toFixed(1),
+                          })
+                        : "",
+                  },
+                )}
               </p>
               <div className="mt-3 flex flex-wrap gap-2">
                 <Button kind="go" onClick={() => take(answer.shift.lab as Lab)}>
-                  Print it so from now on
+                  {say("Print it so from now on")}
                 </Button>
-                <Button onClick={() => void makeStrip()}>Test strip first</Button>
+                <Button onClick={() => void makeStrip()}>{say("Test strip first")}</Button>
               </div>
               {strip && <Strip strip={strip} onRight={take} />}
             </>
           ) : (
-            <p className="text-soft">The answer stands here as soon as the pressed colour is known.</p>
+            <p className="text-soft">{say("The answer stands here as soon as the pressed colour is known.")}</p>
           )}
           {wrong && (
             <p role="alert" className="mt-2 border-l-4 border-stop pl-3 text-stop">
@@ -155,9 +167,9 @@ function Strip({ strip, onRight }: { strip: ChartView; onRight: (lab: Lab) => vo
     <div className="mt-3">
       <p>
         <a className="font-semibold text-act underline" href={`/api/colour/charts/${strip.chart.id}/chart.pdf`}>
-          Open the strip
+          {say("Open the strip")}
         </a>
-        , print it at 100 %, press it; then touch the patch that looks right.
+        {say(", print it at 100 %, press it; then touch the patch that looks right.")}
       </p>
       <ul className="mt-1 grid gap-1" style={{ gridTemplateColumns: `repeat(${strip.chart.columns}, 1fr)` }}>
         {strip.chart.patches.map((p) => (
@@ -201,7 +213,7 @@ function FromPhoto({ onLab, onWrong }: { onLab: (lab: Lab) => void; onWrong: (sa
   return (
     <div>
       <label className="block">
-        <span className="font-semibold">Or from a photograph</span>
+        <span className="font-semibold">{say("Or from a photograph")}</span>
         <input
           type="file"
           accept="image/jpeg,image/png,image/webp"
@@ -217,13 +229,15 @@ function FromPhoto({ onLab, onWrong }: { onLab: (lab: Lab) => void; onWrong: (sa
       </label>
       {photo && (
         <>
-          <p className="mt-1 text-sm">{white ? "Now touch the colour that is off." : "First touch the white sheet."}</p>
+          <p className="mt-1 text-sm">
+            {white ? say("Now touch the colour that is off.") : say("First touch the white sheet.")}
+          </p>
           <button
             type="button"
             onClick={(e) => void touch(e)}
             className="relative mt-1 block max-w-full cursor-crosshair"
           >
-            <img src={photo.href} alt="The photograph" className="max-h-64" />
+            <img src={photo.href} alt={say("The photograph")} className="max-h-64" />
             {[white, spot].map(
               (s, i) =>
                 s && (
@@ -235,7 +249,9 @@ function FromPhoto({ onLab, onWrong }: { onLab: (lab: Lab) => void; onWrong: (sa
                 ),
             )}
           </button>
-          <p className="mt-1 text-sm text-soft">A photograph is a guide, not a measurement: within about ΔE 5.</p>
+          <p className="mt-1 text-sm text-soft">
+            {say("A photograph is a guide, not a measurement: within about ΔE 5.")}
+          </p>
         </>
       )}
     </div>
@@ -243,5 +259,5 @@ function FromPhoto({ onLab, onWrong }: { onLab: (lab: Lab) => void; onWrong: (sa
 }
 
 function said(error: unknown): string {
-  return error instanceof ProblemError ? `${error.happened} ${error.kept} ${error.thenDo}` : "That did not work.";
+  return error instanceof ProblemError ? `${error.happened} ${error.kept} ${error.thenDo}` : say("That did not work.");
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { type DrawingOf, drawingOf } from "../../api/types";
 import { Bench, Hatches } from "../../bench/Bench";
 import type { StationProps } from "../../line/station";
+import { say } from "../../texts/say";
 import { Choice, Pick, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { Figures } from "./Figures";
@@ -12,8 +13,8 @@ import { usePoint } from "./usePoint";
 
 const INTENTS = [
   { id: "relative", name: "relative: keep what is reachable" },
-  { id: "perceptual", name: "perceptual: keep the shades apart" },
-  { id: "saturation", name: "saturation: keep it vivid" },
+  { id: "perceptual", name: say("perceptual: keep the shades apart") },
+  { id: "saturation", name: say("saturation: keep it vivid") },
   { id: "absolute", name: "absolute: imitate the paper too" },
 ] as const;
 type Hatched = "none" | "gamut" | "over";
@@ -39,7 +40,7 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
         <div className="flex min-w-0 grow flex-col">
           <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-6 pt-3 text-sm">
             <label className="flex items-center gap-2">
-              <span className="whitespace-nowrap">left of the line</span>
+              <span className="whitespace-nowrap">{say("left of the line")}</span>
               <select
                 className="rounded-md border border-hair2 bg-raise px-2 py-1"
                 value={left}
@@ -53,25 +54,29 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
               </select>
             </label>
             <span className="whitespace-nowrap">
-              right of it <b>{nameOf(right)}</b>
+              {say("right of it")} <b>{nameOf(right)}</b>
             </span>
             {!isSheet && (
               <label className="flex items-center gap-2">
-                <span className="whitespace-nowrap">hatch</span>
+                <span className="whitespace-nowrap">{say("hatch")}</span>
                 <select
                   className="rounded-md border border-hair2 bg-raise px-2 py-1"
                   value={hatched}
                   onChange={(e) => setHatched(e.target.value as Hatched)}
                 >
-                  <option value="none">nothing</option>
-                  <option value="gamut">what the inks miss: {(misses * 100).toFixed(0)} %</option>
-                  <option value="over">what is over the ink limit: {(over * 100).toFixed(1)} %</option>
+                  <option value="none">{say("nothing")}</option>
+                  <option value="gamut">
+                    {say("what the inks miss: {misses} %", { misses: (misses * 100).toFixed(0) })}
+                  </option>
+                  <option value="over">
+                    {say("what is over the ink limit: {over} %", { over: (over * 100).toFixed(1) })}
+                  </option>
                 </select>
               </label>
             )}
           </div>
           <Bench
-            label={`The print: ${nameOf(left)}, and ${nameOf(right)}`}
+            label={say("The print: {nameOf}, and {nameOf2}", { nameOf: nameOf(left), nameOf2: nameOf(right) })}
             bounds={[0, 0, box.width_mm, box.height_mm]}
             pad={PAD}
             movable
@@ -118,7 +123,7 @@ function Sheets({ sheets, chosen, onChoose }: SheetsProps) {
   const now = sheets.find((s) => s.colour.toUpperCase() === chosen.toUpperCase());
   return (
     <fieldset>
-      <legend className="font-semibold">Coloured sheet{now ? `: ${now.name}` : ""}</legend>
+      <legend className="font-semibold">{say("Coloured sheet{which}", { which: now ? `: ${now.name}` : "" })}</legend>
       <div className="mt-1 flex flex-wrap gap-1.5">
         {sheets.map((s) => (
           <button
@@ -148,13 +153,13 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
     <>
       <Findings worst station={station} jobLine={jobLine} />
       <Choice
-        label="Right of the line (F)"
+        label={say("Right of the line (F)")}
         value={lookAt(flips)}
         onChange={() => onFlip()}
         options={[
-          { id: "cloth", name: "piece" },
-          { id: "pressed", name: "white" },
-          { id: "carrier", name: "carrier" },
+          { id: "cloth", name: say("piece") },
+          { id: "pressed", name: say("white") },
+          { id: "carrier", name: say("carrier") },
         ]}
       />
       {isSheet && (
@@ -167,21 +172,21 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
       {!isSheet && (
         <>
           <Pick
-            label="Colours that cannot be reached"
+            label={say("Colours that cannot be reached")}
             value={doc.intent ?? "relative"}
             options={[...INTENTS]}
             onChange={(intent) => jobLine.done("colour", { intent })}
           />
           <Switch
-            label="Black-point compensation"
-            hint="dark shades keep their steps instead of clogging"
+            label={say("Black-point compensation")}
+            hint={say("dark shades keep their steps instead of clogging")}
             value={doc.black_point ?? true}
             onChange={(black_point) => jobLine.done("colour", { black_point })}
           />
         </>
       )}
       <Slider
-        label={isToner ? "Toner limit" : "Ink limit"}
+        label={isToner ? say("Toner limit") : say("Ink limit")}
         value={limit}
         min={120}
         max={320}

@@ -1,4 +1,5 @@
 import type { PointView } from "../../api/types";
+import { say } from "../../texts/say";
 
 const lab = (v: readonly number[]) => v.map((n) => (Math.round(n * 10) / 10 + 0).toFixed(1)).join(" ");
 
@@ -10,44 +11,46 @@ type FiguresProps = { point: PointView | undefined; isDriven: boolean; colorant:
 /** What one point is made of, in a row under the bench. */
 export function Figures({ point, isDriven, colorant }: FiguresProps) {
   if (!point)
-    return <p className={`${ROOM} text-soft`}>Move over the print: a glass shows one point with its figures.</p>;
+    return (
+      <p className={`${ROOM} text-soft`}>{say("Move over the print: a glass shows one point with its figures.")}</p>
+    );
   if (!point.is_printed)
     return (
       <p className={`${ROOM} text-soft`} aria-live="polite">
-        Nothing is printed there: the ground is seen, <span className="num">{point.on_cloth}</span>, Lab{" "}
-        <span className="num">{lab(point.on_cloth_lab)}</span>.
+        {say("Nothing is printed there: the ground is seen,")} <span className="num">{point.on_cloth}</span>
+        {say(", Lab")} <span className="num">{lab(point.on_cloth_lab)}</span>.
       </p>
     );
   const asked = `rgb(${point.asked_rgb.join(" ")})`;
   return (
     <dl
-      aria-label="The point under the glass"
+      aria-label={say("The point under the glass")}
       className={`${ROOM} flex flex-wrap content-start gap-x-5 gap-y-1 leading-tight`}
     >
       <Figure
         name="asked"
         swatch={asked}
-        first={`RGB ${point.asked_rgb.join(" ")}`}
-        second={`Lab ${lab(point.asked_lab)}`}
+        first={say("RGB {asked_rgb}", { asked_rgb: point.asked_rgb.join(" ") })}
+        second={say("Lab {lab}", { lab: lab(point.asked_lab) })}
       />
       <Figure
-        name={isDriven ? "sent to the driver" : `${colorant} in %`}
+        name={isDriven ? say("sent to the driver") : say("{colorant} in %", { colorant })}
         first={Object.entries(point.ink_pct)
           .map(([n, v]) => `${n} ${v.toFixed(0)}`)
           .join(" ")}
-        second={isDriven ? "RGB in its own profile" : ""}
+        second={isDriven ? say("RGB in its own profile") : ""}
       />
       <Figure
         name="printed, on full white"
         first={`ΔE ${point.delta_e.toFixed(1)}`}
-        second={`Lab ${lab(point.printed_lab)}`}
+        second={say("Lab {lab}", { lab: lab(point.printed_lab) })}
         isOff={point.delta_e > 3}
       />
       <Figure
         name="on this piece"
         swatch={point.on_cloth}
         first={point.on_cloth}
-        second={`Lab ${lab(point.on_cloth_lab)}`}
+        second={say("Lab {lab}", { lab: lab(point.on_cloth_lab) })}
       />
     </dl>
   );

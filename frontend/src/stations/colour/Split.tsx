@@ -2,6 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import type { Pictures } from "../../api/types";
 import { useView } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
+import { say } from "../../texts/say";
 import { type Look, nameOf, pictureOf } from "./looks";
 
 export type Point = { x: number; y: number };
@@ -123,11 +124,15 @@ export function Split({
       <g
         role="slider"
         tabIndex={0}
-        aria-label="Line between the two looks"
+        aria-label={say("Line between the two looks")}
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(at * 100)}
-        aria-valuetext={`${nameOf(left)} left of ${Math.round(at * 100)} %, ${nameOf(right)} right of it`}
+        aria-valuetext={say("{nameOf} left of {at} %, {nameOf2} right of it", {
+          nameOf: nameOf(left),
+          at: Math.round(at * 100),
+          nameOf2: nameOf(right),
+        })}
         onKeyDown={keys}
         onPointerDown={(e) => {
           isHeld.current = true;
@@ -214,11 +219,11 @@ function Glass({ point, onPoint, box, left, right, flips }: GlassProps) {
       <g
         role="slider"
         tabIndex={0}
-        aria-label="Glass over the print"
+        aria-label={say("Glass over the print")}
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(point.x * 100)}
-        aria-valuetext={`${Math.round(point.x * 100)} % across, ${Math.round(point.y * 100)} % down`}
+        aria-valuetext={say("{x} % across, {y} % down", { x: Math.round(point.x * 100), y: Math.round(point.y * 100) })}
         onKeyDown={keys}
         className="divider"
       >

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { DrawingOf } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { CameOutOff } from "./CameOutOff";
 
 type Colours = DrawingOf<"colour">;
@@ -23,12 +24,12 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
   const [off, setOff] = useState<string | null>(null);
   const me = useMe();
   return (
-    <section aria-label="Main colours" className="w-[350px] shrink-0 overflow-auto py-4 pr-6">
+    <section aria-label={say("Main colours")} className="w-[350px] shrink-0 overflow-auto py-4 pr-6">
       <div className="grid grid-cols-[repeat(3,58px)_1fr] gap-x-0 text-sm text-soft">
-        <span>asked</span>
-        <span>on white</span>
-        <span>on piece</span>
-        <span className="pl-3">difference · {drawing.colorant ?? "ink"}</span>
+        <span>{say("asked")}</span>
+        <span>{say("on white")}</span>
+        <span>{say("on piece")}</span>
+        <span className="pl-3">{say("difference · {colorant}", { colorant: drawing.colorant ?? say("ink") })}</span>
       </div>
       <ul className="mt-1 flex flex-col gap-1.5">
         {drawing.colours.map((c) => (
@@ -51,10 +52,10 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
               <button
                 type="button"
                 className="rounded-md border border-hair2 bg-raise px-2 py-1 text-sm text-act"
-                aria-label={`${c.asked} came out off`}
+                aria-label={say("{asked} came out off", { asked: c.asked })}
                 onClick={() => setOff(c.asked)}
               >
-                off?
+                {say("off?")}
               </button>
             )}
           </li>
@@ -62,7 +63,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
       </ul>
       {(drawing.brands?.length ?? 0) > 0 && (
         <>
-          <h3 className="mt-4 font-semibold">The customer's own colours</h3>
+          <h3 className="mt-4 font-semibold">{say("The customer's own colours")}</h3>
           <ul className="mt-1 flex flex-col gap-2">
             {drawing.brands?.map((b) => (
               <li key={b.name} className="grid grid-cols-[repeat(3,58px)_1fr] items-center">
@@ -71,25 +72,30 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
                     key={i}
                     className="h-11 border-y border-hair2 first:rounded-l-md first:border-l"
                     style={{ background: colour }}
-                    title={["wanted", "printed", "nearest that is reached"][i]}
+                    title={["wanted", "printed", say("nearest that is reached")][i]}
                   />
                 ))}
                 <span className="pl-3 leading-tight">
                   <span className="block font-semibold">{b.name}</span>
                   <span className={`num block text-sm ${b.delta_e > b.within_delta_e ? "text-need" : "text-soft"}`}>
-                    ΔE {b.delta_e.toFixed(1)} of {b.within_delta_e.toFixed(0)}, nearest {b.nearest_delta_e.toFixed(1)}
+                    {say("ΔE {delta_e} of {within_delta_e}, nearest {nearest_delta_e}", {
+                      delta_e: b.delta_e.toFixed(1),
+                      within_delta_e: b.within_delta_e.toFixed(0),
+                      nearest_delta_e: b.nearest_delta_e.toFixed(1),
+                    })}
                   </span>
                 </span>
               </li>
             ))}
           </ul>
-          <p className="mt-1 text-sm text-soft">wanted, printed now, nearest that these inks reach</p>
+          <p className="mt-1 text-sm text-soft">{say("wanted, printed now, nearest that these inks reach")}</p>
         </>
       )}
       <p className="mt-2 text-sm text-soft">
-        {drawing.colorant === "toner" ? "Toner" : "Ink"} as C M Y K in %
-        {drawing.is_driven ? ", an estimate: the driver separates by itself" : ""}. ΔE is CIEDE2000 between asked and
-        printed on full white.
+        {say("{which} as C M Y K in %{which2}. ΔE is CIEDE2000 between asked and printed on full white.", {
+          which: drawing.colorant === "toner" ? say("Toner") : say("Ink"),
+          which2: drawing.is_driven ? say(", an estimate: the driver separates by itself") : "",
+        })}
       </p>
       {off && <CameOutOff colour={off} jobLine={jobLine} onClose={() => setOff(null)} />}
     </section>

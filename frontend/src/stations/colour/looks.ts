@@ -1,12 +1,13 @@
 import type { Pictures } from "../../api/types";
+import { say } from "../../texts/say";
 
 /** How a print can be looked at. F goes through those of the print; what was asked stands beside them. */
 export const LOOKS = [
-  { id: "cloth", name: "on this piece" },
-  { id: "pressed", name: "pressed, on white" },
-  { id: "carrier", name: "on its carrier" },
+  { id: "cloth", name: say("on this piece") },
+  { id: "pressed", name: say("pressed, on white") },
+  { id: "carrier", name: say("on its carrier") },
 ] as const;
-export const BESIDE = [{ id: "asked", name: "as the file asks" }, ...LOOKS] as const;
+export const BESIDE = [{ id: "asked", name: say("as the file asks") }, ...LOOKS] as const;
 export type Look = (typeof BESIDE)[number]["id"];
 
 export const lookAt = (flips: number): Look => LOOKS[flips % LOOKS.length]?.id ?? "cloth";

@@ -10,6 +10,7 @@ import { SmallGarment } from "../../line/StationPicture";
 import type { StationProps } from "../../line/station";
 import { usePressCard } from "../../line/usePressCard";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { called } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
@@ -53,7 +54,7 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
       {rows.map(([size, pieces]) => (
         <section
           key={size}
-          aria-label={size.length > 4 ? size : `Size ${size}`}
+          aria-label={size.length > 4 ? size : say("Size {size}", { size })}
           className="mb-2 flex items-start gap-3"
         >
           <h2 className={`num shrink-0 pt-3 font-bold ${size.length > 4 ? "w-28" : "w-8 text-lg"}`}>{size}</h2>
@@ -92,9 +93,9 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
 
 const WORD: Record<Piece, string> = {
   good: "good",
-  waits: "waits for your eyes",
-  partly: "some prints on it",
-  open: "not pressed yet",
+  waits: say("waits for your eyes"),
+  partly: say("some prints on it"),
+  open: say("not pressed yet"),
   spoiled: "spoiled",
 };
 
@@ -143,7 +144,7 @@ function piecesByKind(job: Job): [string, Piece[]][] {
 function stagesOf(job: Job): { id: string; name: string }[] {
   const own = job.line.stations.flatMap((s) => drawingOf(s, "stages")?.stages ?? []);
   const named = own.map((s) => ({ id: s.id, name: s.name.toLowerCase() }));
-  return [{ id: "print", name: "print" }, ...named, { id: "handling", name: "handling" }];
+  return [{ id: "print", name: say("print") }, ...named, { id: "handling", name: say("handling") }];
 }
 
 export function InspectCard({ station, jobLine }: StationProps) {
@@ -166,19 +167,19 @@ export function InspectCard({ station, jobLine }: StationProps) {
       {(card?.shared ?? []).map((s) => (
         <p key={s.sentence} className="border-l-4 border-need pl-3">
           <span className="font-semibold">
-            All {s.failed} that failed: {s.sentence}.
+            {say("All {failed} that failed: {sentence}.", { failed: s.failed, sentence: s.sentence })}
           </span>{" "}
           <span className="text-soft">
-            Of {s.all} pressed, {s.all_with} are so.
+            {say("Of {all} pressed, {all_with} are so.", { all: s.all, all_with: s.all_with })}
           </span>
         </p>
       ))}
       <p className="text-soft">
         <span className="num text-ink">{job.ledger.in_hand}</span>{" "}
-        {called(job.ledger.in_hand, job.line.makes ?? "transfer")} in hand,{" "}
-        <span className="num text-ink">{job.ledger.to_print}</span> to print.{" "}
+        {say("{called} in hand,", { called: called(job.ledger.in_hand, job.line.makes ?? "transfer") })}{" "}
+        <span className="num text-ink">{job.ledger.to_print}</span> {say("to print.")}{" "}
         <Link to={`/jobs/${job.id}/ledger`} className="font-semibold text-act underline underline-offset-2">
-          The whole ledger
+          {say("The whole ledger")}
         </Link>
       </p>
       {isOver && spare > 0 && <IntoStore job={job} />}
@@ -188,14 +189,14 @@ export function InspectCard({ station, jobLine }: StationProps) {
           kind={good >= ordered ? "go" : "plain"}
           onClick={() => outbox.act(job.id, { kind: "closed", short: good < ordered, note: "" }, job.print)}
         >
-          {good >= ordered ? "Close the job" : `Close it short, ${good} of ${ordered}`}
+          {good >= ordered ? say("Close the job") : say("Close it short, {good} of {ordered}", { good, ordered })}
         </Button>
       )}
       {job.is_closed && (
         <p>
-          Closed.{" "}
+          {say("Closed.")}{" "}
           <Link to="/logbook" className="font-semibold text-act underline">
-            What it took is in the logbook.
+            {say("What it took is in the logbook.")}
           </Link>
         </p>
       )}
@@ -213,10 +214,10 @@ function GoodRow({ row, job }: { row: PieceRow; job: Job }) {
   return (
     <div className="grid grid-cols-[110px_1fr] items-end gap-2">
       <NumberField
-        label={job.ledger.books.pieces.length && row.label === size ? `Size ${size}` : row.label}
+        label={job.ledger.books.pieces.length && row.label === size ? say("Size {size}", { size }) : row.label}
         value={now}
         onDone={setCount}
-        error={now < 1 || now > waiting ? `1 to ${waiting}` : undefined}
+        error={now < 1 || now > waiting ? say("1 to {waiting}", { waiting }) : undefined}
       />
       <Button
         kind="go"
@@ -228,11 +229,11 @@ function GoodRow({ row, job }: { row: PieceRow; job: Job }) {
       >
         {now === 1
           ? waiting === 1
-            ? "It is good"
-            : "1 is good"
+            ? say("It is good")
+            : say("1 is good")
           : now === waiting
-            ? `All ${waiting} are good`
-            : `${now} are good`}
+            ? say("All {waiting} are good", { waiting })
+            : say("{now} are good", { now })}
       </Button>
     </div>
   );
@@ -244,8 +245,8 @@ function IntoStore({ job }: { job: Job }) {
   const outbox = useOutbox();
   const rows = job.ledger.books.transfers.filter((t) => t.left_over > 0);
   return (
-    <section aria-label="Left over" className="rounded-lg border border-hair2 p-3">
-      <h3 className="font-semibold">Left over</h3>
+    <section aria-label={say("Left over")} className="rounded-lg border border-hair2 p-3">
+      <h3 className="font-semibold">{say("Left over")}</h3>
       {rows.map((row) => (
         <div key={row.signature} className="mt-1.5 flex items-center justify-between gap-3">
           <span>
@@ -260,7 +261,7 @@ function IntoStore({ job }: { job: Job }) {
               )
             }
           >
-            Into the store
+            {say("Into the store")}
           </Button>
         </div>
       ))}
@@ -290,7 +291,7 @@ export function SpoiledForm({ job }: { job: Job }) {
     return (
       <div>
         <Button kind="stop" onClick={() => setIsOpen(true)}>
-          Something spoiled
+          {say("Something spoiled")}
         </Button>
       </div>
     );
@@ -312,7 +313,7 @@ export function SpoiledForm({ job }: { job: Job }) {
       what,
       count: whose ? 1 : count,
       stage,
-      cause: cause.trim() || "not said",
+      cause: cause.trim() || say("not said"),
       outcome,
     };
     const spoiled = what === "transfer" ? lot?.slots[0]?.slot : (whose?.slot ?? at?.kind);
@@ -333,20 +334,20 @@ export function SpoiledForm({ job }: { job: Job }) {
   };
   return (
     <fieldset className="flex flex-col gap-2.5 rounded-lg border border-hair2 p-3">
-      <legend className="px-1 font-semibold">Spoiled</legend>
+      <legend className="px-1 font-semibold">{say("Spoiled")}</legend>
       <Pick
-        label="What"
+        label={say("What")}
         value={what}
         onChange={setWhat}
         options={[
-          ...(begun.length ? [{ id: "piece" as const, name: "a pressed piece: blank and print" }] : []),
-          ...(transfers.length ? [{ id: "transfer" as const, name: "a transfer, not pressed" }] : []),
-          { id: "blank" as const, name: "a blank, no print on it yet" },
+          ...(begun.length ? [{ id: "piece" as const, name: say("a pressed piece: blank and print") }] : []),
+          ...(transfers.length ? [{ id: "transfer" as const, name: say("a transfer, not pressed") }] : []),
+          { id: "blank" as const, name: say("a blank, no print on it yet") },
         ]}
       />
       {what !== "transfer" && rows.length > 0 && (
         <Pick
-          label="Size"
+          label={say("Size")}
           value={at?.kind ?? ""}
           onChange={setKind}
           options={rows.map((r) => ({ id: r.kind, name: r.label }))}
@@ -354,7 +355,7 @@ export function SpoiledForm({ job }: { job: Job }) {
       )}
       {whose && (
         <Pick
-          label="Whose"
+          label={say("Whose")}
           value={whose.slot}
           onChange={setSlot}
           options={named.map((s) => ({ id: s.slot, name: s.label }))}
@@ -362,7 +363,7 @@ export function SpoiledForm({ job }: { job: Job }) {
       )}
       {what === "transfer" && transfers.length > 1 && (
         <Pick
-          label="Which transfer"
+          label={say("Which transfer")}
           value={lot?.signature ?? ""}
           onChange={setSignature}
           options={transfers.map((t) => ({
@@ -372,22 +373,22 @@ export function SpoiledForm({ job }: { job: Job }) {
         />
       )}
       <div className="grid grid-cols-2 gap-2">
-        <Pick label="At which stage" value={stage} onChange={(s) => setStage(s)} options={stages} />
-        {!whose && <NumberField label="How many" value={count} onDone={(n) => setCount(Math.round(n))} />}
+        <Pick label={say("At which stage")} value={stage} onChange={(s) => setStage(s)} options={stages} />
+        {!whose && <NumberField label={say("How many")} value={count} onDone={(n) => setCount(Math.round(n))} />}
       </div>
       {what === "piece" && (
         <Pick
-          label="What becomes of it"
+          label={say("What becomes of it")}
           value={outcome}
           onChange={setOutcome}
           options={[
-            { id: "scrap", name: "scrap" },
-            { id: "second", name: "second quality, kept aside" },
+            { id: "scrap", name: say("scrap") },
+            { id: "second", name: say("second quality, kept aside") },
           ]}
         />
       )}
       <label>
-        <span className="font-semibold">Cause</span>
+        <span className="font-semibold">{say("Cause")}</span>
         <input
           className="field"
           list="causes"
@@ -403,9 +404,9 @@ export function SpoiledForm({ job }: { job: Job }) {
       </label>
       <div className="flex gap-2">
         <Button kind="stop" onClick={record}>
-          Record it
+          {say("Record it")}
         </Button>
-        <Button onClick={() => setIsOpen(false)}>Leave it</Button>
+        <Button onClick={() => setIsOpen(false)}>{say("Leave it")}</Button>
       </div>
     </fieldset>
   );

@@ -5,6 +5,7 @@ import { WaySection } from "../../bench/WaySection";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 
@@ -23,7 +24,7 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
       ),
     placeholderData: (before) => before,
   });
-  if (!query.data) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? "Weighing every way…"}</p>;
+  if (!query.data) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? say("Weighing every way…")}</p>;
   const { advice, asked, looks, ways } = query.data;
   const now = jobLine.document("method").method;
   const choose = (method: string) => {
@@ -36,16 +37,23 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
   const out = advice.ranked.filter((a) => a.verdict === "ruled-out");
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it
-    <section aria-label="All ways" tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-4">
+    <section aria-label={say("All ways")} tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-4">
       <p>
         <span className="font-semibold">
-          {fits.length} of {advice.ranked.length} ways fit {asked.quantity} {asked.quantity === 1 ? "piece" : "pieces"}{" "}
-          at {units.size(asked.width_mm, asked.height_mm)}.
+          {say("{fits} of {ranked} ways fit {quantity} {which} at {width_mm}.", {
+            fits: fits.length,
+            ranked: advice.ranked.length,
+            quantity: asked.quantity,
+            which: asked.quantity === 1 ? say("piece") : say("pieces"),
+            width_mm: units.size(asked.width_mm, asked.height_mm),
+          })}
         </span>{" "}
         {advice.would_change.join(" ")}
       </p>
       <p className="text-sm text-soft">
-        Weighed for {weighedFor(asked)}; what the store holds and the time left with it.
+        {say("Weighed for {weighedFor}; what the store holds and the time left with it.", {
+          weighedFor: weighedFor(asked),
+        })}
       </p>
       <ul className="mt-3 grid grid-cols-3 gap-3 max-[1180px]:grid-cols-2">
         {fits.map((way) => (
@@ -63,7 +71,7 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
       </ul>
       {out.length > 0 && (
         <>
-          <h2 className="mt-4 font-semibold">Ruled out</h2>
+          <h2 className="mt-4 font-semibold">{say("Ruled out")}</h2>
           <ul className="mt-1 grid grid-cols-2 gap-x-6 max-[1180px]:grid-cols-1">
             {out.map((way) => (
               <li key={way.method} className="border-b border-hair py-1">
@@ -81,9 +89,9 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
         </>
       )}
       <p className="mt-3 text-sm text-soft">
-        A piece at this quantity, by the same sum as the readings below; ranked without the blank. What is marked ~ is a
-        way that is not done here, by prices from memory and without its blank. Wash and feel are claims until this shop
-        has logged its own.
+        {say(
+          "A piece at this quantity, by the same sum as the readings below; ranked without the blank. What is marked ~ is a way that is not done here, by prices from memory and without its blank. Wash and feel are claims until this shop has logged its own.",
+        )}
       </p>
     </section>
   );
@@ -93,14 +101,20 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
 function weighedFor(asked: Advice["asked"]): string {
   const { blank, artwork } = asked;
   const fibres = Object.entries(blank.fibres ?? {}).map(([f, share]) => `${Math.round(share * 100)} % ${f}`);
-  const stands = (blank.obstacles ?? []).length ? `a ${(blank.obstacles ?? []).join(" and a ")} under the print` : "";
-  const picture = { photo: "a photograph", graphic: "a graphic", lettering: "lettering" }[artwork.kind];
+  const stands = (blank.obstacles ?? []).length
+    ? say("a {obstacles} under the print", { obstacles: (blank.obstacles ?? []).join(" and a ") })
+    : "";
+  const picture = { photo: say("a photograph"), graphic: say("a graphic"), lettering: "lettering" }[artwork.kind];
   return [
-    fibres.join(", ") || (blank.coated ? "a coated hard blank" : "a hard blank"),
-    `its colour ${blank.colour}`,
-    `${picture} of ${artwork.colours} ${artwork.colours === 1 ? "colour" : "colours"}`,
+    fibres.join(", ") || (blank.coated ? say("a coated hard blank") : say("a hard blank")),
+    say("its colour {colour}", { colour: blank.colour }),
+    say("{picture} of {colours} {which}", {
+      picture,
+      colours: artwork.colours,
+      which: artwork.colours === 1 ? say("colour") : say("colours"),
+    }),
     stands,
-    artwork.full_bleed ? "print over the edge" : "",
+    artwork.full_bleed ? say("print over the edge") : "",
   ]
     .filter(Boolean)
     .join(", ");
@@ -128,12 +142,12 @@ function Way({ way, cloth, looks, place, isHard, isNow, onChoose }: WayProps) {
       <p className="mt-2 flex items-baseline justify-between gap-2">
         <span className="font-bold">{way.name}</span>
         <span className="shrink-0 text-sm font-semibold whitespace-nowrap text-act">
-          {place && (place === "first" ? "fits best" : "runner-up")}
+          {place && (place === "first" ? say("fits best") : "runner-up")}
         </span>
       </p>
       <p>
         {way.cost_per_piece == null ? (
-          <span className="text-need">a value is missing</span>
+          <span className="text-need">{say("a value is missing")}</span>
         ) : (
           <>
             <span className="num font-semibold">
@@ -143,20 +157,20 @@ function Way({ way, cloth, looks, place, isHard, isNow, onChoose }: WayProps) {
             <span className="text-soft">
               {way.cost_with_blank != null && (
                 <>
-                  , <span className="num">{Number(way.cost_per_piece).toFixed(2)}</span> without the blank
+                  , <span className="num">{Number(way.cost_per_piece).toFixed(2)}</span> {say("without the blank")}
                 </>
               )}
               <br />
-              <span className="num">{way.minutes_per_piece?.toFixed(1)}</span> min of hands
+              <span className="num">{way.minutes_per_piece?.toFixed(1)}</span> {say("min of hands")}
               {way.machines_per_piece != null && (
                 <>
-                  , <span className="num">{way.machines_per_piece.toFixed(1)}</span> of machines
+                  , <span className="num">{way.machines_per_piece.toFixed(1)}</span> {say("of machines")}
                 </>
               )}
             </span>
           </>
         )}
-        {!looks?.is_here && <span className="text-soft"> · no printer here does it</span>}
+        {!looks?.is_here && <span className="text-soft"> {say("· no printer here does it")}</span>}
       </p>
       {cares.map((r) => (
         <p key={r.said} className="flex gap-1.5 text-sm">
@@ -167,15 +181,15 @@ function Way({ way, cloth, looks, place, isHard, isNow, onChoose }: WayProps) {
         </p>
       ))}
       <p className="mt-auto pt-1 text-sm text-soft">
-        Feel: {way.hand_feel}. Washes: {way.wash_life}.
+        {say("Feel: {hand_feel}. Washes: {wash_life}.", { hand_feel: way.hand_feel, wash_life: way.wash_life })}
       </p>
       {isNow ? (
-        <p className="mt-2 rounded-md bg-act px-2 py-1 font-semibold text-on-act">This job goes this way</p>
+        <p className="mt-2 rounded-md bg-act px-2 py-1 font-semibold text-on-act">{say("This job goes this way")}</p>
       ) : (
         onChoose && (
           <div className="mt-2">
-            <Button onClick={onChoose} label={`Go this way: ${way.name}`}>
-              Go this way
+            <Button onClick={onChoose} label={say("Go this way: {name}", { name: way.name })}>
+              {say("Go this way")}
             </Button>
           </div>
         )

@@ -5,6 +5,7 @@ import { drawingOf, type RecipeRow } from "../../api/types";
 import { useShop } from "../../api/useShop";
 import { Schools } from "../../bench/Schools";
 import type { StationProps } from "../../line/station";
+import { say } from "../../texts/say";
 import { Choice, Key, Pick } from "../../ui/parts";
 import { Findings } from "../Waits";
 import { AllWays } from "./AllWays";
@@ -12,8 +13,8 @@ import { MissingValues } from "./MissingValues";
 import { Section } from "./Section";
 
 const LOOKS = [
-  { id: "this", name: "This way" },
-  { id: "all", name: "All ways" },
+  { id: "this", name: say("This way") },
+  { id: "all", name: say("All ways") },
 ] as const;
 type Look = (typeof LOOKS)[number]["id"];
 const lookAt = (flips: number): Look => LOOKS[flips % LOOKS.length]?.id ?? "this";
@@ -73,7 +74,7 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
       <div className="flex items-end gap-2">
         <div className="grow">
           <Choice
-            label="On the bench"
+            label={say("On the bench")}
             value={lookAt(flips)}
             options={[...LOOKS]}
             onChange={(v) => v !== lookAt(flips) && onFlip()}
@@ -98,15 +99,15 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
       />
       <div className="grid grid-cols-2 gap-3">
         <Pick
-          label="Printer"
+          label={say("Printer")}
           value={way.printer}
           options={named(doing)}
           onChange={(v) => set({ printer: v, mode: shop?.printers.find((p) => p.id === v)?.modes[0]?.id })}
         />
-        <Pick label="Mode" value={way.mode} options={named(printer?.modes)} onChange={(v) => set({ mode: v })} />
+        <Pick label={say("Mode")} value={way.mode} options={named(printer?.modes)} onChange={(v) => set({ mode: v })} />
         {recipes.length > 1 && (
           <Pick
-            label="Recipe"
+            label={say("Recipe")}
             value={way.recipe}
             options={recipes.map((r) => ({ id: r.id, name: r.name }))}
             onChange={(v) =>
@@ -114,9 +115,19 @@ export function MethodCard({ station, jobLine, flips, onFlip }: StationProps) {
             }
           />
         )}
-        <Pick label="Press" value={way.press} options={named(shop?.presses)} onChange={(v) => set({ press: v })} />
+        <Pick
+          label={say("Press")}
+          value={way.press}
+          options={named(shop?.presses)}
+          onChange={(v) => set({ press: v })}
+        />
         {cured && (
-          <Pick label="Oven" value={way.oven ?? ""} options={named(shop?.ovens)} onChange={(v) => set({ oven: v })} />
+          <Pick
+            label={say("Oven")}
+            value={way.oven ?? ""}
+            options={named(shop?.ovens)}
+            onChange={(v) => set({ oven: v })}
+          />
         )}
       </div>
     </>
@@ -131,12 +142,12 @@ function WhyAllTheSame({ station, because, onSay }: WhyProps) {
   if (!station.findings.some((f) => ["white-idle", "white-wanted", "white-otherwise"].includes(f.code))) return null;
   return (
     <label className="block">
-      <span className="font-semibold">Why all the same?</span>
+      <span className="font-semibold">{say("Why all the same?")}</span>
       <input
         className="field"
         maxLength={200}
         value={typed}
-        placeholder="a customer's sample, a tried piece …"
+        placeholder={say("a customer's sample, a tried piece …")}
         onChange={(e) => setTyped(e.target.value)}
         onBlur={() => typed.trim() !== because && onSay(typed.trim())}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}

@@ -4,6 +4,7 @@ import { api, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { DrawingOf, Recipe } from "../../api/types";
 import { useSettings } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 
 type Missing = DrawingOf<"method">["missing"];
@@ -11,8 +12,8 @@ type MissingProps = { missing: Missing; recipe: string; version: number; onEnter
 
 const ASKED: { [field: string]: string } = {
   time_s: "seconds",
-  pressure: "pressure: very light, light, medium, firm or heavy",
-  peel: "when to peel",
+  pressure: say("pressure: very light, light, medium, firm or heavy"),
+  peel: say("when to peel"),
 };
 
 /** What nobody gave is asked for, from the medium's own card; it becomes the shop's next version. */
@@ -29,7 +30,12 @@ export function MissingValues({ missing, recipe, version, onEntered }: MissingPr
         const said = (typed[`${m.stage}.${field}`] ?? "").trim();
         const number = Number(said.replace(",", "."));
         if (!said || ((field === "temperature_c" || field === "time_s") && !Number.isFinite(number))) {
-          setWrong(`${m.name}: give ${field === "temperature_c" ? "its temperature" : (ASKED[field] ?? field)}.`);
+          setWrong(
+            say("{name}: give {which}.", {
+              name: m.name,
+              which: field === "temperature_c" ? say("its temperature") : (ASKED[field] ?? field),
+            }),
+          );
           return;
         }
         const value =
@@ -47,7 +53,7 @@ export function MissingValues({ missing, recipe, version, onEntered }: MissingPr
       const made = await told<Recipe>(
         api.POST("/api/recipes/{recipe_id}/versions", {
           params: { path: { recipe_id: recipe } },
-          body: { base: version, values, source: "maker", why: "from the medium's card" },
+          body: { base: version, values, source: "maker", why: say("from the medium's card") },
         }),
       );
       setWrong("");
@@ -59,15 +65,17 @@ export function MissingValues({ missing, recipe, version, onEntered }: MissingPr
   };
   return (
     <form
-      aria-label="Values that nobody gave"
+      aria-label={say("Values that nobody gave")}
       className="rounded-lg border-2 border-need p-3"
       onSubmit={(e) => {
         e.preventDefault();
         void enter();
       }}
     >
-      <h3 className="font-semibold text-need">Nobody gave these: none is guessed</h3>
-      <p className="text-sm">Take them from the medium's own card. They become the shop's version of this recipe.</p>
+      <h3 className="font-semibold text-need">{say("Nobody gave these: none is guessed")}</h3>
+      <p className="text-sm">
+        {say("Take them from the medium's own card. They become the shop's version of this recipe.")}
+      </p>
       {missing.map((m) => (
         <fieldset key={m.stage} className="mt-2">
           <legend className="font-semibold">{m.name}</legend>
@@ -93,7 +101,7 @@ export function MissingValues({ missing, recipe, version, onEntered }: MissingPr
       )}
       <div className="mt-2">
         <Button kind="go" type="submit">
-          Enter them
+          {say("Enter them")}
         </Button>
       </div>
     </form>

@@ -1,6 +1,7 @@
 import type { DrawingOf } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 
 type Method = DrawingOf<"method">;
 const SHOWN_UM = 640;
@@ -35,7 +36,12 @@ export function Section({ drawing }: { drawing: Method }) {
   return (
     <div ref={ref} className="min-h-[180px] grow overflow-hidden">
       {width > 0 && (
-        <svg width={width} height={height} role="img" aria-label="Section through the cloth and what is pressed on it">
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label={say("Section through the cloth and what is pressed on it")}
+        >
           <defs>
             <pattern
               id="section-white"
@@ -146,7 +152,10 @@ export function Section({ drawing }: { drawing: Method }) {
               y={clothTop + 40 * scale}
               labelY={clothTop + 34 * scale}
               what={dye.what}
-              said={`about ${dye.thickness_um.toFixed(0)} µm deep, ${dye.source}`}
+              said={say("about {thickness_um} µm deep, {source}", {
+                thickness_um: dye.thickness_um.toFixed(0),
+                source: dye.source,
+              })}
             />
           )}
           <Label
@@ -197,7 +206,7 @@ function bonded(
     const wave = (1 - Math.cos(((x - origin) / pitch) * 2 * Math.PI)) / 2;
     return `L${x.toFixed(1)} ${(bottom + sink * wave * wave).toFixed(1)}`;
   });
-  return `M${left} ${top}H${right}${steps.join("")}Z`;
+  return say("M{left} {top}H{right}{steps}Z", { left, top, right, steps: steps.join("") });
 }
 
 /** Label heights near the wished ones, never nearer than gap. Wished ones come from bottom to top. */

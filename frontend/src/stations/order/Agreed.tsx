@@ -4,6 +4,7 @@ import { api, told } from "../../api/client";
 import type { PriceRow } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -40,15 +41,17 @@ export function Agreed({ jobLine, rows }: { jobLine: JobLine; rows: PriceRow[] }
   };
   return (
     <>
-      {order.agreed && <p className="mt-1.5 border-l-4 border-done pl-3">Agreed: {order.agreed}</p>}
+      {order.agreed && (
+        <p className="mt-1.5 border-l-4 border-done pl-3">{say("Agreed: {agreed}", { agreed: order.agreed })}</p>
+      )}
       {me.role !== "viewer" && !isOpen && (
         <Button kind="quiet" onClick={() => setOpen(true)}>
-          {order.agreed ? "They agreed to something else" : "They said yes to it"}
+          {order.agreed ? say("They agreed to something else") : say("They said yes to it")}
         </Button>
       )}
       {isOpen && (
         <form
-          aria-label="What they said yes to"
+          aria-label={say("What they said yes to")}
           className="mt-2 flex flex-col gap-2 rounded-lg border border-hair2 p-3"
           onSubmit={(e) => {
             e.preventDefault();
@@ -56,25 +59,25 @@ export function Agreed({ jobLine, rows }: { jobLine: JobLine; rows: PriceRow[] }
           }}
         >
           <Pick
-            label="To how many"
+            label={say("To how many")}
             value={pieces}
             options={rows.map((r) => ({
               id: String(r.quantity),
-              name: `${several(r.quantity, "piece")}, ${money(r.price)} each`,
+              name: say("{quantity}, {price} each", { quantity: several(r.quantity, "piece"), price: money(r.price) }),
             }))}
             onChange={(n) => {
               setPieces(n);
               setPrice(null);
             }}
           />
-          <Typed label={`Price of a piece, ${sign}`} value={asked} onChange={setPrice} />
-          <Typed label="Who said yes, and how" value={by} onChange={setBy} />
+          <Typed label={say("Price of a piece, {sign}", { sign })} value={asked} onChange={setPrice} />
+          <Typed label={say("Who said yes, and how")} value={by} onChange={setBy} />
           <Refused said={wrong} />
           <div className="flex gap-2">
             <Button kind="go" type="submit" disabled={!by.trim() || !Number.isFinite(value)}>
-              Order it
+              {say("Order it")}
             </Button>
-            <Button onClick={() => setOpen(false)}>Not yet</Button>
+            <Button onClick={() => setOpen(false)}>{say("Not yet")}</Button>
           </div>
         </form>
       )}

@@ -4,6 +4,7 @@ import { useOutbox } from "../../api/outbox";
 import type { Begun, Progress } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 
@@ -72,7 +73,7 @@ export function useArtworkFile(jobLine: JobLine) {
       ref={picker}
       type="file"
       className="hidden"
-      aria-label="Artwork file"
+      aria-label={say("Artwork file")}
       accept=".png,.jpg,.jpeg,.tif,.tiff,.webp,.pdf,.svg"
       onChange={(e) => void take(e.target.files?.[0])}
     />
@@ -108,7 +109,7 @@ export function FileDrop({ file, children }: FileDropProps) {
           role="status"
           className="absolute bottom-3 left-1/2 -translate-x-1/2 rounded-lg border border-hair2 bg-panel px-4 py-2"
         >
-          The file is being sent…
+          {say("The file is being sent…")}
         </p>
       )}
       {file.looking && (
@@ -124,18 +125,22 @@ export function BeingLookedAt({ looking, onStop, place }: { looking: Looking; on
   const { begun, progress, found } = looking;
   const { header: h } = begun;
   const size = h.pixels
-    ? `${h.pixels[0]} x ${h.pixels[1]} px`
+    ? say("{pixels} x {pixels2} px", { pixels: h.pixels[0], pixels2: h.pixels[1] })
     : h.real_mm
       ? h.real_mm.map(units.length).join(" x ")
       : "";
-  const kind = h.kind === "PDF" && (h.pages ?? 1) > 1 ? `PDF, ${h.pages} pages` : h.kind;
+  const kind = h.kind === "PDF" && (h.pages ?? 1) > 1 ? say("PDF, {pages} pages", { pages: h.pages }) : h.kind;
   return (
-    <section aria-label="The file that came in" className={`rounded-lg border border-hair2 bg-panel p-4 ${place}`}>
+    <section
+      aria-label={say("The file that came in")}
+      className={`rounded-lg border border-hair2 bg-panel p-4 ${place}`}
+    >
       <h2 className="font-bold">{begun.name}</h2>
       <p className="num">{[size, kind, h.mode].filter(Boolean).join(" · ")}</p>
       <p className="text-soft">
-        {h.profile ?? (h.pixels ? "no profile, read as sRGB" : "a drawing: sharp at every size")}
-        {begun.ppi != null && ` · ${begun.ppi.toFixed(0)} ppi at ${units.length(begun.width_mm)}`}
+        {h.profile ?? (h.pixels ? say("no profile, read as sRGB") : say("a drawing: sharp at every size"))}
+        {begun.ppi != null &&
+          say(" · {ppi} ppi at {width_mm}", { ppi: begun.ppi.toFixed(0), width_mm: units.length(begun.width_mm) })}
       </p>
       <ul aria-live="polite" className="mt-2 flex flex-col gap-1">
         {found.map((f) => (
@@ -145,10 +150,12 @@ export function BeingLookedAt({ looking, onStop, place }: { looking: Looking; on
         ))}
       </ul>
       <p role="status" className="mt-2 text-sm text-soft">
-        {progress?.whole ? `${progress.done} of ${progress.whole} ${progress.unit}` : "waits for the shop's computer"}
+        {progress?.whole
+          ? say("{done} of {whole} {unit}", { done: progress.done, whole: progress.whole, unit: progress.unit })
+          : say("waits for the shop's computer")}
       </p>
       <div className="mt-2">
-        <Button onClick={onStop}>Leave it</Button>
+        <Button onClick={onStop}>{say("Leave it")}</Button>
       </div>
     </section>
   );

@@ -5,6 +5,7 @@ import type { Job } from "../../api/types";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, NumberField, Switch } from "../../ui/parts";
 
 /** Every piece its own text: a customer's list makes numbered pieces. */
@@ -31,10 +32,10 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
   };
   const text = place.text;
   return (
-    <section aria-label="Names">
+    <section aria-label={say("Names")}>
       <Switch
-        label="A name on every piece"
-        hint="instead of a file: each numbered piece gets its own text"
+        label={say("A name on every piece")}
+        hint={say("instead of a file: each numbered piece gets its own text")}
         value={Boolean(text)}
         onChange={(on) => jobLine.done("place", { text: on ? { height_um: 30_000, colour: "#FFFFFF" } : null })}
       />
@@ -42,7 +43,7 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
         <>
           <div className="mt-2 grid grid-cols-2 gap-3">
             <NumberField
-              label="Capital height"
+              label={say("Capital height")}
               unit={units.unit}
               decimals={units.unit === "mm" ? 0 : 2}
               value={units.toShown((text.height_um ?? 30_000) / 1000)}
@@ -50,7 +51,7 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
               onDone={(v) => jobLine.done("place", { text: { ...text, height_um: Math.round(units.toMm(v) * 1000) } })}
             />
             <label>
-              <span className="font-semibold">Colour</span>
+              <span className="font-semibold">{say("Colour")}</span>
               <input
                 type="color"
                 className="field h-10"
@@ -64,19 +65,22 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
             type="file"
             className="hidden"
             accept=".csv,text/csv"
-            aria-label="List of names"
+            aria-label={say("List of names")}
             onChange={(e) => void take(e.target.files?.[0])}
           />
           <div className="mt-2 flex items-center gap-3">
             <Button kind={names.length ? "plain" : "go"} onClick={() => picker.current?.click()}>
-              {isReading ? "Reading the list…" : names.length ? "Another list" : "Add the list (CSV)"}
+              {isReading ? say("Reading the list…") : names.length ? say("Another list") : say("Add the list (CSV)")}
             </Button>
             <span className="text-sm text-soft">
-              {names.length ? `${names.length} numbered pieces` : "columns: name, size (and colour)"}
+              {names.length ? `${names.length} numbered pieces` : say("columns: name, size (and colour)")}
             </span>
           </div>
           {names.length > 0 && (
-            <ol className="mt-2 max-h-40 overflow-auto border-t border-hair text-sm" aria-label="Numbered pieces">
+            <ol
+              className="mt-2 max-h-40 overflow-auto border-t border-hair text-sm"
+              aria-label={say("Numbered pieces")}
+            >
               {names.map((n) => (
                 <li key={n.number} className="border-b border-hair">
                   <button

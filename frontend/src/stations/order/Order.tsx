@@ -7,6 +7,7 @@ import { OrderForm } from "../../line/OrderForm";
 import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
 import { Button, Key, NumberField, Pick, Slider } from "../../ui/parts";
@@ -35,7 +36,10 @@ export function OrderBench({ station, jobLine }: StationProps) {
     <FileDrop file={file}>
       <Bench
         movable
-        label={`Size ${garment.size} of the blank, ${garment.place ?? "front"}, with its print, to scale`}
+        label={say("Size {size} of the blank, {place}, with its print, to scale", {
+          size: garment.size,
+          place: garment.place ?? say("front"),
+        })}
         bounds={boundsOf(garment)}
         pad={jobLine.line.pictures?.on_cup ? ROUND_PAD : FLAT_PAD}
       >
@@ -52,7 +56,9 @@ export function OrderBench({ station, jobLine }: StationProps) {
               to={box.y_mm}
               at={box.x_mm + box.width_mm / 2}
               tone={toneAt(garment, box.x_mm + box.width_mm / 2, box.y_mm / 2)}
-              said={box.y_mm < 0 ? `${units.length(-box.y_mm)} over the edge` : units.length(box.y_mm)}
+              said={
+                box.y_mm < 0 ? say("{value} over the edge", { value: units.length(-box.y_mm) }) : units.length(box.y_mm)
+              }
               away={-70}
             />
             <PrintDimensions garment={garment} />
@@ -83,10 +89,10 @@ type OrderFit = DrawingOf<"order">["fits"][number];
 type SpareSides = NonNullable<DrawingOf<"order">["spare"]>;
 
 const BELOW: { [origin: string]: string } = {
-  collar: "Below collar",
-  "shoulder seam": "Below seam",
-  rim: "Below the rim",
-  "upper edge": "Below the edge",
+  collar: say("Below collar"),
+  "shoulder seam": say("Below seam"),
+  rim: say("Below the rim"),
+  "upper edge": say("Below the edge"),
 };
 
 function Legend({ garment, offset }: { garment: Garment; offset: number }) {
@@ -94,9 +100,12 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
   const side =
     offset === 0
       ? garment.centre_y_mm == null && garment.origin === "collar"
-        ? "centred on the fold"
-        : "on the middle line"
-      : `${units.length(Math.abs(offset) / 1000, 1)} to the wearer's ${offset > 0 ? "left" : "right"}`;
+        ? say("centred on the fold")
+        : say("on the middle line")
+      : say("{abs} to the wearer's {which}", {
+          abs: units.length(Math.abs(offset) / 1000, 1),
+          which: offset > 0 ? say("left") : say("right"),
+        });
   return (
     // On a narrow bench a shoulder comes under it.
     <text
@@ -108,23 +117,23 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
       paintOrder="stroke"
     >
       <tspan x={20} y={24}>
-        size {garment.size}
+        {say("size {size}", { size: garment.size })}
       </tspan>
       <tspan x={20} y={43}>
         {garment.place}
-        {garment.origin === "collar" || garment.origin === "shoulder seam" ? ", wearer's side" : ""}
+        {garment.origin === "collar" || garment.origin === "shoulder seam" ? say(", wearer's side") : ""}
       </tspan>
       <tspan x={20} y={62}>
         {side}
       </tspan>
       {garment.origin !== "collar" && (
         <tspan x={20} y={81}>
-          from the {garment.origin}
+          {say("from the {origin}", { origin: garment.origin })}
         </tspan>
       )}
       {garment.safe && (
         <tspan x={20} y={100}>
-          dashed: safe zone
+          {say("dashed: safe zone")}
         </tspan>
       )}
     </text>
@@ -136,8 +145,8 @@ function OnCup({ href }: { href: string }) {
   const steady = useSteady(href);
   return (
     <figure className="pointer-events-none absolute bottom-4 left-44 rounded-lg border border-hair2 bg-panel px-3 py-2">
-      <img src={steady} alt="The print round the cup, from its left, its front and its right" className="h-28" />
-      <figcaption className="text-sm text-soft">round it: left, front, right</figcaption>
+      <img src={steady} alt={say("The print round the cup, from its left, its front and its right")} className="h-28" />
+      <figcaption className="text-sm text-soft">{say("round it: left, front, right")}</figcaption>
     </figure>
   );
 }
@@ -146,13 +155,14 @@ function EmptyDrop({ onChoose }: { onChoose: () => void }) {
   return (
     <div className="pointer-events-none absolute inset-0 grid place-items-center">
       <div className="pointer-events-auto max-w-xs rounded-xl border-2 border-dashed border-act bg-panel p-5 text-center">
-        <p className="font-semibold">Drop the customer's file here</p>
+        <p className="font-semibold">{say("Drop the customer's file here")}</p>
         <p className="my-2 text-sm text-soft">
-          PNG, JPEG, TIFF, WebP, PDF or SVG. It is measured at once; a file that cannot be printed is refused with the
-          reason.
+          {say(
+            "PNG, JPEG, TIFF, WebP, PDF or SVG. It is measured at once; a file that cannot be printed is refused with the reason.",
+          )}
         </p>
         <Button kind="go" hotkey="U" onClick={onChoose}>
-          Choose a file
+          {say("Choose a file")}
         </Button>
       </div>
     </div>
@@ -177,23 +187,23 @@ export function OrderCard({ station, jobLine }: StationProps) {
           <span className="font-semibold">{order.customer}</span>
           <br />
           <span className="text-soft">
-            due {when(order.due)}
+            {say("due {due}", { due: when(order.due) })}
             {order.quoted ? (
               <>
                 <br />
-                quoted {money(order.quoted)} a piece
+                {say("quoted {quoted} a piece", { quoted: money(order.quoted) })}
               </>
             ) : null}
           </span>
         </p>
-        <Button onClick={() => setEditing(true)}>Change</Button>
+        <Button onClick={() => setEditing(true)}>{say("Change")}</Button>
       </div>
       <Pieces jobLine={jobLine} />
       {place.text && <Names jobLine={jobLine} />}
       <div>
         {!place.text && (
           <Slider
-            label="Print width"
+            label={say("Print width")}
             value={width}
             min={20}
             max={Math.max(place.place?.endsWith("sleeve") ? 200 : 420, width)}
@@ -205,24 +215,28 @@ export function OrderCard({ station, jobLine }: StationProps) {
         )}
         <div className="grid grid-cols-2 gap-3">
           <NumberField
-            label={place.text ? "At most wide" : "Width"}
+            label={place.text ? say("At most wide") : say("Width")}
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(width)}
             error={
               errors.width_um &&
-              `The width ${errors.width_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000))}.`
+              say("The width {replace}.", {
+                replace: errors.width_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
+              })
             }
             onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
           />
           <NumberField
-            label={BELOW[drawing?.garment.origin ?? "collar"] ?? "Below collar"}
+            label={BELOW[drawing?.garment.origin ?? "collar"] ?? say("Below collar")}
             unit={units.unit}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown(below)}
             error={
               errors.below_collar_um &&
-              `The distance ${errors.below_collar_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000))}.`
+              say("The distance {replace}.", {
+                replace: errors.below_collar_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
+              })
             }
             onDone={(v) => jobLine.done("place", { below_collar_um: Math.round(units.toMm(v) * 1000) })}
           />
@@ -231,22 +245,25 @@ export function OrderCard({ station, jobLine }: StationProps) {
         {drawing && <Spare sides={drawing.spare ?? []} jobLine={jobLine} />}
         {drawing?.widest_why && (
           <p className="mt-1.5 text-sm text-soft">
-            Widest here: {units.length(drawing.widest_mm)}. {drawing.widest_why}.
+            {say("Widest here: {widest_mm}. {widest_why}.", {
+              widest_mm: units.length(drawing.widest_mm),
+              widest_why: drawing.widest_why,
+            })}
           </p>
         )}
       </div>
       <div className="flex items-center gap-2">
         {(place.offset_um ?? 0) !== 0 && (
-          <Button onClick={() => jobLine.done("place", { offset_um: 0 })}>Centre it</Button>
+          <Button onClick={() => jobLine.done("place", { offset_um: 0 })}>{say("Centre it")}</Button>
         )}
         {!place.text && <FileButton jobLine={jobLine} />}
         {!place.text && (drawing?.pages ?? 1) > 1 && (
           <Pick
-            label="Page"
+            label={say("Page")}
             value={String(place.page ?? 1)}
             options={Array.from({ length: drawing?.pages ?? 1 }, (_, i) => ({
               id: String(i + 1),
-              name: `${i + 1} of ${drawing?.pages}`,
+              name: say("{i} of {pages}", { i: i + 1, pages: drawing?.pages }),
             }))}
             onChange={(page) => jobLine.done("place", { page: Number(page) })}
           />
@@ -271,9 +288,9 @@ export function OrderCard({ station, jobLine }: StationProps) {
 
 const FIT_KEYS = { largest: "g", cover: "v", sheet: "e" } as const;
 const FIT_NAMES = {
-  largest: { name: "Largest", said: "The largest that fits on this side, and in printer and press" },
-  cover: { name: "Cover", said: "The whole blank, with a bleed over every edge" },
-  sheet: { name: "Sheet", said: "As large as the sheet takes: the spare is trimmed when it is laid" },
+  largest: { name: say("Largest"), said: say("The largest that fits on this side, and in printer and press") },
+  cover: { name: say("Cover"), said: say("The whole blank, with a bleed over every edge") },
+  sheet: { name: say("Sheet"), said: say("As large as the sheet takes: the spare is trimmed when it is laid") },
 } as const;
 
 /** Sizes in one touch: the largest that fits, one that covers the blank with its bleed, one that fills the sheet. */
@@ -293,7 +310,7 @@ function FitKeys({ fits, jobLine }: { fits: OrderFit[]; jobLine: StationProps["j
   if (!fits.length) return null;
   return (
     <fieldset className="mt-2 flex gap-1.5">
-      <legend className="mb-0.5 text-sm text-soft">In one touch</legend>
+      <legend className="mb-0.5 text-sm text-soft">{say("In one touch")}</legend>
       {fits.map((fit) => (
         <button
           key={fit.name}
@@ -319,7 +336,7 @@ function Spare({ sides, jobLine }: { sides: SpareSides; jobLine: StationProps["j
   const near = (mm: number, um: number | undefined) => Math.abs(mm - (um ?? 0) / 1000) < 0.6;
   return (
     <fieldset className="mt-2 flex flex-wrap gap-1.5">
-      <legend className="mb-0.5 text-sm text-soft">The print is larger: its spare is left</legend>
+      <legend className="mb-0.5 text-sm text-soft">{say("The print is larger: its spare is left")}</legend>
       {sides.map((side) => (
         <button
           key={side.name}
@@ -347,7 +364,11 @@ function FileButton({ jobLine }: { jobLine: StationProps["jobLine"] }) {
     <>
       {file.input}
       <Button hotkey="U" onClick={file.choose}>
-        {file.isSending || file.looking ? "Looking at the file…" : has ? "Another file" : "Choose a file"}
+        {file.isSending || file.looking
+          ? say("Looking at the file…")
+          : has
+            ? say("Another file")
+            : say("Choose a file")}
       </Button>
       {file.looking && <BeingLookedAt looking={file.looking} onStop={file.stop} place="w-full" />}
     </>

@@ -7,6 +7,7 @@ import { useShop } from "../../api/useShop";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Button, NumberField, Pick } from "../../ui/parts";
 
 /** Pieces by size, for every blank of the job; a size's name shows it on the bench. */
@@ -23,7 +24,9 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
         return (
           <fieldset key={line.id}>
             <legend className="font-semibold">
-              {order.lines.length > 1 ? `${blank?.colour_name ?? line.blank} by size` : "Pieces by size"}
+              {order.lines.length > 1
+                ? say("{colour_name} by size", { colour_name: blank?.colour_name ?? line.blank })
+                : say("Pieces by size")}
             </legend>
             <div className="mt-1 grid grid-cols-4 gap-2">
               {sizes.map((size) => {
@@ -38,15 +41,15 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
                       aria-pressed={isShown}
                       className={`min-h-6 w-full rounded px-1 text-left text-sm whitespace-nowrap ${isShown ? "bg-ground font-semibold text-ink" : "text-soft"}`}
                     >
-                      <span className="sr-only">Show size </span>
+                      <span className="sr-only">{say("Show size")} </span>
                       {size}
                       {isShown ? " shown" : ""}
                     </button>
                     <NumberField
                       hideLabel
-                      label={`Size ${size}`}
+                      label={say("Size {size}", { size })}
                       value={line.counts[size] ?? 0}
-                      error={jobLine.fieldErrors[`lines.${order.lines.indexOf(line)}.counts`]}
+                      error={jobLine.fieldErrors[say("lines.{indexOf}.counts", { indexOf: order.lines.indexOf(line) })]}
                       onDone={(n) =>
                         jobLine.done("order", {
                           lines: order.lines.map((l) =>
@@ -62,7 +65,7 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
           </fieldset>
         );
       })}
-      {hasNames && <p className="text-sm text-soft">The list of names set these counts.</p>}
+      {hasNames && <p className="text-sm text-soft">{say("The list of names set these counts.")}</p>}
     </>
   );
 }
@@ -84,7 +87,7 @@ export function SizeWidths({ jobLine }: { jobLine: JobLine }) {
   };
   return (
     <details open={isOpen} onToggle={(e) => setIsOpen(e.currentTarget.open)}>
-      <summary className="font-semibold">Width by size</summary>
+      <summary className="font-semibold">{say("Width by size")}</summary>
       <div className="mt-1 grid grid-cols-4 gap-2">
         {sizes.map((size) => (
           <NumberField
@@ -92,12 +95,14 @@ export function SizeWidths({ jobLine }: { jobLine: JobLine }) {
             label={`${size}${own[size] ? "" : " (usual)"}`}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown((own[size] ?? usual) / 1000)}
-            error={jobLine.fieldErrors[`widths_um.${size}`]}
+            error={jobLine.fieldErrors[say("widths_um.{size}", { size })]}
             onDone={(v) => set(size, units.toMm(v))}
           />
         ))}
       </div>
-      <p className="mt-1 text-sm text-soft">In {units.unit}. Sizes of one width share their transfers.</p>
+      <p className="mt-1 text-sm text-soft">
+        {say("In {unit}. Sizes of one width share their transfers.", { unit: units.unit })}
+      </p>
     </details>
   );
 }
@@ -150,13 +155,13 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
     return found ? `${found.colour_name} ${found.name.toLowerCase()}` : blank;
   };
   return (
-    <section aria-label="Prints on a piece">
+    <section aria-label={say("Prints on a piece")}>
       <h3 className="font-semibold">
-        {prints.length > 1 ? `Prints on a piece: ${prints.length}` : "Prints on a piece"}
+        {prints.length > 1 ? say("Prints on a piece: {prints}", { prints: prints.length }) : say("Prints on a piece")}
       </h3>
       {order.lines.length > 1 && (
         <fieldset className="mt-1 flex flex-wrap gap-3">
-          <legend className="text-sm text-soft">This print goes on</legend>
+          <legend className="text-sm text-soft">{say("This print goes on")}</legend>
           {order.lines.map((line) => {
             const on = place.lines?.length ? place.lines : order.lines.map((l) => l.id ?? "a");
             const isOn = on.includes(line.id ?? "a");
@@ -181,13 +186,19 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
       {here && prints.length > 1 && (
         <>
           <p className="mt-1 text-sm">
-            Pressed {here.number} of {here.of}. {here.turn} {here.shield} {here.heats}
+            {say("Pressed {number} of {of}. {turn} {shield} {heats}", {
+              number: here.number,
+              of: here.of,
+              turn: here.turn,
+              shield: here.shield,
+              heats: here.heats,
+            })}
           </p>
           <div className="mt-1.5 flex flex-wrap gap-2">
-            {at > 0 && <Button onClick={() => moved(at - 1)}>Press it earlier</Button>}
-            {at < prints.length - 1 && <Button onClick={() => moved(at + 1)}>Press it later</Button>}
+            {at > 0 && <Button onClick={() => moved(at - 1)}>{say("Press it earlier")}</Button>}
+            {at < prints.length - 1 && <Button onClick={() => moved(at + 1)}>{say("Press it later")}</Button>}
             <Button kind="quiet" onClick={takeOut}>
-              Take this print out
+              {say("Take this print out")}
             </Button>
           </div>
         </>
@@ -195,12 +206,12 @@ export function Prints({ jobLine }: { jobLine: JobLine }) {
       {chosen && (
         <div className="mt-2 grid grid-cols-[1fr_auto] items-end gap-2">
           <Pick
-            label="One more print on the"
+            label={say("One more print on the")}
             value={chosen}
             onChange={setNext}
-            options={free.map((p) => ({ id: p, name: taken.has(p) ? `${p}, beside the other` : p }))}
+            options={free.map((p) => ({ id: p, name: taken.has(p) ? say("{p}, beside the other", { p }) : p }))}
           />
-          <Button onClick={() => void add()}>Add it</Button>
+          <Button onClick={() => void add()}>{say("Add it")}</Button>
         </div>
       )}
     </section>

@@ -4,6 +4,7 @@ import { useView } from "../../bench/Bench";
 import { PrintPicture } from "../../bench/GarmentPicture";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 
 const SNAP_MM = 4;
 const NUDGE_UM = 1_000;
@@ -40,7 +41,11 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
     <g
       tabIndex={0}
       role="button"
-      aria-label={`Print, ${units.length(box.y_mm)} below the ${garment.origin}, ${units.length(offset / 1000)} off the middle. Arrows move it by 1 mm.`}
+      aria-label={say("Print, {y_mm} below the {origin}, {offset} off the middle. Arrows move it by 1 mm.", {
+        y_mm: units.length(box.y_mm),
+        origin: garment.origin,
+        offset: units.length(offset / 1000),
+      })}
       className="cursor-move"
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, told } from "../../api/client";
 import type { PriceRow, Promised } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { TicketLink } from "../../ui/Ticket";
@@ -28,15 +29,15 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
   const hasQuote = rows.some((r) => r.margin_share != null);
   return (
     <details open>
-      <summary className="font-semibold">Money by quantity, {sign} a piece</summary>
+      <summary className="font-semibold">{say("Money by quantity, {sign} a piece", { sign })}</summary>
       <table className="mt-1 w-full">
         <thead>
           <tr className="border-b border-hair text-sm text-soft">
-            <th className="text-left font-normal">Pieces</th>
-            <th className="text-right font-normal">costs</th>
-            <th className="text-right font-normal">no blank</th>
-            <th className="text-right font-normal">sell at</th>
-            {hasQuote && <th className="text-right font-normal">quote leaves</th>}
+            <th className="text-left font-normal">{say("Pieces")}</th>
+            <th className="text-right font-normal">{say("costs")}</th>
+            <th className="text-right font-normal">{say("no blank")}</th>
+            <th className="text-right font-normal">{say("sell at")}</th>
+            {hasQuote && <th className="text-right font-normal">{say("quote leaves")}</th>}
           </tr>
         </thead>
         <tbody className="num">
@@ -44,7 +45,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
             <tr key={r.quantity} className={`border-b border-hair ${r.is_ordered ? "font-semibold" : ""}`}>
               <th scope="row" className="text-left font-normal">
                 {r.quantity}
-                {r.is_ordered && <span className="font-sans text-sm"> ordered</span>}
+                {r.is_ordered && <span className="font-sans text-sm"> {say("ordered")}</span>}
               </th>
               <td className="text-right">{Number(r.cost).toFixed(2)}</td>
               <td className="text-right">{Number(r.without_blank).toFixed(2)}</td>
@@ -65,12 +66,12 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
           rel="noreferrer"
           className="inline-flex min-h-7 items-center font-semibold text-act underline underline-offset-4"
         >
-          Quotation, valid 30 days
+          {say("Quotation, valid 30 days")}
         </a>
         <TicketLink job={job.id} />
         {ordered && job.line.decisions.order.quoted == null && (
           <Button kind="quiet" onClick={() => jobLine.done("order", { quoted: Number(ordered.price) })}>
-            Quote {Number(ordered.price).toFixed(2)} {sign} a piece
+            {say("Quote {Number} {sign} a piece", { Number: Number(ordered.price).toFixed(2), sign })}
           </Button>
         )}
       </p>
@@ -101,13 +102,15 @@ function HonestDate({ jobLine }: { jobLine: JobLine }) {
   const isLate = new Date(found.quietly).getTime() > due;
   return (
     <p className={`mt-1.5 border-l-4 pl-2 ${isLate ? "border-need" : "border-hair2"}`}>
-      <span className="font-semibold">Honest date: {when(found.quietly)}</span>, without moving what is planned
-      {isLate && `: later than it is due`}.
+      <span className="font-semibold">{say("Honest date: {quietly}", { quietly: when(found.quietly) })}</span>
+      {say(", without moving what is planned{isLate}.", { isLate: isLate ? say(": later than it is due") : "" })}
       {isLate && found.soonest !== found.quietly && (
         <>
           {" "}
-          Before all else: {when(found.soonest)}.{" "}
-          {found.pushes.length ? found.pushes.join(" ") : "Nothing else would leave late."}
+          {say("Before all else: {soonest}. {which}", {
+            soonest: when(found.soonest),
+            which: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
+          })}
         </>
       )}
     </p>
@@ -116,13 +119,13 @@ function HonestDate({ jobLine }: { jobLine: JobLine }) {
 
 const PARTS: [keyof PriceRow["parts"], string][] = [
   ["blank", "blank"],
-  ["media", "media and waste"],
+  ["media", say("media and waste")],
   ["ink", "ink"],
   ["powder", "powder"],
-  ["covers", "counted sheets"],
+  ["covers", say("counted sheets")],
   ["hands", "hands"],
   ["machines", "machines"],
-  ["spoilage", "allowed for spoiling"],
+  ["spoilage", say("allowed for spoiling")],
 ];
 
 /** What a piece is made of, part by part: a sum of one's own can be held against it. */
@@ -136,7 +139,7 @@ function Parts({ row, isAlone }: { row: PriceRow; isAlone: boolean }) {
           {said} <span className="num text-ink">{Number(row.parts[key]).toFixed(2)}</span>
         </span>
       ))}
-      {isAlone ? "" : "; this print alone"}.
+      {isAlone ? "" : say("; this print alone")}.
     </p>
   );
 }

@@ -3,6 +3,7 @@ import { api, told } from "../../api/client";
 import type { TheirPicture } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useMe } from "../../settings/me";
+import { say } from "../../texts/say";
 
 /** What this customer has brought before: one touch places it here. */
 export function TheirPictures({ jobLine }: { jobLine: JobLine }) {
@@ -19,15 +20,15 @@ export function TheirPictures({ jobLine }: { jobLine: JobLine }) {
   const others = data.filter((p) => p.file !== now);
   if (!others.length || me.role === "viewer") return null;
   return (
-    <section aria-label={`Brought before by ${customer}`}>
-      <h3 className="font-semibold">Brought before by {customer}</h3>
+    <section aria-label={say("Brought before by {customer}", { customer })}>
+      <h3 className="font-semibold">{say("Brought before by {customer}", { customer })}</h3>
       <ul className="mt-1 flex flex-wrap gap-2">
         {others.map((p) => (
           <li key={p.file}>
             <button
               type="button"
               title={p.name}
-              aria-label={`Place ${p.name}`}
+              aria-label={say("Place {name}", { name: p.name })}
               onClick={() => jobLine.done("place", { file: p.file, page: 1 })}
               className="block rounded-md border border-hair2 bg-[#8a9ca3] p-1 hover:border-act"
             >

@@ -8,6 +8,7 @@ import { duration, StageTabs } from "../../bench/StageTabs";
 import { nextCut } from "../../line/cuts";
 import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
@@ -20,7 +21,7 @@ export function PrepareBench({ station, jobLine }: StationProps) {
   if (!drawing.stages.length)
     return (
       <p className="px-6 pt-4 text-lg">
-        {station.verdict}: {station.sub}. Lay out what the press needs.
+        {say("{verdict}: {sub}. Lay out what the press needs.", { verdict: station.verdict, sub: station.sub })}
       </p>
     );
   const stage = drawing.stages[chosen] ?? drawing.stages[0];
@@ -43,12 +44,12 @@ export function PrepareBench({ station, jobLine }: StationProps) {
         )}
       </div>
       <p>
-        <span className="font-semibold">Then:</span> {stage.then}
+        <span className="font-semibold">{say("Then:")}</span> {stage.then}
       </p>
       {stage.window && <p className="text-need font-semibold">{stage.window}</p>}
       {stage.caution && (
         <p className="mt-1 border-l-4 border-need pl-3">
-          <span className="font-semibold text-need">Caution:</span> {stage.caution}
+          <span className="font-semibold text-need">{say("Caution:")}</span> {stage.caution}
         </p>
       )}
     </div>
@@ -89,9 +90,9 @@ function ByTheClock({ drawing, jobLine }: { drawing: DrawingOf<"stages">; jobLin
   return (
     <div>
       <Button kind="go" hotkey="P" onClick={() => navigate(path)} disabled={!canOpen}>
-        {hot.name} by the clock
+        {say("{name} by the clock", { name: hot.name })}
       </Button>
-      {!canOpen && <p className="mt-1 text-sm text-soft">It opens when something waits to be prepared.</p>}
+      {!canOpen && <p className="mt-1 text-sm text-soft">{say("It opens when something waits to be prepared.")}</p>}
     </div>
   );
 }
@@ -112,16 +113,14 @@ function GarmentTicks({ drawing, jobLine }: { drawing: DrawingOf<"stages">; jobL
       <section key={stage.id} aria-label={stage.name}>
         <div className="flex items-baseline justify-between">
           <h3 className="font-semibold">{stage.name}</h3>
-          <span className="num">
-            {done} of {whole}
-          </span>
+          <span className="num">{say("{done} of {whole}", { done, whole })}</span>
         </div>
         {waiting > 0 && (
           <div className="mt-1 flex flex-wrap gap-2">
             <Button kind="go" onClick={() => record(1)}>
-              {stage.name}: one more
+              {say("{name}: one more", { name: stage.name })}
             </Button>
-            {waiting > 1 && <Button onClick={() => record(waiting)}>All {waiting} done</Button>}
+            {waiting > 1 && <Button onClick={() => record(waiting)}>{say("All {waiting} done", { waiting })}</Button>}
           </div>
         )}
       </section>
@@ -139,8 +138,8 @@ function CutTicks({ stages, jobLine }: { stages: Stage[]; jobLine: JobLine }) {
   if (!shown.length)
     return (
       <p>
-        Ticks for {stages.map((s) => s.name.toLowerCase()).join(" and ")} appear here once something is printed. Lay
-        things out meanwhile.
+        {say("Ticks for")} {stages.map((s) => s.name.toLowerCase()).join(" and ")}{" "}
+        {say("appear here once something is printed. Lay things out meanwhile.")}
       </p>
     );
   const lastPrinted = job.acts.filter((a) => a.body.kind === "printed").at(-1)?.at;
@@ -161,7 +160,7 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
   let upstream = run.printed;
   return (
     <>
-      {!isOne && <h3 className="font-bold">Run R{run.number}</h3>}
+      {!isOne && <h3 className="font-bold">{say("Run R{number}", { number: run.number })}</h3>}
       {stages.map((stage) => {
         const done = run.prepared[stage.id] ?? 0;
         const waiting = upstream - done;
@@ -173,9 +172,7 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
           <section key={stage.id} aria-label={stage.name}>
             <div className="flex items-baseline justify-between">
               <h3 className="font-semibold">{stage.name}</h3>
-              <span className="num">
-                {done} of {run.printed}
-              </span>
+              <span className="num">{say("{done} of {printed}", { done, printed: run.printed })}</span>
             </div>
             <div className="mt-1 flex flex-wrap gap-1.5" aria-hidden="true">
               {lengthsOf(cuts, run.printed).map((cut) => {
@@ -193,9 +190,15 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
             {waiting > 0 && (
               <div className="mt-2 flex flex-wrap gap-2">
                 <Button kind="go" onClick={() => record(next)}>
-                  {stage.name}: {stage.each === "cut" ? "next length" : "next ones"} done ({next})
+                  {say("{name}: {which} done ({next})", {
+                    name: stage.name,
+                    which: stage.each === "cut" ? say("next length") : say("next ones"),
+                    next,
+                  })}
                 </Button>
-                {waiting > next && <Button onClick={() => record(waiting)}>All {waiting} done</Button>}
+                {waiting > next && (
+                  <Button onClick={() => record(waiting)}>{say("All {waiting} done", { waiting })}</Button>
+                )}
               </div>
             )}
           </section>
@@ -219,8 +222,10 @@ function WetClock({ since, windowS }: { since: string; windowS: number }) {
       <p className="num text-2xl font-bold">{duration(seconds)}</p>
       <p className="text-sm">
         {isLate
-          ? `since the last print: over the ${duration(windowS)} that powder holds. Try a corner before you cure.`
-          : `since the last print: powder within ${duration(windowS)}.`}
+          ? say("since the last print: over the {duration} that powder holds. Try a corner before you cure.", {
+              duration: duration(windowS),
+            })
+          : say("since the last print: powder within {duration}.", { duration: duration(windowS) })}
       </p>
     </div>
   );

@@ -6,12 +6,13 @@ import type { Batch as BatchData, BatchWay, Trace } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Choice } from "../../ui/parts";
 
 type Order = Trace["order"];
 const ORDERS: { id: Order; name: string }[] = [
   { id: "piece by piece", name: "Piece by piece" },
-  { id: "rolling", name: "Rolling with the rack" },
+  { id: "rolling", name: say("Rolling with the rack") },
   { id: "by stage", name: "By stage" },
 ];
 const LEFT = 74;
@@ -28,20 +29,24 @@ export function Batch({ jobLine }: { jobLine: JobLine }) {
     placeholderData: (before) => before,
   });
   const batch = query.data;
-  if (!batch) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? "Working the batch out…"}</p>;
+  if (!batch) return <p className="px-6 pt-3 text-soft">{query.error?.message ?? say("Working the batch out…")}</p>;
   if (!batch.has_model)
     return (
       <p className="px-6 pt-3">
-        {batch.press_name} has not been measured yet: a change of its heat has no length here.{" "}
+        {say("{press_name} has not been measured yet: a change of its heat has no length here.", {
+          press_name: batch.press_name,
+        })}{" "}
         <Link to={`/machines/${batch.press}`} className="font-semibold text-act underline underline-offset-2">
-          Take a heating and a cooling run
+          {say("Take a heating and a cooling run")}
         </Link>{" "}
-        with a probe first.
+        {say("with a probe first.")}
       </p>
     );
   if (!batch.ways.length)
     return (
-      <p className="px-6 pt-3">These stages cannot be worked out: a value is missing, or the press stays cooler.</p>
+      <p className="px-6 pt-3">
+        {say("These stages cannot be worked out: a value is missing, or the press stays cooler.")}
+      </p>
     );
   return <Drawn batch={batch} />;
 }
@@ -55,8 +60,8 @@ function Drawn({ batch }: { batch: BatchData }) {
   const chosen = batch.ways[0] as BatchWay;
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, and keys must reach it
-    <section aria-label="The batch" tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-3">
-      <Choice label="How the batch is pressed" value={order} options={ORDERS} onChange={setOrder} />
+    <section aria-label={say("The batch")} tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-3">
+      <Choice label={say("How the batch is pressed")} value={order} options={ORDERS} onChange={setOrder} />
       <div ref={ref} className="mt-2">
         {width > 0 &&
           batch.ways.map((way) => (
@@ -65,12 +70,16 @@ function Drawn({ batch }: { batch: BatchData }) {
       </div>
       <table className="mt-2 w-full max-w-3xl">
         <caption className="text-left font-semibold">
-          Minutes for {batch.pieces} {batch.pieces === 1 ? "piece" : "pieces"}
-          {(batch.parts ?? 1) > 1 && ` in ${batch.parts} parts each`} on {batch.press_name}
+          {say("Minutes for {pieces} {which}{parts} on {press_name}", {
+            pieces: batch.pieces,
+            which: batch.pieces === 1 ? say("piece") : say("pieces"),
+            parts: (batch.parts ?? 1) > 1 ? say(" in {parts} parts each", { parts: batch.parts }) : "",
+            press_name: batch.press_name,
+          })}
         </caption>
         <thead>
           <tr className="border-b border-hair text-sm text-soft">
-            <th className="text-left font-normal">Heats</th>
+            <th className="text-left font-normal">{say("Heats")}</th>
             {ORDERS.map((o) => (
               <th key={o.id} className="text-right font-normal">
                 {o.name.toLowerCase()}
@@ -98,18 +107,29 @@ function Drawn({ batch }: { batch: BatchData }) {
         {batch.ways.length > 1 && best && (
           <>
             <span className="font-semibold">
-              {order === "by stage" ? "By stage" : order === "rolling" ? "Rolling" : "Piece by piece"}, {nameOf(best)}{" "}
-              is quickest
+              {say("{which}, {nameOf} is quickest", {
+                which:
+                  order === "by stage" ? say("By stage") : order === "rolling" ? say("Rolling") : say("Piece by piece"),
+                nameOf: nameOf(best),
+              })}
             </span>
             {best !== chosen &&
-              ` by ${(minutes(chosen, order) - minutes(best, order)).toFixed(1)} min; the school is chosen at Method`}
+              say(" by {minutes} min; the school is chosen at Method", {
+                minutes: (minutes(chosen, order) - minutes(best, order)).toFixed(1),
+              })}
             .{" "}
           </>
         )}
-        Warming up from cold takes {chosen.warm_up_min.toFixed(1)} min, the lower platen with it. A cold piece takes
-        heat that is back in {(chosen.recovery_min * 60).toFixed(0)} s
-        {chosen.recovery_waits ? ": the hands are quicker and wait for it." : ": before the next one lies there."} The
-        way back to the first heat belongs to the next job.
+        {say(
+          "Warming up from cold takes {warm_up_min} min, the lower platen with it. A cold piece takes heat that is back in {recovery_min} s{which} The way back to the first heat belongs to the next job.",
+          {
+            warm_up_min: chosen.warm_up_min.toFixed(1),
+            recovery_min: (chosen.recovery_min * 60).toFixed(0),
+            which: chosen.recovery_waits
+              ? say(": the hands are quicker and wait for it.")
+              : say(": before the next one lies there."),
+          },
+        )}
       </p>
     </section>
   );
@@ -124,7 +144,11 @@ function minutes(way: BatchWay, order: Order): number {
 }
 
 function nameOf(way: BatchWay): string {
-  return way.is_chosen && !way.choice ? "as chosen" : way.is_chosen ? `${way.name} (chosen)` : way.name;
+  return way.is_chosen && !way.choice
+    ? say("as chosen")
+    : way.is_chosen
+      ? say("{name} (chosen)", { name: way.name })
+      : way.name;
 }
 
 const LINE_PX = 14;
@@ -160,7 +184,12 @@ function Row({ way, order, width, longest }: RowProps) {
       width={width}
       height={HIGH}
       role="img"
-      aria-label={`${nameOf(way)}: ${trace.minutes.toFixed(1)} minutes, ${trace.changes} changes of heat take ${trace.changing_min.toFixed(1)} of them`}
+      aria-label={say("{nameOf}: {minutes} minutes, {changes} changes of heat take {changing_min} of them", {
+        nameOf: nameOf(way),
+        minutes: trace.minutes.toFixed(1),
+        changes: trace.changes,
+        changing_min: trace.changing_min.toFixed(1),
+      })}
     >
       <text x={0} y={16} fontSize={15} fontWeight={700} fill="var(--ink)">
         {nameOf(way)}
@@ -201,7 +230,7 @@ function Row({ way, order, width, longest }: RowProps) {
             />
             {(s.end_min - s.start_min) * scale > 60 && (
               <text x={x(s.start_min) + 4} y={82} fontSize={14} fill="var(--ink)">
-                {s.kind === "change" ? `${(s.end_min - s.start_min).toFixed(1)} min` : "wait"}
+                {s.kind === "change" ? say("{end_min} min", { end_min: (s.end_min - s.start_min).toFixed(1) }) : "wait"}
               </text>
             )}
           </g>
@@ -217,7 +246,7 @@ function Row({ way, order, width, longest }: RowProps) {
         </g>
       ))}
       <text x={x(trace.minutes) + 8} y={82} fontSize={15} fontWeight={700} fill="var(--ink)" className="num">
-        {trace.minutes.toFixed(1)} min
+        {say("{minutes} min", { minutes: trace.minutes.toFixed(1) })}
       </text>
     </svg>
   );

@@ -9,15 +9,16 @@ import { PieceTable } from "../../line/PieceTable";
 import type { StationProps } from "../../line/station";
 import { usePressCard } from "../../line/usePressCard";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Key } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { Batch } from "./Batch";
 
 const LOOKS = [
-  { id: "stage", name: "From above" },
-  { id: "below", name: "From below" },
-  { id: "batch", name: "The batch" },
+  { id: "stage", name: say("From above") },
+  { id: "below", name: say("From below") },
+  { id: "batch", name: say("The batch") },
 ] as const;
 
 export function PressBench({ station, jobLine, flips }: StationProps) {
@@ -55,7 +56,8 @@ export function PressBench({ station, jobLine, flips }: StationProps) {
         {drawing.platen && drawing.platen.spots.length > 1 && <PlatenPicture platen={drawing.platen} cloth={cloth} />}
       </div>
       <p>
-        <span className="font-semibold">Then:</span> {stage.then} <span className="text-soft">({stage.source})</span>
+        <span className="font-semibold">{say("Then:")}</span> {stage.then}{" "}
+        <span className="text-soft">({stage.source})</span>
       </p>
       <HeatTrace stages={drawing.stages} chosen={chosen} />
     </div>
@@ -81,7 +83,12 @@ function HeatTrace({ stages, chosen }: { stages: Stage[]; chosen: number }) {
   return (
     <div ref={ref} className="h-[84px] shrink-0">
       {width > 0 && (
-        <svg width={width} height={high} role="img" aria-label={`One piece: ${whole} seconds at ${units.heat(level)}`}>
+        <svg
+          width={width}
+          height={high}
+          role="img"
+          aria-label={say("One piece: {whole} seconds at {level}", { whole, level: units.heat(level) })}
+        >
           <path d={linePath(stages, scale, level)} fill="none" stroke="var(--heat)" strokeWidth={3} />
           <text x={62} y={27} textAnchor="end" fontSize={14} className="num" fill="var(--heat)">
             {units.heat(level)}
@@ -165,21 +172,21 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
       <Findings worst station={station} jobLine={jobLine} />
       <div className="flex items-end gap-2">
         <div className="grow">
-          <Choice label="On the bench" value={look} options={[...LOOKS]} onChange={show} />
+          <Choice label={say("On the bench")} value={look} options={[...LOOKS]} onChange={show} />
         </div>
         <Key>F</Key>
       </div>
       <div>
         <Button kind="go" hotkey="P" onClick={open} disabled={!canOpen}>
-          Open press mode
+          {say("Open press mode")}
         </Button>
-        {!canOpen && <p className="mt-1 text-sm text-soft">It opens when a printed transfer is in hand.</p>}
+        {!canOpen && <p className="mt-1 text-sm text-soft">{say("It opens when a printed transfer is in hand.")}</p>}
       </div>
       <ChangeOver job={job} />
       <Covers job={job} />
       <PlacingCard job={job} />
-      <section aria-label="Press card">
-        <h3 className="font-semibold">On the dial</h3>
+      <section aria-label={say("Press card")}>
+        <h3 className="font-semibold">{say("On the dial")}</h3>
         <table className="mt-1 w-full">
           <tbody>
             {hot.map((s) => (
@@ -199,8 +206,8 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
       <Findings station={station} jobLine={jobLine} />
       {hot[0]?.caution && (
         <p className="border-l-4 border-need pl-3">
-          <span className="font-semibold text-need">Caution:</span> {hot[0].caution} Local codes and the maker's safety
-          sheet come first.
+          <span className="font-semibold text-need">{say("Caution:")}</span>{" "}
+          {say("{caution} Local codes and the maker's safety sheet come first.", { caution: hot[0].caution })}
         </p>
       )}
     </>
@@ -212,9 +219,11 @@ function ChangeOver({ job }: { job: Job }) {
   const { data: card } = usePressCard(job.id, job.print);
   if (!card) return null;
   return (
-    <section aria-label="Change over">
+    <section aria-label={say("Change over")}>
       <h3 className="font-semibold">
-        {card.rows.length ? `Change on ${card.press_name}` : `${card.press_name} stands as it must`}
+        {card.rows.length
+          ? say("Change on {press_name}", { press_name: card.press_name })
+          : say("{press_name} stands as it must", { press_name: card.press_name })}
       </h3>
       {card.rows.map((row) => (
         <p key={row.what} className="flex justify-between gap-3 border-b border-hair py-0.5">
@@ -235,14 +244,16 @@ function Covers({ job }: { job: Job }) {
   const counted = card?.covers.filter((c) => c.uses > 1) ?? [];
   if (!counted.length) return null;
   return (
-    <section aria-label="Counted sheets">
-      <h3 className="font-semibold">Sheets that are counted</h3>
+    <section aria-label={say("Counted sheets")}>
+      <h3 className="font-semibold">{say("Sheets that are counted")}</h3>
       {counted.map((c) => (
         <p key={c.cover} className="flex justify-between gap-3 border-b border-hair py-0.5">
           <span>{c.cover}</span>
           <span className={`num ${c.used >= c.uses ? "font-semibold text-need" : ""}`}>
-            {c.used >= c.uses ? "take a new one" : `${c.uses - c.used} of ${c.uses} presses left`}
-            {!c.is_known && <span className="text-soft"> · counted from the first press here</span>}
+            {c.used >= c.uses
+              ? say("take a new one")
+              : say("{uses} of {uses2} presses left", { uses: c.uses - c.used, uses2: c.uses })}
+            {!c.is_known && <span className="text-soft"> {say("· counted from the first press here")}</span>}
           </span>
         </p>
       ))}
@@ -257,17 +268,15 @@ function PlacingCard({ job }: { job: Job }) {
   const first = card?.placings[0];
   if (!card || !first) return null;
   return (
-    <section aria-label="Placing">
-      <h3 className="font-semibold">Straight and centred</h3>
-      <p>
-        {first.below}; {first.across}. The arrow points to the top.
-      </p>
+    <section aria-label={say("Placing")}>
+      <h3 className="font-semibold">{say("Straight and centred")}</h3>
+      <p>{say("{below}; {across}. The arrow points to the top.", { below: first.below, across: first.across })}</p>
       <table className="mt-1 w-full">
         <thead>
           <tr className="border-b border-hair text-sm text-soft">
-            <th className="text-left font-normal">Piece</th>
-            <th className="text-right font-normal">width</th>
-            {first.seam_mm != null && <th className="text-right font-normal">to seam or edge</th>}
+            <th className="text-left font-normal">{say("Piece")}</th>
+            <th className="text-right font-normal">{say("width")}</th>
+            {first.seam_mm != null && <th className="text-right font-normal">{say("to seam or edge")}</th>}
           </tr>
         </thead>
         <tbody>

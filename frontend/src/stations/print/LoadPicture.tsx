@@ -1,4 +1,5 @@
 import { useSteady } from "../../bench/steady";
+import { say } from "../../texts/say";
 
 type LoadPictureProps = {
   width: number;
@@ -39,7 +40,7 @@ function ReadingCheck({
       <rect width={150} height={150} fill={ground} stroke="#5d6b71" />
       <image href={steady} x={8} y={8} width={134} height={134} />
       <text y={-6} fontSize={15} fontWeight={700} fill="var(--ink)">
-        {mirrored ? "must read BACKWARDS" : "must read as worn"}
+        {mirrored ? say("must read BACKWARDS") : say("must read as worn")}
       </text>
     </g>
   );
@@ -48,14 +49,14 @@ function ReadingCheck({
 /** Sheets in the tray: the printed face hatched, the edge that goes in first. */
 function Tray({ width, height, carrier, mirrored, faces, medium }: LoadPictureProps) {
   const k = Math.min(Math.min(width, 860) / 860, height / 300);
-  const face = (faces[0] ?? "printed face").split(":")[0];
+  const face = (faces[0] ?? say("printed face")).split(":")[0];
   return (
     <svg
       width={width}
       height={height}
       viewBox={`0 0 ${width / k} ${height / k}`}
       role="img"
-      aria-label={`Loading: ${medium} in the tray, ${face} is printed, short edge first`}
+      aria-label={say("Loading: {medium} in the tray, {face} is printed, short edge first", { medium, face })}
     >
       <defs>
         <pattern id="load-face" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -75,16 +76,16 @@ function Tray({ width, height, carrier, mirrored, faces, medium }: LoadPicturePr
         <path d="M206 140l40 -6m-10 -8l12 7l-9 11" fill="none" stroke="var(--act)" strokeWidth={2.5} />
         <g stroke="none">
           <text x={60} y={240}>
-            tray: {medium}
+            {say("tray: {medium}", { medium })}
           </text>
           <text x={60} y={116} fontWeight={700}>
-            printed: the {face} face
+            {say("printed: the {face} face", { face })}
           </text>
           <text x={130} y={146} textAnchor="middle" fill="var(--soft)">
-            this edge first
+            {say("this edge first")}
           </text>
           <text x={340} y={120} fill="#14181a" fontWeight={700}>
-            100 %, never fitted
+            {say("100 %, never fitted")}
           </text>
         </g>
       </g>
@@ -102,7 +103,7 @@ function Platen({ width, height, carrier, mirrored, cloth }: LoadPictureProps) {
       height={height}
       viewBox={`0 0 ${width / k} ${height / k}`}
       role="img"
-      aria-label="Loading: the garment over the printer's platen, collar at the back edge, seams off the edges"
+      aria-label={say("Loading: the garment over the printer's platen, collar at the back edge, seams off the edges")}
     >
       <g stroke="#7c868b" strokeWidth={1.5} fontSize={16} fill="var(--ink)">
         <rect x={70} y={20} width={300} height={250} rx={24} fill={cloth} />
@@ -120,16 +121,16 @@ function Platen({ width, height, carrier, mirrored, cloth }: LoadPictureProps) {
         <path d="M400 250V60m-8 12l8 -14l8 14" fill="none" stroke="var(--act)" strokeWidth={2.5} />
         <g stroke="none">
           <text x={420} y={80} fontWeight={700}>
-            collar at the back edge
+            {say("collar at the back edge")}
           </text>
           <text x={420} y={110}>
-            one layer, smoothed from the middle
+            {say("one layer, smoothed from the middle")}
           </text>
           <text x={420} y={140} fill="var(--soft)">
-            dashed: the platen under the cloth;
+            {say("dashed: the platen under the cloth;")}
           </text>
           <text x={420} y={162} fill="var(--soft)">
-            seams hang off its edges
+            {say("seams hang off its edges")}
           </text>
         </g>
       </g>
@@ -166,19 +167,19 @@ function Roll({ width, height, carrier, mirrored, faces, isWet }: LoadPicturePro
         <path d="M596 214h170l-12 34H608z" fill="#cfc3a6" />
         <g stroke="none">
           <text x={20} y={226}>
-            roll: unwinds from the TOP
+            {say("roll: unwinds from the TOP")}
           </text>
           <text x={60} y={74} fontWeight={700}>
-            {faces[0]?.startsWith("matte") ? "matte face UP" : "printed face to the heads"}
+            {faces[0]?.startsWith("matte") ? say("matte face UP") : say("printed face to the heads")}
           </text>
           <text x={240} y={166} fill="#14181a" fontWeight={700}>
-            {isWet ? "heads: colour, then white" : "heads: colour"}
+            {isWet ? say("heads: colour, then white") : say("heads: colour")}
           </text>
           <text x={790} y={276} textAnchor="end">
-            {isWet ? "powder tray, dry: the print falls wet side up" : "cut where the dashed lines are"}
+            {isWet ? say("powder tray, dry: the print falls wet side up") : say("cut where the dashed lines are")}
           </text>
           <text x={486} y={80} fill="var(--soft)">
-            leading edge first
+            {say("leading edge first")}
           </text>
         </g>
       </g>

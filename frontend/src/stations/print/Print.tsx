@@ -9,6 +9,7 @@ import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { INKS, useInkNames } from "../../ui/inks";
 import { MediumFaces } from "../../ui/MediumFaces";
 import { Button, Key, NumberField } from "../../ui/parts";
@@ -30,7 +31,11 @@ export function PrintBench({ station, jobLine }: StationProps) {
   if (!drawing || !pictures) return <Waits station={station} />;
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls where there is little room, and keys must reach it
-    <section aria-label="Loading" tabIndex={0} className="flex min-h-0 grow flex-col overflow-y-auto px-6 pt-2 pb-3">
+    <section
+      aria-label={say("Loading")}
+      tabIndex={0}
+      className="flex min-h-0 grow flex-col overflow-y-auto px-6 pt-2 pb-3"
+    >
       <div ref={ref} className="min-h-[220px] grow">
         {width > 0 && (
           <LoadPicture
@@ -47,20 +52,20 @@ export function PrintBench({ station, jobLine }: StationProps) {
         )}
       </div>
       <div className="grid grid-cols-[1fr_1fr] gap-6 max-[900px]:grid-cols-1">
-        <section aria-label="Load card">
-          <h2 className="font-bold">Load {drawing.printer}</h2>
+        <section aria-label={say("Load card")}>
+          <h2 className="font-bold">{say("Load {printer}", { printer: drawing.printer })}</h2>
           <ol className="mt-1 list-decimal pl-5">
             {drawing.steps.map((s) => (
               <li key={s}>{s}</li>
             ))}
           </ol>
         </section>
-        <section aria-label="Reading check">
-          <h2 className="font-bold">Reading check</h2>
+        <section aria-label={say("Reading check")}>
+          <h2 className="font-bold">{say("Reading check")}</h2>
           <p className="mt-1">{drawing.mirror_sentence}</p>
           {drawing.faces.length > 0 && !drawing.card?.print_face && (
             <p className="mt-1">
-              <span className="font-semibold">Its faces:</span> {drawing.faces.join("; ")}.
+              <span className="font-semibold">{say("Its faces:")}</span> {drawing.faces.join("; ")}.
             </p>
           )}
           {drawing.card && (
@@ -105,18 +110,22 @@ function TestSheet({ drawing, job }: { drawing: DrawingOf<"print">; job: Job }) 
     <div className="mt-2">
       {isOnNetwork && (
         <div className="mb-1">
-          <Button onClick={() => void print()}>{isPrinted ? "Print it once more" : "Print a test sheet"}</Button>
+          <Button onClick={() => void print()}>
+            {isPrinted ? say("Print it once more") : say("Print a test sheet")}
+          </Button>
         </div>
       )}
       <p>
         <span className="font-semibold">
-          {drawing.prints ? "Settled by a test sheet." : "Not sure which side it prints?"}
+          {drawing.prints ? say("Settled by a test sheet.") : say("Not sure which side it prints?")}
         </span>{" "}
-        {isPrinted ? "It is on its way. Look at your mark:" : "Mark a sheet's upper side, print on it, and look:"}
+        {isPrinted
+          ? say("It is on its way. Look at your mark:")
+          : say("Mark a sheet's upper side, print on it, and look:")}
       </p>
       <div className="mt-1 flex flex-wrap gap-2">
-        <Button onClick={() => void settle("up")}>It is on the marked side</Button>
-        <Button onClick={() => void settle("down")}>It is on the back</Button>
+        <Button onClick={() => void settle("up")}>{say("It is on the marked side")}</Button>
+        <Button onClick={() => void settle("down")}>{say("It is on the back")}</Button>
       </div>
     </div>
   );
@@ -156,14 +165,14 @@ export function PrintCard({ station, jobLine }: StationProps) {
       {!hasStale && !allPrinted && !line.plates_ready && (
         <div>
           <p className="mb-2">
-            <span className="font-semibold">1. Print files.</span> Full-size plates are made and measured; figures with
-            ~ become exact.
+            <span className="font-semibold">{say("1. Print files.")}</span>{" "}
+            {say("Full-size plates are made and measured; figures with ~ become exact.")}
           </p>
           {work.isRunning ? (
             <Running work={work} />
           ) : (
             <Button kind="go" onClick={() => void work.start()}>
-              Make the print files
+              {say("Make the print files")}
             </Button>
           )}
         </div>
@@ -171,11 +180,11 @@ export function PrintCard({ station, jobLine }: StationProps) {
       {!hasStale && !allPrinted && line.plates_ready && !waitsForPrint && (
         <div>
           <p className="mb-2">
-            <span className="font-semibold">2. Release.</span> The run is frozen with its files; a later change makes a
-            new run.
+            <span className="font-semibold">{say("2. Release.")}</span>{" "}
+            {say("The run is frozen with its files; a later change makes a new run.")}
           </p>
           <Button kind="go" onClick={() => void release()} disabled={station.state === "blocked"}>
-            Release the run
+            {say("Release the run")}
           </Button>
         </div>
       )}
@@ -202,33 +211,49 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
   const [lot, setLot] = useState("");
   const printed = count ?? left;
   return (
-    <section className="rounded-lg border border-hair2 bg-raise px-3.5 py-3" aria-label={`Run ${run.number}`}>
+    <section
+      className="rounded-lg border border-hair2 bg-raise px-3.5 py-3"
+      aria-label={say("Run {number}", { number: run.number })}
+    >
       <h3 className="font-bold">
-        Run {run.number}: {run.printed} of {run.copies} printed
+        {say("Run {number}: {printed} of {copies} printed", {
+          number: run.number,
+          printed: run.printed,
+          copies: run.copies,
+        })}
       </h3>
       <p className="text-sm text-soft">
-        {run.sheet_um
-          ? `${several(run.lengths, "sheet")}, `
-          : `${units.metres(run.length_um / 1e6)} in ${several(run.lengths, "length")}, `}
-        {run.names.length > 1
-          ? `${run.names.length} kinds of print`
-          : `print ${units.length((run.widths_um[0] ?? 0) / 1000)} wide`}{" "}
-        · released by {run.released_by} · code R{run.number}
+        {say("{which}{which2} · released by {released_by} · code R{number}", {
+          which: run.sheet_um
+            ? `${several(run.lengths, "sheet")}, `
+            : say("{length_um} in {lengths}, ", {
+                length_um: units.metres(run.length_um / 1e6),
+                lengths: several(run.lengths, "length"),
+              }),
+          which2:
+            run.names.length > 1
+              ? say("{names} kinds of print", { names: run.names.length })
+              : say("print {widths_um} wide", { widths_um: units.length((run.widths_um[0] ?? 0) / 1000) }),
+          released_by: run.released_by,
+          number: run.number,
+        })}
       </p>
       <RunFiles
         run={run.id}
         prints={[
-          ["print.pdf", "one print (PDF)"],
-          ["print.tif", "one print (TIFF)"],
+          ["print.pdf", say("one print (PDF)")],
+          ["print.tif", say("one print (TIFF)")],
         ]}
         cuts={run.is_cut ? run.copies_per_cut.length : 0}
       />
       {run.others?.length ? (
         <p className="mt-1">
-          It lies on one {run.sheet_um ? "sheet" : "roll"} with {run.others.join(" and ")}: it is sent, printed and
-          cured at{" "}
+          {say("It lies on one {which} with {others}: it is sent, printed and cured at", {
+            which: run.sheet_um ? say("sheet") : say("roll"),
+            others: run.others.join(" and "),
+          })}{" "}
           <Link to="/sheets" className="font-semibold text-act underline underline-offset-2">
-            Sheets
+            {say("Sheets")}
           </Link>
           .
         </p>
@@ -236,13 +261,13 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
       {isWaiting && !run.others?.length && (
         <div className="mt-2 grid grid-cols-[80px_110px_1fr] items-end gap-2">
           <NumberField
-            label="Printed"
+            label={say("Printed")}
             value={printed}
             onDone={setCount}
-            error={printed < 1 || printed > left ? `1 to ${left}` : undefined}
+            error={printed < 1 || printed > left ? say("1 to {left}", { left }) : undefined}
           />
           <label>
-            <span className="font-semibold">Lot</span>
+            <span className="font-semibold">{say("Lot")}</span>
             <input className="field num" maxLength={60} value={lot} onChange={(e) => setLot(e.target.value)} />
           </label>
           <Button
@@ -254,7 +279,7 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
               setCount(null);
             }}
           >
-            They are printed
+            {say("They are printed")}
           </Button>
         </div>
       )}
@@ -266,16 +291,16 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
 function ProofLine({ job }: { job: Job }) {
   const { state, by } = job.proof;
   const said = {
-    "not wanted": "No proof is asked for here.",
-    unsigned: "The proof waits for the customer's word.",
-    signed: `${by} agreed to the proof.`,
-    changed: `Changed after ${by} agreed to the proof.`,
+    "not wanted": say("No proof is asked for here."),
+    unsigned: say("The proof waits for the customer's word."),
+    signed: say("{by} agreed to the proof.", { by }),
+    changed: say("Changed after {by} agreed to the proof.", { by }),
   }[state];
   return (
     <p className="text-sm">
       {said}{" "}
       <Link to={`/jobs/${job.id}/proof`} className="font-semibold text-act underline underline-offset-2">
-        Open the proof
+        {say("Open the proof")}
       </Link>{" "}
       <Key>O</Key> · <TicketLink job={job.id} />
     </p>
@@ -295,16 +320,22 @@ function Offers({ job }: { job: Job }) {
           <div key={offer.id} className="rounded-lg border border-act p-3">
             <p>
               <span className="font-semibold">
-                {offer.count} of these {offer.count === 1 ? "lies" : "lie"} in the store
+                {say("{count} of these {which} in the store", {
+                  count: offer.count,
+                  which: offer.count === 1 ? say("lies") : say("lie"),
+                })}
               </span>
-              , printed {daysAgo(offer.printed_at)}, recipe version {offer.recipe_version}.
+              {say(", printed {daysAgo}, recipe version {recipe_version}.", {
+                daysAgo: daysAgo(offer.printed_at),
+                recipe_version: offer.recipe_version,
+              })}
             </p>
             <div className="mt-1.5">
               <Button
                 kind="go"
                 onClick={() => outbox.act(job.id, { kind: "fetched", stored: offer.id, count }, job.print)}
               >
-                Take {count} out of the store
+                {say("Take {count} out of the store", { count })}
               </Button>
             </div>
           </div>
@@ -326,8 +357,8 @@ function InkBars({ station }: { station: StationProps["station"] }) {
   const most = Math.max(10, ...Object.values(measure.coverage_pct));
   const columns = "LC" in measure.coverage_pct || "LM" in measure.coverage_pct ? WITH_LIGHT : PLAIN;
   return (
-    <section aria-label="By channel">
-      <h3 className="font-semibold">Measured on the plates</h3>
+    <section aria-label={say("By channel")}>
+      <h3 className="font-semibold">{say("Measured on the plates")}</h3>
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <defs>
           <pattern id="bar-white" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -349,11 +380,13 @@ function InkBars({ station }: { station: StationProps["station"] }) {
               />
             </svg>
             <span className="num text-right">{(measure.coverage_pct[c] ?? 0).toFixed(1)} %</span>
-            <span className="num text-right text-soft">{(drawing?.ink_ml[c] ?? 0).toFixed(2)} mL</span>
+            <span className="num text-right text-soft">
+              {say("{ink_ml} mL", { ink_ml: (drawing?.ink_ml[c] ?? 0).toFixed(2) })}
+            </span>
           </li>
         ))}
       </ul>
-      <p className="text-sm text-soft">Share of the print's area, and ink for one print.</p>
+      <p className="text-sm text-soft">{say("Share of the print's area, and ink for one print.")}</p>
     </section>
   );
 }

@@ -2,17 +2,18 @@ import { useState } from "react";
 import { api, newId, ProblemError, told } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { Job } from "../../api/types";
+import { say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 
 const WAYS = [
-  { id: "use", name: "Use as printed", why: "they go on as they are; the reason is kept with the job" },
+  { id: "use", name: say("Use as printed"), why: say("they go on as they are; the reason is kept with the job") },
   {
     id: "rest",
-    name: "Reprint the rest",
-    why: "pressed pieces stay; unpressed transfers are put aside and printed again",
+    name: say("Reprint the rest"),
+    why: say("pressed pieces stay; unpressed transfers are put aside and printed again"),
   },
-  { id: "all", name: "Reprint all", why: "everything is made again; pressed pieces are put aside too" },
+  { id: "all", name: say("Reprint all"), why: say("everything is made again; pressed pieces are put aside too") },
 ] as const;
 
 /** Something printed no longer matches: the three ways out. */
@@ -40,10 +41,12 @@ export function StaleChoice({ job }: { job: Job }) {
   };
   return (
     <fieldset className="rounded-lg border-2 border-old bg-old-soft p-3">
-      <legend className="px-1 font-bold text-old">Out of date</legend>
+      <legend className="px-1 font-bold text-old">{say("Out of date")}</legend>
       <p>
-        {several(stale.transfers, job.line.makes ?? "transfer")} in hand and {several(stale.pieces, "pressed piece")}{" "}
-        printed under other settings: what becomes of them?
+        {say("{transfers} in hand and {pieces} printed under other settings: what becomes of them?", {
+          transfers: several(stale.transfers, job.line.makes ?? "transfer"),
+          pieces: several(stale.pieces, "pressed piece"),
+        })}
       </p>
       {WAYS.map((w) => (
         <label key={w.id} className="mt-1.5 flex gap-2">
@@ -61,14 +64,16 @@ export function StaleChoice({ job }: { job: Job }) {
         </label>
       ))}
       <label className="mt-2 block">
-        <span className="font-semibold">Reason</span>
+        <span className="font-semibold">{say("Reason")}</span>
         <input className="field" value={reason} maxLength={300} onChange={(e) => setReason(e.target.value)} />
       </label>
       <div className="mt-2">
         <Button kind="go" disabled={way === "use" && !reason.trim()} onClick={() => void choose()}>
           {WAYS.find((w) => w.id === way)?.name}
         </Button>
-        {way === "use" && !reason.trim() && <p className="mt-1 text-sm">Using them as printed needs a reason.</p>}
+        {way === "use" && !reason.trim() && (
+          <p className="mt-1 text-sm">{say("Using them as printed needs a reason.")}</p>
+        )}
       </div>
     </fieldset>
   );

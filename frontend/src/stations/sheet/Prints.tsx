@@ -2,6 +2,7 @@ import { useId } from "react";
 import type { CutView, RunLayout } from "../../api/types";
 import { angleOf, lying, Numbered } from "../../bench/roll";
 import { useSteady } from "../../bench/steady";
+import { say } from "../../texts/say";
 
 export function Prints({
   layout,
@@ -77,8 +78,9 @@ export function Prints({
   );
 }
 
-export const PART_SAID =
-  "Around each part, cut away later: which one it is, and ticks where its neighbours begin and end.";
+export const PART_SAID = say(
+  "Around each part, cut away later: which one it is, and ticks where its neighbours begin and end.",
+);
 
 type PartProps = {
   layout: RunLayout;

@@ -6,6 +6,7 @@ import { useSize } from "../../bench/Bench";
 import { CORE, Core, fitRoll, LEAD, Leading, RULER, Torn } from "../../bench/roll";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, NumberField, Slider, Switch } from "../../ui/parts";
 import { several } from "../../ui/several";
@@ -61,8 +62,9 @@ function useCut(jobLine: StationProps["jobLine"], isCut: boolean) {
   return isCut ? query.data : undefined;
 }
 
-const AROUND_SAID =
-  "Around each print, cut away later: its label, the fold's ticks, an arrow to the top, the distance from the collar.";
+const AROUND_SAID = say(
+  "Around each print, cut away later: its label, the fold's ticks, an arrow to the top, the distance from the collar.",
+);
 
 type RollProps = {
   layout: RunLayout;
@@ -92,7 +94,11 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
           width={width}
           height={rows.length * rowHigh + 10}
           role="img"
-          aria-label={`The run on the roll: ${several(layout.places.length, "print")}, ${several(layout.cut_lengths_um.length, "cut length")}, ${mirrored ? "mirrored" : "not mirrored"}`}
+          aria-label={say("The run on the roll: {places}, {cut_lengths_um}, {which}", {
+            places: several(layout.places.length, "print"),
+            cut_lengths_um: several(layout.cut_lengths_um.length, "cut length"),
+            which: mirrored ? say("mirrored") : say("not mirrored"),
+          })}
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -155,11 +161,13 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
           })}
         </svg>
       )}
-      <Under mirrored={mirrored} said={`${said} Feed runs to the left.`}>
+      <Under mirrored={mirrored} said={say("{said} Feed runs to the left.", { said })}>
         <p>
-          {lines?.length ? "Red = the cutter's line. " : ""}
-          {lines?.some((l) => l.through) ? "Violet = through the carrier. " : ""}Dashed = cut here.{" "}
-          {layout.tiles?.length ? PART_SAID : AROUND_SAID}
+          {say("{which}{which2}Dashed = cut here. {which3}", {
+            which: lines?.length ? say("Red = the cutter's line. ") : "",
+            which2: lines?.some((l) => l.through) ? say("Violet = through the carrier. ") : "",
+            which3: layout.tiles?.length ? PART_SAID : AROUND_SAID,
+          })}
         </p>
       </Under>
     </div>
@@ -178,72 +186,72 @@ function CutCard({ jobLine, cut, isWeeded }: CutCardProps) {
   const shape = doc.cut_shape ?? "outline";
   const whole = lines?.[0];
   return (
-    <section aria-label="The cut line" className="flex flex-col gap-3 border-t border-hair pt-3">
+    <section aria-label={say("The cut line")} className="flex flex-col gap-3 border-t border-hair pt-3">
       <Slider
-        label="Cut line, outside the print"
+        label={say("Cut line, outside the print")}
         value={offset}
         min={-2}
         max={10}
         step={0.5}
         shown={units.length(offset, 1)}
-        ends={["on the picture", "a wide border"]}
+        ends={[say("on the picture"), "a wide border"]}
         onMove={(v) => jobLine.move("sheet", { cut_offset_um: Math.round(v * 1000) })}
         onDone={(v) => jobLine.done("sheet", { cut_offset_um: Math.round(v * 1000) })}
       />
       <Choice
-        label="The line follows"
+        label={say("The line follows")}
         value={shape}
         onChange={(cut_shape) => jobLine.done("sheet", { cut_shape })}
         options={[
-          { id: "outline", name: "the picture" },
-          { id: "box", name: "a box" },
-          { id: "rounded", name: "round corners" },
-          { id: "ellipse", name: "an ellipse" },
+          { id: "outline", name: say("the picture") },
+          { id: "box", name: say("a box") },
+          { id: "rounded", name: say("round corners") },
+          { id: "ellipse", name: say("an ellipse") },
         ]}
       />
       {shape === "outline" && (
         <Switch
-          label="Cut the holes out too"
-          hint="off: what lies in them stays"
+          label={say("Cut the holes out too")}
+          hint={say("off: what lies in them stays")}
           value={doc.cut_holes ?? true}
           onChange={(cut_holes) => jobLine.done("sheet", { cut_holes })}
         />
       )}
       {isWeeded && (
         <Switch
-          label="A box to weed in round each print"
-          hint="so that each lifts off by itself"
+          label={say("A box to weed in round each print")}
+          hint={say("so that each lifts off by itself")}
           value={doc.weed_boxes ?? true}
           onChange={(weed_boxes) => jobLine.done("sheet", { weed_boxes })}
         />
       )}
       <Switch
-        label="Cut the prints apart"
-        hint="a box round each, through the carrier, last of all"
+        label={say("Cut the prints apart")}
+        hint={say("a box round each, through the carrier, last of all")}
         value={doc.cut_through ?? false}
         onChange={(cut_through) => jobLine.done("sheet", { cut_through })}
       />
       <details>
-        <summary className="cursor-pointer">Where the blade goes in, and which way round</summary>
+        <summary className="cursor-pointer">{say("Where the blade goes in, and which way round")}</summary>
         <div className="mt-2 flex flex-col gap-2">
           <Choice
-            label="It goes in"
+            label={say("It goes in")}
             value={doc.cut_starts ?? "corner"}
             onChange={(cut_starts) => jobLine.done("sheet", { cut_starts })}
             options={[
-              { id: "corner", name: "at the sharpest corner" },
-              { id: "foot", name: "at the near end" },
-              { id: "head", name: "at the far end" },
+              { id: "corner", name: say("at the sharpest corner") },
+              { id: "foot", name: say("at the near end") },
+              { id: "head", name: say("at the far end") },
             ]}
           />
           <Choice
-            label="It goes round"
+            label={say("It goes round")}
             value={doc.cut_turns ?? ""}
             onChange={(cut_turns) => jobLine.done("sheet", { cut_turns })}
             options={[
-              { id: "", name: "as it comes" },
-              { id: "clockwise", name: "with the clock" },
-              { id: "against", name: "against it" },
+              { id: "", name: say("as it comes") },
+              { id: "clockwise", name: say("with the clock") },
+              { id: "against", name: say("against it") },
             ]}
           />
         </div>
@@ -253,9 +261,16 @@ function CutCard({ jobLine, cut, isWeeded }: CutCardProps) {
       ) : (
         whole && (
           <p className="text-sm text-soft">
-            {several(whole.pieces, "line")}, {several(whole.holes, "hole")}, {whole.nodes} nodes;{" "}
-            {units.metres(whole.long_mm / 1000)} for the blade a print. A test cut, a circle in a square, goes with the
-            first length{cut.marks ? ", and three marks for the cutter to find the sheet by" : ""}.
+            {say(
+              "{pieces}, {holes}, {nodes} nodes; {long_mm} for the blade a print. A test cut, a circle in a square, goes with the first length{which}.",
+              {
+                pieces: several(whole.pieces, "line"),
+                holes: several(whole.holes, "hole"),
+                nodes: whole.nodes,
+                long_mm: units.metres(whole.long_mm / 1000),
+                which: cut.marks ? say(", and three marks for the cutter to find the sheet by") : "",
+              },
+            )}
           </p>
         )
       )}
@@ -279,7 +294,9 @@ export function SheetCard({ station, jobLine }: StationProps) {
       <>
         <Findings worst station={station} jobLine={jobLine} />
         <p>
-          What is printed is the piece itself: one after the other, nothing is laid beside it, and there are no spares.
+          {say(
+            "What is printed is the piece itself: one after the other, nothing is laid beside it, and there are no spares.",
+          )}
         </p>
         <Findings station={station} jobLine={jobLine} />
       </>
@@ -293,42 +310,48 @@ export function SheetCard({ station, jobLine }: StationProps) {
       <Findings worst station={station} jobLine={jobLine} />
       {ledger.printed > 0 && (
         <p className="border-l-4 border-hair2 pl-3">
-          {ledger.printed} are printed, {ledger.in_hand} in hand.{" "}
-          {ledger.to_print > 0
-            ? `This run carries the ${ledger.to_print} still to print.`
-            : "Nothing is left to print; the whole order is shown."}
+          {say("{printed} are printed, {in_hand} in hand. {which}", {
+            printed: ledger.printed,
+            in_hand: ledger.in_hand,
+            which:
+              ledger.to_print > 0
+                ? say("This run carries the {to_print} still to print.", { to_print: ledger.to_print })
+                : say("Nothing is left to print; the whole order is shown."),
+          })}
         </p>
       )}
       <div className="grid grid-cols-3 gap-3">
         <NumberField
-          label="Spares"
+          label={say("Spares")}
           value={spares}
           onDone={(n) => jobLine.done("sheet", { spares: n })}
           error={jobLine.fieldErrors.spares}
         />
         <NumberField
-          label="Across"
+          label={say("Across")}
           value={layout?.across ?? doc.across ?? 1}
           onDone={(n) => jobLine.done("sheet", { across: n })}
           error={jobLine.fieldErrors.across}
         />
         <NumberField
-          label={feed === "sheet" ? "Rows a sheet" : "Rows a cut"}
+          label={feed === "sheet" ? say("Rows a sheet") : say("Rows a cut")}
           value={layout?.rows_per_cut ?? doc.rows_per_cut ?? 1}
           onDone={(n) => jobLine.done("sheet", { rows_per_cut: n })}
           error={jobLine.fieldErrors.rows_per_cut}
         />
       </div>
-      {drawing.spares_why && <p className="-mt-2 text-sm text-soft">Spares: {drawing.spares_why}.</p>}
+      {drawing.spares_why && (
+        <p className="-mt-2 text-sm text-soft">{say("Spares: {spares_why}.", { spares_why: drawing.spares_why })}</p>
+      )}
       {spares > 0 && (
         <div>
           <Button hotkey="N" onClick={keys.n}>
-            No spare
+            {say("No spare")}
           </Button>
         </div>
       )}
       {layout && layout.sorts.length > 1 && (
-        <ul className="text-sm" aria-label="On this run">
+        <ul className="text-sm" aria-label={say("On this run")}>
           {layout.sorts.map((sort, i) => (
             <li key={drawing.names?.[i] ?? i} className="flex justify-between gap-3 border-b border-hair py-0.5">
               <span>{drawing.names?.[i]}</span>
@@ -340,45 +363,47 @@ export function SheetCard({ station, jobLine }: StationProps) {
         </ul>
       )}
       <Slider
-        label="Gap between prints"
+        label={say("Gap between prints")}
         value={gap}
         min={0}
         max={40}
         step={1}
         shown={units.length(gap)}
-        ends={[`less ${medium}`, "easier to cut"]}
+        ends={[say("less {medium}", { medium }), say("easier to cut")]}
         onMove={(v) => jobLine.move("sheet", { gap_um: v * 1000 })}
         onDone={(v) => jobLine.done("sheet", { gap_um: v * 1000 })}
       />
       <Switch
-        label="Crop marks"
-        hint="at the corners of each print, to trim along a rule"
+        label={say("Crop marks")}
+        hint={say("at the corners of each print, to trim along a rule")}
         value={doc.crop_marks ?? false}
         onChange={(crop_marks) => jobLine.done("sheet", { crop_marks })}
       />
       <Switch
-        label="Turn a quarter"
-        hint="a cut-out transfer may lie at any angle"
+        label={say("Turn a quarter")}
+        hint={say("a cut-out transfer may lie at any angle")}
         value={doc.turned ?? layout?.places[0]?.turned ?? false}
         onChange={(turned) => jobLine.done("sheet", { turned, across: null, rows_per_cut: null })}
       />
       {(doc.in_parts || !layout) && (
         <Switch
-          label="In parts"
-          hint={`a print that is too large for one ${feed === "sheet" ? "sheet" : "length"} lies on several`}
+          label={say("In parts")}
+          hint={say("a print that is too large for one {which} lies on several", {
+            which: feed === "sheet" ? say("sheet") : say("length"),
+          })}
           value={doc.in_parts ?? false}
           onChange={(in_parts) => jobLine.done("sheet", { in_parts })}
         />
       )}
       {!!layout?.tiles?.length && (
         <Slider
-          label="The parts overlap"
+          label={say("The parts overlap")}
           value={(doc.overlap_um ?? 0) / 1000}
           min={0}
           max={30}
           step={1}
           shown={units.length((doc.overlap_um ?? 0) / 1000)}
-          ends={["edge to edge", "easier to lay"]}
+          ends={[say("edge to edge"), say("easier to lay")]}
           onMove={(v) => jobLine.move("sheet", { overlap_um: v * 1000 })}
           onDone={(v) => jobLine.done("sheet", { overlap_um: v * 1000 })}
         />
@@ -386,15 +411,15 @@ export function SheetCard({ station, jobLine }: StationProps) {
       {drawing.cut && <CutCard jobLine={jobLine} cut={drawing.cut} isWeeded={drawing.weeds ?? false} />}
       {layout && (
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>{feed === "roll" ? "On the roll" : "The run takes"}</dt>
+          <dt>{feed === "roll" ? say("On the roll") : say("The run takes")}</dt>
           <dd className="num font-semibold">{amount(layout.length_um)}</dd>
           {layout.grid_length_um > 0 && (
             <>
-              <dt>{layout.places[0]?.turned ? "Not turned" : "Turned a quarter"}</dt>
+              <dt>{layout.places[0]?.turned ? say("Not turned") : say("Turned a quarter")}</dt>
               <dd className="num">{amount(layout.grid_length_um)}</dd>
             </>
           )}
-          <dt>{medium[0]?.toUpperCase() + medium.slice(1)} that is not print</dt>
+          <dt>{say("{toUpperCase} that is not print", { toUpperCase: medium[0]?.toUpperCase() + medium.slice(1) })}</dt>
           <dd className="num">{(layout.waste_share * 100).toFixed(0)} %</dd>
         </dl>
       )}

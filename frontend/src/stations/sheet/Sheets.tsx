@@ -1,6 +1,7 @@
 import type { CutView, RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
+import { say } from "../../texts/say";
 import { several } from "../../ui/several";
 import { PART_SAID, Prints } from "./Prints";
 import { UNDER_PX, Under } from "./Under";
@@ -41,7 +42,11 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
           width={width}
           height={Math.ceil(shown / across) * (wide * scale + RULER + 14) + 10}
           role="img"
-          aria-label={`The run: ${several(layout.places.length, "print")} on ${several(count, "sheet")}, ${mirrored ? "mirrored" : "not mirrored"}`}
+          aria-label={say("The run: {places} on {count}, {which}", {
+            places: several(layout.places.length, "print"),
+            count: several(count, "sheet"),
+            which: mirrored ? say("mirrored") : say("not mirrored"),
+          })}
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -77,7 +82,7 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
                   lines={lines}
                 />
                 <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
-                  sheet {i + 1}
+                  {say("sheet {i}", { i: i + 1 })}
                 </text>
                 {i === 0 && (
                   <path d={`M${x - 4} ${y + 12}h-16m6 -6l-6 6l6 6`} fill="none" stroke="var(--act)" strokeWidth={2.5} />
@@ -89,10 +94,12 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
       )}
       <Under mirrored={mirrored} said={said}>
         <p>
-          The arrow shows the edge that goes in first{count > shown ? `; ${count - shown} more like these` : ""}.
-          {layout.tiles?.length
-            ? ` ${PART_SAID}`
-            : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`}
+          {say("The arrow shows the edge that goes in first{which}.{which2}", {
+            which: count > shown ? say("; {count} more like these", { count: count - shown }) : "",
+            which2: layout.tiles?.length
+              ? ` ${PART_SAID}`
+              : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`,
+          })}
         </p>
       </Under>
     </div>
@@ -117,7 +124,7 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
           width={width}
           height={Math.ceil(shown / across) * (long * scale + RULER + 14) + 10}
           role="img"
-          aria-label={`${count} garments, printed one after the other`}
+          aria-label={say("{count} garments, printed one after the other", { count })}
         >
           {layout.places.slice(0, shown).map((p, i) => {
             const x = 24 + (i % across) * (wide * scale + GAP);
@@ -131,7 +138,7 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
                 <image href={steady} x={px} y={py} width={w} height={h} preserveAspectRatio="none" />
                 <rect x={px} y={py} width={w} height={h} fill="none" stroke="#7fd0da" strokeDasharray="3 3" />
                 <text x={x + 4} y={y - 7} fontSize={14} fill="var(--ink)" className="num">
-                  garment {i + 1}
+                  {say("garment {i}", { i: i + 1 })}
                 </text>
               </g>
             );
@@ -140,7 +147,10 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
       )}
       <Under
         mirrored={false}
-        said={`${said} The collar lies at the platen's back edge${count > shown ? `; ${count - shown} more like these` : ""}.`}
+        said={say("{said} The collar lies at the platen's back edge{which}.", {
+          said,
+          which: count > shown ? say("; {count} more like these", { count: count - shown }) : "",
+        })}
       />
     </div>
   );

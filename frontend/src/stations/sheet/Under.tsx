@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { say } from "../../texts/say";
 
 /** Of a bench's height, kept for what stands under a drawn run. */
 export const UNDER_PX = 104;
@@ -11,7 +12,7 @@ export function Under({ mirrored, said, children }: UnderProps) {
     <div className="max-w-3xl px-6 pt-1 pb-3 text-sm text-soft">
       <p>
         <span className="font-semibold text-ink">
-          {mirrored ? "MIRRORED: it must read backwards here." : "Not mirrored: it reads as worn."}
+          {mirrored ? say("MIRRORED: it must read backwards here.") : say("Not mirrored: it reads as worn.")}
         </span>{" "}
         {said}
       </p>

@@ -3,6 +3,7 @@ import { api, told } from "../../api/client";
 import type { WhiteCost } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 
 const WIDE = 300;
@@ -50,7 +51,15 @@ export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number 
         viewBox={`0 0 ${WIDE} ${HIGH}`}
         className="w-full"
         role="img"
-        aria-label={`White of one print: ${amount(first).toFixed(digits)} ${unit} where it follows the picture, ${here.toFixed(digits)} here, ${amount(last).toFixed(digits)} solid`}
+        aria-label={say(
+          "White of one print: {amount} {unit} where it follows the picture, {here} here, {amount2} solid",
+          {
+            amount: amount(first).toFixed(digits),
+            unit,
+            here: here.toFixed(digits),
+            amount2: amount(last).toFixed(digits),
+          },
+        )}
       >
         <path d={`M4 ${HIGH - 4}H${WIDE - 4}`} stroke="var(--hair2)" />
         <polyline
@@ -63,12 +72,12 @@ export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number 
         <circle cx={x(level)} cy={y(here)} r={5} fill="var(--act)" />
       </svg>
       <figcaption className="text-sm text-soft">
-        White of one print:{" "}
+        {say("White of one print:")}{" "}
         <span className="num">
           {amount(first).toFixed(digits)} – <b className="text-ink">{here.toFixed(digits)}</b> –{" "}
           {amount(last).toFixed(digits)} {unit}
         </span>
-        {saved > 0.005 && <>; the order takes {money(saved)} less than solid</>}.
+        {saved > 0.005 && <>{say("; the order takes {saved} less than solid", { saved: money(saved) })}</>}.
       </figcaption>
     </figure>
   );

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { ProblemError, sent } from "../../api/client";
 import { useOutbox } from "../../api/outbox";
 import type { JobLine } from "../../line/useJobLine";
+import { say } from "../../texts/say";
 import { Choice, Switch } from "../../ui/parts";
 import { TakeFile } from "../../ui/TakeFile";
 
@@ -29,15 +30,15 @@ export function Where({ jobLine, by, ownWhite }: Props) {
     }
   };
   const options: { id: By; name: string }[] = [
-    { id: "level", name: "the picture" },
-    { id: "lights", name: "its lights" },
+    { id: "level", name: say("the picture") },
+    { id: "lights", name: say("its lights") },
   ];
-  if (ownWhite) options.push({ id: "file", name: "the file's own" });
-  if (by === "mask") options.push({ id: "mask", name: "a mask" });
+  if (ownWhite) options.push({ id: "file", name: say("the file's own") });
+  if (by === "mask") options.push({ id: "mask", name: say("a mask") });
   return (
-    <section aria-label="Where white lies">
+    <section aria-label={say("Where white lies")}>
       <Choice
-        label="White follows"
+        label={say("White follows")}
         value={by}
         onChange={(id) => id !== "mask" && jobLine.done("white", { ...DECIDES[id], own: id === "file" || !ownWhite })}
         options={options}
@@ -45,17 +46,17 @@ export function Where({ jobLine, by, ownWhite }: Props) {
       <div className="mt-2">
         <TakeFile
           kind="quiet"
-          label="A picture for the white"
+          label={say("A picture for the white")}
           accept=".png,.jpg,.jpeg,.tif,.tiff,.webp"
           onTaken={(file) => void take(file)}
         >
-          {isSending ? "Sending…" : doc.mask ? "Another picture" : "Take a picture of its own"}
+          {isSending ? "Sending…" : doc.mask ? say("Another picture") : say("Take a picture of its own")}
         </TakeFile>
       </div>
       {doc.mask && (
         <Switch
-          label="White lies where it is dark"
-          hint="off: where it is light"
+          label={say("White lies where it is dark")}
+          hint={say("off: where it is light")}
           value={doc.mask_dark ?? false}
           onChange={(mask_dark) => jobLine.done("white", { mask_dark })}
         />

@@ -4,6 +4,7 @@ import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useSteady } from "../../bench/steady";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
+import { say } from "../../texts/say";
 import { Choice, Slider, Switch } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
 import { LevelCost } from "./LevelCost";
@@ -16,7 +17,7 @@ export function WhiteBench({ station, jobLine, flips }: StationProps) {
   if (drawing?.why && pictures && box)
     return (
       <Bench
-        label="The print on its ground, no white under it"
+        label={say("The print on its ground, no white under it")}
         bounds={drawing.garment.bounds_mm}
         pad={[20, 60, 40, 60]}
       >
@@ -33,7 +34,7 @@ export function WhiteBench({ station, jobLine, flips }: StationProps) {
   const bottom = box.y_mm + box.height_mm + 45;
   return (
     <Bench
-      label="The white plate over the cloth, and its edge under the magnifier"
+      label={say("The white plate over the cloth, and its edge under the magnifier")}
       bounds={[left * 0.62, top, right * 0.62, bottom]}
       pad={[10, 330, 40, 20]}
     >
@@ -129,16 +130,22 @@ function Magnifier({ pictures, box, cloth, choke, shift }: MagnifierProps) {
         fillOpacity={0.92}
       />
       <g transform={`translate(${cx - radius} ${cy + radius + 26})`} fontSize={14} fill="var(--ink)">
-        <Amount mm={choke} perMm={perMm} y={0} said={`choke ${units.length(choke, 2)}`} colour="var(--act)" />
+        <Amount
+          mm={choke}
+          perMm={perMm}
+          y={0}
+          said={say("choke {choke}", { choke: units.length(choke, 2) })}
+          colour="var(--act)"
+        />
         <Amount
           mm={shift}
           perMm={perMm}
           y={26}
-          said={`the plates may shift ${units.length(shift, 2)}`}
+          said={say("the plates may shift {shift}", { shift: units.length(shift, 2) })}
           colour="var(--need)"
         />
         <text y={54} fill="var(--soft)">
-          {times}×: hatched is white, plain is colour alone
+          {say("{times}×: hatched is white, plain is colour alone", { times })}
         </text>
         <text y={73} fill="var(--soft)">
           {lens.why}
@@ -177,7 +184,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
   const doc = jobLine.document("white");
   const drawing = drawingOf(station, "white");
   if (!drawing) return <p className="text-soft">{station.sub}</p>;
-  if (drawing.why) return <p>{station.verdict}. Nothing is decided here: go on.</p>;
+  if (drawing.why) return <p>{say("{verdict}. Nothing is decided here: go on.", { verdict: station.verdict })}</p>;
   const level = doc.level_pct ?? drawing.level_pct;
   const choke = (doc.choke_um ?? drawing.choke_mm * 1000) / 1000;
   return (
@@ -186,13 +193,13 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
       <Where jobLine={jobLine} by={drawing.by} ownWhite={drawing.own_white} />
       {drawing.by === "lights" && (
         <Slider
-          label="Lights begin at"
+          label={say("Lights begin at")}
           value={doc.lights_from ?? LIGHTS_FROM}
           min={0}
           max={95}
           step={1}
           shown={`L* ${(doc.lights_from ?? LIGHTS_FROM).toFixed(0)}`}
-          ends={["darker", "the lightest"]}
+          ends={["darker", say("the lightest")]}
           onMove={(v) => jobLine.move("white", { lights_from: v })}
           onDone={(v) => jobLine.done("white", { lights_from: v })}
         />
@@ -200,13 +207,13 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
       {drawing.by === "level" && (
         <>
           <Slider
-            label="White level"
+            label={say("White level")}
             value={level}
             min={0}
             max={100}
             step={1}
             shown={`${level.toFixed(0)} %`}
-            ends={["follows the picture", "solid"]}
+            ends={[say("follows the picture"), "solid"]}
             onMove={(v) => jobLine.move("white", { level_pct: v })}
             onDone={(v) => jobLine.done("white", { level_pct: v })}
           />
@@ -214,7 +221,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
         </>
       )}
       <Slider
-        label={choke < 0 ? "Spread" : "Choke"}
+        label={choke < 0 ? say("Spread") : say("Choke")}
         value={choke}
         min={-0.5}
         max={1}
@@ -225,33 +232,33 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
         onDone={(v) => jobLine.done("white", { choke_um: Math.round(v * 1000) })}
       />
       <Switch
-        label="Let the cloth show"
-        hint="leave out what is the cloth's own colour"
+        label={say("Let the cloth show")}
+        hint={say("leave out what is the cloth's own colour")}
         value={doc.knock_out ?? true}
         onChange={(knock_out) => jobLine.done("white", { knock_out })}
       />
       <Switch
-        label="Guard thin strokes"
-        hint="they keep their white; a rim may show there"
+        label={say("Guard thin strokes")}
+        hint={say("they keep their white; a rim may show there")}
         value={doc.guard ?? true}
         onChange={(guard) => jobLine.done("white", { guard })}
       />
       <Choice
-        label="Faint edges"
+        label={say("Faint edges")}
         value={doc.faint ?? "cut"}
         onChange={(faint) => jobLine.done("white", { faint })}
         options={[
-          { id: "cut", name: "cut clean" },
-          { id: "keep", name: "keep" },
+          { id: "cut", name: say("cut clean") },
+          { id: "keep", name: say("keep") },
         ]}
       />
       <Choice
-        label="Bench shows (F)"
+        label={say("Bench shows (F)")}
         value={flips % 2 ? "colour" : "plate"}
         onChange={() => onFlip()}
         options={[
-          { id: "plate", name: "white plate" },
-          { id: "colour", name: "with colour" },
+          { id: "plate", name: say("white plate") },
+          { id: "colour", name: say("with colour") },
         ]}
       />
       <Findings station={station} jobLine={jobLine} />
