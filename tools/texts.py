@@ -1,7 +1,9 @@
-"""Writes src/offsetter/formats/texts/offsetter.pot: every text of the server, beside which a language's own stand. Found where it is said."""
+"""Writes src/offsetter/formats/texts/offsetter.pot: every text of server and pages, beside which a language's own stand. Found where it is said."""
 
 import ast
 import io
+import json
+import subprocess
 import sys
 from pathlib import Path
 
@@ -31,10 +33,19 @@ def found() -> Catalog:
                 made.add((told[1], told[2]), locations=[(where, 0)])
             elif called == "several" and len(told) > 1 and told[1]:
                 _counted(made, told[1], told[2] or "" if len(told) > 2 else "", where)
+    for where, one, many in _of_pages():
+        made.add((one, many) if many else one, locations=[(where, 0)])
     for noun in NOUNS:
+        _counted(made, noun, "", "frontend/src/ui/several.ts")
         for then in ("", *OF_MANY):
             _counted(made, noun, then, "src/offsetter/core/wording.py")
     return made
+
+
+def _of_pages() -> list[tuple[str, str, str | None]]:
+    """File, text, and that of many where it counts; read by the compiler of the pages."""
+    read = subprocess.run(["node", str(ROOT / "tools" / "pages.cjs")], capture_output=True, check=True, text=True)
+    return [(where, one, many) for where, one, many in json.loads(read.stdout)]
 
 
 def _counted(made: Catalog, noun: str, then: str, where: str) -> None:

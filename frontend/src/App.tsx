@@ -9,7 +9,7 @@ import { useMe } from "./settings/me";
 import { useSettings } from "./settings/settings";
 import { AREAS } from "./shop/areas";
 import { Finder } from "./shop/Finder";
-import { say } from "./texts/say";
+import { listed, say, sayMany } from "./texts/say";
 import { Boundary } from "./ui/Boundary";
 import { useHotkeys } from "./ui/keys";
 import { ProblemOverlay } from "./ui/Problem";
@@ -136,10 +136,15 @@ function WrongClock() {
   const minutes = Math.round(Math.abs(off) / 60);
   return (
     <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-      {say(
-        "This screen's clock is {minutes} min {which} the shop's. What is done here is recorded by the shop's clock; set this one right.",
-        { minutes, which: off > 0 ? say("ahead of") : say("behind") },
-      )}
+      {off > 0
+        ? say(
+            "This screen's clock is {minutes} min ahead of the shop's. What is done here is recorded by the shop's clock; set this one right.",
+            { minutes },
+          )
+        : say(
+            "This screen's clock is {minutes} min behind the shop's. What is done here is recorded by the shop's clock; set this one right.",
+            { minutes },
+          )}
     </p>
   );
 }
@@ -158,18 +163,19 @@ function Waiting() {
   if (others.length > 0 && !isWaiting)
     return (
       <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-        {say("What {others} did here waits in this browser until {which} in again.", {
-          others: others.join(" and "),
-          which: others.length > 1 ? say("they sign") : say("{others} signs", { others: others[0] }),
-        })}
+        {others.length > 1
+          ? say("What {names} did here waits in this browser until they sign in again.", { names: listed(others) })
+          : say("What {name} did here waits in this browser until {name} signs in again.", { name: others[0] })}
       </p>
     );
   if (!isWaiting || !isLong) return null;
   return (
     <p role="status" className="border-b border-need bg-need-soft px-4 py-1.5 text-need">
-      {say("{which} for the shop's computer: kept in this browser, sent when it answers.", {
-        which: waiting === 1 ? say("One thing you did waits") : say("{waiting} things you did wait", { waiting }),
-      })}
+      {sayMany(
+        waiting,
+        "One thing you did waits for the shop's computer: kept in this browser, sent when it answers.",
+        "{count} things you did wait for the shop's computer: kept in this browser, sent when it answers.",
+      )}
     </p>
   );
 }

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { say } from "../texts/say";
 import { AT_PRESS, forgetAtPress, isAtPress } from "./offline";
 import type { paths } from "./schema";
 
@@ -41,9 +42,9 @@ export class ProblemError extends Error {
 
 const AWAY = new ProblemError(
   "away",
-  "The shop's computer does not answer.",
-  "What you did is kept in this browser.",
-  "Go on; it is sent as soon as it answers again.",
+  say("The shop's computer does not answer."),
+  say("What you did is kept in this browser."),
+  say("Go on; it is sent as soon as it answers again."),
 );
 
 type Answer = { data?: unknown; error?: unknown; response: Response };

@@ -47,7 +47,7 @@ const OutboxContext = createContext<Outbox | null>(null);
 
 export function useOutbox(): Outbox {
   const outbox = useContext(OutboxContext);
-  if (!outbox) throw new Error(say("useOutbox needs an OutboxProvider"));
+  if (!outbox) throw new Error("useOutbox needs an OutboxProvider");
   return outbox;
 }
 

@@ -81,7 +81,7 @@ function ScaleBar() {
     unit === "mm" ? [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000] : [0.1, 0.5, 1, 2, 4, 8, 20, 40].map((i) => i * 25.4);
   const mm = steps.find((s) => s * scale >= 70) ?? steps[steps.length - 1] ?? 100;
   const wide = mm * scale;
-  const said = unit === "mm" ? say("{mm} mm", { mm }) : say("{value} in", { value: +(mm / 25.4).toFixed(1) });
+  const said = unit === "mm" ? `${+(mm / 25.4).toFixed(1)} in` : say("{value} in", { value: +(mm / 25.4).toFixed(1) });
   return (
     <g transform={`translate(20 ${height - 12})`} className="text-soft" stroke="currentColor" fill="currentColor">
       <rect

@@ -1,5 +1,6 @@
 import type { Layer } from "../api/types";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 
 const FILL: Record<NonNullable<Layer["kind"]>, string> = {
   platen: "#5f686d",
@@ -30,7 +31,7 @@ function wordsOf(layer: Layer): string {
   const face = layer.printed_face ?? "none";
   return face === "none"
     ? layer.what
-    : say("{what}: print {toUpperCase}", { what: layer.what, toUpperCase: face.toUpperCase() });
+    : say("{what}: print {face}", { what: layer.what, face: worded(face).toUpperCase() });
 }
 
 /** What lies on what, top first: an exploded drawing; the face that carries the print is hatched and named. */
@@ -55,10 +56,11 @@ export function Stack({ layers: given, hot, cloth, width, height, large, hover, 
       width={width}
       height={height}
       role="img"
-      aria-label={say("Stack, {which}: {map}", {
-        which: below ? say("from below, lowest first") : say("top first"),
-        map: layers.map(said).join("; "),
-      })}
+      aria-label={
+        below
+          ? say("Stack, from below, lowest first: {layers}", { layers: layers.map(said).join("; ") })
+          : say("Stack, top first: {layers}", { layers: layers.map(said).join("; ") })
+      }
     >
       <defs>
         <pattern id="face" width="9" height="9" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -76,23 +78,9 @@ export function Stack({ layers: given, hot, cloth, width, height, large, hover, 
               : step * 0.09;
         const isHot = hot && layer.kind === "platen" && i === (below ? layers.length - 1 : 0);
         const fill = isHot ? "#b2481c" : layer.kind === "blank" ? cloth : FILL[layer.kind ?? "cover"];
-        const top = say("M{left} {y}L{left2} {y2}H{left3}L{left4} {y}Z", {
-          left,
-          y: y + deep,
-          left2: left + skew,
-          y2: y,
-          left3: left + skew + slabWide,
-          left4: left + slabWide,
-        });
-        const front = say("M{left} {y}H{left2}v{thick}H{left}Z", { left, y: y + deep, left2: left + slabWide, thick });
-        const side = say("M{left} {y}L{left2} {y2}v{thick}L{left} {y3}Z", {
-          left: left + slabWide,
-          y: y + deep,
-          left2: left + skew + slabWide,
-          y2: y,
-          thick,
-          y3: y + deep + thick,
-        });
+        const top = `M${left} ${y + deep}L${left + skew} ${y}H${left + skew + slabWide}L${left + slabWide} ${y + deep}Z`;
+        const front = `M${left} ${y + deep}H${left + slabWide}v${thick}H${left}Z`;
+        const side = `M${left + slabWide} ${y + deep}L${left + skew + slabWide} ${y}v${thick}L${left + slabWide} ${y + deep + thick}Z`;
         const face = layer.printed_face ?? "none";
         const isAir = layer.kind === "air";
         const lineX = left + skew + slabWide;
@@ -152,7 +140,7 @@ function FaceArrow({ x, y, down }: { x: number; y: number; down: boolean }) {
 function said(layer: Layer): string {
   const face =
     layer.printed_face && layer.printed_face !== "none"
-      ? say(", print {printed_face}", { printed_face: layer.printed_face })
+      ? say(", print {printed_face}", { printed_face: worded(layer.printed_face) })
       : "";
   return `${layer.what}${face}${layer.note ? `, ${layer.note}` : ""}`;
 }

@@ -52,8 +52,5 @@ export function StageTabs({
 export function duration(seconds: number): string {
   return seconds < 60
     ? `${seconds} s`
-    : say("{floor}:{padStart} min", {
-        floor: Math.floor(seconds / 60),
-        padStart: String(Math.round(seconds % 60)).padStart(2, "0"),
-      });
+    : `${Math.floor(seconds / 60)}:${String(Math.round(seconds % 60)).padStart(2, "0")} min`;
 }

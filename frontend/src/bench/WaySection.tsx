@@ -122,5 +122,5 @@ function said(lies: string, hasWhite: boolean): string {
     film: say("a film that grips the yarns"),
     sheet: say("a sheet glued on the cloth"),
   }[lies];
-  return say("Section: {where}{which}", { where, which: hasWhite ? say(", white under the colour") : "" });
+  return hasWhite ? say("Section: {where}, white under the colour", { where }) : say("Section: {where}", { where });
 }

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import type { Line, Station } from "../api/types";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 import { StateMark } from "../ui/parts";
 import { StationPicture } from "./StationPicture";
 
@@ -48,11 +49,11 @@ function Place({ jobId, line, saved, station, number, isHere }: PlaceProps) {
     <Link
       to={{ pathname: `/jobs/${jobId}/${station.station}`, search }}
       aria-current={isHere ? "step" : undefined}
-      title={say("{name}: key {number}", { name: station.name, number: number % 10 })}
+      title={say("{name}: key {number}", { name: worded(station.name), number: number % 10 })}
       className={`relative min-w-[100px] flex-1 border-r border-hair px-2 pt-1.5 pb-1.5 leading-tight last:border-r-0 ${isHere ? "bg-ground shadow-[inset_0_3px_0_var(--act)]" : "hover:bg-raise"}`}
     >
       <StationPicture station={station} line={line} pictures={saved} />
-      <span className="block font-bold">{station.name}</span>
+      <span className="block font-bold">{worded(station.name)}</span>
       <span className="block truncate text-sm text-soft">{station.telling}</span>
       <StateMark state={station.state} />
     </Link>

@@ -118,7 +118,7 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
             {lines.length > 1 ? say("Blank {at}, pieces by size", { at: at + 1 }) : say("Blank, pieces by size")}
           </legend>
           <label className="sr-only" htmlFor={`${id}-blank-${at}`}>
-            {say("Blank{which}", { which: lines.length > 1 ? ` ${at + 1}` : "" })}
+            {lines.length > 1 ? say("Blank {at}", { at: at + 1 }) : say("Blank")}
           </label>
           <select
             id={`${id}-blank-${at}`}
@@ -131,7 +131,7 @@ function Fields({ onClose, order, onSave }: Omit<OrderFormProps, "open">) {
                 {b.name}, {b.colour_name},{" "}
                 {Object.entries(b.fibres ?? {})
                   .map(([f, s]) => `${Math.round(s * 100)} % ${f}`)
-                  .join(", ") || (b.coated ? "coated" : "hard")}
+                  .join(", ") || (b.coated ? say("coated") : say("hard"))}
               </option>
             ))}
           </select>

@@ -34,7 +34,9 @@ export function PhotoButton({ job, of = "" }: { job: Job; of?: string }) {
         aria-label={say("Photograph")}
         onChange={(e) => void take(e.target.files?.[0])}
       />
-      <Button onClick={() => picker.current?.click()}>{isSending ? "Attaching…" : say("Attach a photograph")}</Button>
+      <Button onClick={() => picker.current?.click()}>
+        {isSending ? say("Attaching…") : say("Attach a photograph")}
+      </Button>
       {photos.map((file, i) => (
         <a key={file} href={`/api/photos/${file}.jpg`} target="_blank" rel="noreferrer">
           <img

@@ -45,7 +45,7 @@ export function Standing({ job }: { job: Job }) {
   if (job.standing !== "held" && job.standing !== "cancelled") return null;
   return (
     <p role="status" className="border-b border-need bg-need-soft px-6 py-1.5 text-need">
-      <span className="font-semibold">{job.standing === "held" ? say("On hold") : "Cancelled"}:</span> {job.why}
+      <span className="font-semibold">{job.standing === "held" ? say("On hold") : say("Cancelled")}:</span> {job.why}
     </p>
   );
 }

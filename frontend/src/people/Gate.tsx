@@ -7,7 +7,7 @@ import { say } from "../texts/say";
 import { Liking } from "./Liking";
 import { WelcomePage } from "./WelcomePage";
 
-const NEEDED = say("needs me");
+const NEEDED = "needs me";
 
 /** Lets a person through once they are signed in; what they began before stays on the screen behind it. */
 export function Gate({ children }: { children: ReactNode }) {

@@ -8,7 +8,7 @@ const KEYS: [string, string][] = [
   ["Enter", say("this station is right: go on")],
   ["A, D, E, G …", say("apply the fix beside the letter, at a station")],
   ["Z", say("undo your own last decision")],
-  [say("Shift Z"), say("redo it")],
+  ["Shift Z", say("redo it")],
   ["F", say("flip the bench, or the next look")],
   ["U", say("choose an artwork file")],
   ["P", say("open press mode (at Press)")],

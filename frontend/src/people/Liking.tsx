@@ -2,13 +2,14 @@ import { useEffect, useRef } from "react";
 import { api } from "../api/client";
 import type { Me } from "../api/types";
 import { useSettings } from "../settings/settings";
+import { LANGUAGE } from "../texts/say";
 
 type Liked = NonNullable<Me["liking"]>;
 
 /** Whose liking this browser holds and the server has not answered for yet: a page may be left before it does. */
 const UNTOLD = "offsetter.settings.untold";
 
-const told = ({ theme, length, heat }: Liked) => [theme, length, heat].join(" ");
+const told = ({ theme, length, heat, language }: Liked) => [theme, length, heat, language].join(" ");
 
 let newest = "";
 let telling: Promise<unknown> = Promise.resolve();
@@ -26,12 +27,12 @@ function tell(me: string, liking: Liked) {
     .catch(() => {}); // kept here meanwhile, and told with the next change or when a page opens
 }
 
-/** Units and theme follow the person from screen to screen. */
+/** Units, theme and language follow the person from screen to screen. */
 export function Liking({ me }: { me: Me }) {
-  const { theme, length, heat, change } = useSettings();
+  const { theme, length, heat, language, change } = useSettings();
   const known = useRef<string | null>(null);
   useEffect(() => {
-    const now = { theme, length, heat };
+    const now = { theme, length, heat, language };
     if (known.current === null && localStorage.getItem(UNTOLD) !== me.name) {
       known.current = told(me.liking ?? now);
       if (me.liking) change(me.liking);
@@ -40,6 +41,10 @@ export function Liking({ me }: { me: Me }) {
     if (known.current === told(now)) return;
     known.current = told(now);
     tell(me.name, now);
-  }, [me, theme, length, heat, change]);
+  }, [me, theme, length, heat, language, change]);
+  useEffect(() => {
+    // A page keeps the texts that it was loaded with.
+    if (language !== LANGUAGE) void telling.then(() => window.location.reload());
+  }, [language]);
   return null;
 }

@@ -40,7 +40,7 @@ function FirstOwner() {
     <NameForm
       title={say("Open this shop")}
       sub={say("You become its owner: you see everything and let others in.")}
-      go="Open the shop"
+      go={say("Open the shop")}
       isNew
       problem={problem}
       onGo={(body) => void enter(told<Welcome>(api.POST("/api/welcome/owner", { body })))}
@@ -84,7 +84,7 @@ function SignIn({ demo }: { demo: [string, string][] }) {
         <NameForm
           title={demo.length ? say("With a password") : say("Sign in")}
           sub={say("Your name stands beside all you decide and do.")}
-          go="Sign in"
+          go={say("Sign in")}
           problem={problem}
           onGo={({ name, password }) =>
             void enter(told<Welcome>(api.POST("/api/welcome/sign-in", { body: { name, password } })))
@@ -139,7 +139,7 @@ function NameForm({ title, sub, go, isNew, problem, onGo }: NameFormProps) {
       )}
       <div>
         <label htmlFor={`${id}-name`} className="font-semibold">
-          {isNew ? say("Your name") : "Name"}
+          {isNew ? say("Your name") : say("Name")}
         </label>
         <input
           id={`${id}-name`}

@@ -4,6 +4,7 @@ import { forgetAtPress } from "../api/offline";
 import { useMe, useWelcome } from "../settings/me";
 import { useSettings } from "../settings/settings";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 import { Overlay } from "../ui/Overlay";
 import { Button, Choice } from "../ui/parts";
 import { Switching } from "../ui/Switching";
@@ -20,10 +21,10 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
   };
   return (
     <Overlay
-      title={`${me.name}, ${me.role}`}
+      title={`${me.name}, ${worded(me.role)}`}
       open={open}
       onClose={onClose}
-      sub={say("Your name is written beside what you decide and do. Units and theme follow you.")}
+      sub={say("Your name is written beside what you decide and do. Units, theme and language follow you.")}
     >
       <div className="flex flex-col gap-4">
         <Switching me={me.name} />
@@ -56,7 +57,7 @@ export function YoursOverlay({ open, onClose }: { open: boolean; onClose: () => 
         />
         {languages.length > 0 && (
           <Choice
-            label={say("What the shop's computer says")}
+            label={say("Language")}
             value={language}
             onChange={(v) => change({ language: v })}
             options={[{ id: "", name: say("English") }, ...languages.map(([id, name]) => ({ id, name }))]}

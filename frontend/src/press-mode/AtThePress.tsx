@@ -7,7 +7,7 @@ import { Stack } from "../bench/Stack";
 import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../settings/me";
 import { useUnits } from "../settings/settings";
-import { say } from "../texts/say";
+import { say, sayMany } from "../texts/say";
 import { Boundary } from "../ui/Boundary";
 import { Overlay } from "../ui/Overlay";
 import { Key } from "../ui/parts";
@@ -126,7 +126,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             <span className="num">
               {say("{pressed} of {ordered}", { pressed: hands.pressed, ordered: hands.ordered })}
             </span>{" "}
-            {isPreparing ? say("{counts} prepared", { counts: card.counts }) : "pressed"}
+            {isPreparing ? say("{counts} prepared", { counts: card.counts }) : say("pressed")}
           </span>
         </p>
         <p className="flex items-center gap-4 text-right">
@@ -155,11 +155,12 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
         problem={outbox.problem ? outbox.problem.message : ""}
         change={
           announced
-            ? say("In {pieces} {which} the press goes to {bothHeats}.", {
-                pieces: announced.pieces,
-                which: announced.pieces === 1 ? say("piece") : say("pieces"),
-                bothHeats: units.bothHeats(announced.toC),
-              })
+            ? sayMany(
+                announced.pieces,
+                "In {count} piece the press goes to {heat}.",
+                "In {count} pieces the press goes to {heat}.",
+                { heat: units.bothHeats(announced.toC) },
+              )
             : ""
         }
       />
@@ -170,13 +171,12 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
           <section aria-label={say("Stack")} className="flex min-h-0 flex-col px-7 pt-3">
             <h2 className="text-xl text-soft">
               {stage
-                ? say("{indexOf} {name}: top first{which}", {
-                    indexOf: stages.indexOf(stage) + 1,
-                    name: stage.name,
-                    which: stage.stack.some((l) => l.printed_face && l.printed_face !== "none")
-                      ? say(", hatched face carries the print")
-                      : "",
-                  })
+                ? stage.stack.some((l) => l.printed_face && l.printed_face !== "none")
+                  ? say("{number} {stage}: top first, hatched face carries the print", {
+                      number: stages.indexOf(stage) + 1,
+                      stage: stage.name,
+                    })
+                  : say("{number} {stage}: top first", { number: stages.indexOf(stage) + 1, stage: stage.name })
                 : say("The press")}
             </h2>
             {stage && (
@@ -360,9 +360,11 @@ function Notes({ awake, isAlone, waiting, problem, change }: NotesProps) {
     problem,
     change,
     isAlone || waiting > 1
-      ? say("The server cannot be reached: go on, everything is kept in this browser{which}.", {
-          which: waiting ? say(" ({waiting} to send)", { waiting }) : "",
-        })
+      ? waiting
+        ? say("The server cannot be reached: go on, everything is kept in this browser ({waiting} to send).", {
+            waiting,
+          })
+        : say("The server cannot be reached: go on, everything is kept in this browser.")
       : "",
     awake === "refused"
       ? say("This browser cannot keep the screen awake: touch it now and then. The clock goes on even if it sleeps.")
@@ -426,16 +428,16 @@ function thenOf(next: engine.Next, stages: CardStage[], isPreparing: boolean): s
 function actionOf(next: engine.Next): string {
   switch (next.kind) {
     case "run":
-      return next.leftS > 0 ? "Running" : say("Open, go on");
+      return next.leftS > 0 ? say("Running") : say("Open, go on");
     case "start":
     case "new":
-      return next.stage.alone ? say("It is in") : next.stage.time_s > 0 ? "Start" : "Done";
+      return next.stage.alone ? say("It is in") : next.stage.time_s > 0 ? say("Start") : say("Done");
     case "touch":
-      return next.stage.asks ? "Yes" : say("It is cold");
+      return next.stage.asks ? say("Yes") : say("It is cold");
     case "dial":
       return say("It is hot");
     default:
-      return "Wait";
+      return say("Wait");
   }
 }
 
@@ -446,7 +448,7 @@ function whereNext(jobLine: JobLine, card: PressCard): { to: string; button: str
     const to = card.comes_first ? "print" : "press";
     return {
       to: `/jobs/${job.id}/${to}?print=${card.print}`,
-      button: say("Go to {which}", { which: to === "print" ? say("Print") : say("Press") }),
+      button: to === "print" ? say("Go to Print") : say("Go to Press"),
       said: "",
     };
   }

@@ -1,5 +1,6 @@
 import { useUnits } from "../settings/settings";
-import { say } from "../texts/say";
+import { capitalised, say } from "../texts/say";
+import { worded } from "../texts/words";
 import { type Cover, clock, type Next, type Slot } from "./engine";
 
 type InstructionProps = {
@@ -69,23 +70,23 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
       {stage && hasClock && next.kind !== "wait" && (
         <p className="text-2xl text-soft">
           {isOver
-            ? say("It ran {value} s over {time_s} s.", { value: Math.round(-left), time_s: stage.time_s })
-            : say("of {time_s} s{which}", {
+            ? say("It ran {over_s} s over {time_s} s.", { over_s: Math.round(-left), time_s: stage.time_s })
+            : say("of {time_s} s{pressure}", {
                 time_s: stage.time_s,
-                which:
+                pressure:
                   stage.pressure && stage.pressure !== "none"
-                    ? say(", pressure {pressure}{which}", {
-                        pressure: stage.pressure,
-                        which: gauge[stage.pressure]
-                          ? say(" ({gauge} on the gauge)", { gauge: gauge[stage.pressure] })
-                          : "",
-                      })
+                    ? gauge[stage.pressure]
+                      ? say(", pressure {pressure} ({gauge} on the gauge)", {
+                          pressure: worded(stage.pressure),
+                          gauge: gauge[stage.pressure],
+                        })
+                      : say(", pressure {pressure}", { pressure: worded(stage.pressure) })
                     : "",
               })}
         </p>
       )}
       {isRunning && stage && (
-        <p className="text-[32px] leading-tight font-bold text-heat">{say("Then: {then}", { then: stage.then })}</p>
+        <p className="text-[32px] leading-tight font-bold text-heat">{say("Then: {next}", { next: stage.then })}</p>
       )}
       {!isRunning && placing && <p className="border-l-8 border-act pl-4 text-2xl font-semibold">{placing}</p>}
       {next.kind !== "touch" &&
@@ -96,9 +97,8 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
           >
             {c.left <= 0
               ? say("Take a NEW {cover}: this one has had its {uses} presses.", { cover: c.cover, uses: c.uses })
-              : say("{toUpperCase}{slice}: {left} of {uses} presses left.", {
-                  toUpperCase: c.cover[0]?.toUpperCase(),
-                  slice: c.cover.slice(1),
+              : say("{cover}: {left} of {uses} presses left.", {
+                  cover: capitalised(c.cover),
                   left: c.left,
                   uses: c.uses,
                 })}
@@ -107,7 +107,7 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
       {!isRunning && stage?.caution && next.kind !== "touch" && (
         <p className="border-l-8 border-need pl-4 text-xl text-need">{stage.caution}</p>
       )}
-      {!isRunning && then && <p className="text-xl text-soft">{say("Next: {then}", { then })}</p>}
+      {!isRunning && then && <p className="text-xl text-soft">{say("Next: {next}", { next: then })}</p>}
     </section>
   );
 }
@@ -120,7 +120,7 @@ const MOST_NAMED = 4;
 function leftOf(slots: Slot[], labelOf: (slot: string) => string): string {
   const open = slots.filter((s) => s.left > 0);
   if (open.length < 2) return "";
-  if (open.length > MOST_NAMED) return say("{reduce} to press", { reduce: open.reduce((n, s) => n + s.left, 0) });
+  if (open.length > MOST_NAMED) return say("{count} to press", { count: open.reduce((n, s) => n + s.left, 0) });
   return open.map((s) => `${s.left} x ${labelOf(s.slot)}`).join(" · ");
 }
 
@@ -138,7 +138,7 @@ function sayOf(next: Next, heat: (c: number) => string): string {
     case "wait":
       return next.stage.asks ? next.stage.say : say("Wait: place {place} cools", { place: next.piece.place });
     case "dial":
-      return say("Set the press to {toC}, wait until it shows it", { toC: heat(next.toC) });
+      return say("Set the press to {heat}, wait until it shows it", { heat: heat(next.toC) });
     case "over":
       return say("Nothing is left to press");
     default:
@@ -148,7 +148,7 @@ function sayOf(next: Next, heat: (c: number) => string): string {
 
 /** Hovering and shut look different at two metres: a gap drawn open, or two bars that meet. */
 function Platens({ isHovering, isRunning }: { isHovering: boolean; isRunning: boolean }) {
-  const word = isHovering ? say("HOVER: open, nothing touches") : isRunning ? "SHUT" : say("will be SHUT");
+  const word = isHovering ? say("HOVER: open, nothing touches") : isRunning ? say("SHUT") : say("will be SHUT");
   return (
     <div className="flex items-center gap-4">
       <svg width={132} height={52} viewBox="0 0 132 52" aria-hidden="true">

@@ -1,6 +1,6 @@
 import type { Unsent } from "../api/outbox";
 import type { Job, PressCard } from "../api/types";
-import { say } from "../texts/say";
+import { say, sayMany } from "../texts/say";
 import { several } from "../ui/several";
 
 /** Nothing is left for this print: what that means, and where hands go now. */
@@ -23,7 +23,11 @@ export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; u
     <section className="grid min-h-0 grow place-items-center px-8 text-center" aria-label={say("Through")}>
       <div>
         <h1 className="text-6xl font-extrabold" data-say>
-          {left > 0 ? say("No {makes} is in hand", { makes }) : say("All pieces are pressed")}
+          {left > 0
+            ? makes === "garment"
+              ? say("No garment is in hand")
+              : say("No transfer is in hand")
+            : say("All pieces are pressed")}
         </h1>
         <p className="mt-4 text-2xl text-soft">
           {left > 0
@@ -31,7 +35,9 @@ export function Over({ job, card, unsent, said }: { job: Job; card: PressCard; u
                 left: several(left, "piece"),
                 toPrint: several(toPrint, makes),
               })
-            : say("{spare} left.", { spare: several(spare, `spare ${makes}`) })}
+            : makes === "garment"
+              ? sayMany(spare, "{count} spare garment left.", "{count} spare garments left.")
+              : sayMany(spare, "{count} spare transfer left.", "{count} spare transfers left.")}
         </p>
         {said && (
           <p className="mx-auto mt-6 max-w-3xl border-l-8 border-act pl-4 text-left text-3xl font-bold">{said}</p>

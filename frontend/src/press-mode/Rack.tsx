@@ -21,7 +21,7 @@ export function Rack({ state, stages, cooling, now, labelOf, isOven, next, onTou
   return (
     <section aria-label={say("Rack")} className="shrink-0 pb-4">
       <h2 className="text-xl text-soft">
-        {say("{which}, first in, first out", { which: isOven ? say("In the oven") : say("Rack") })}
+        {isOven ? say("In the oven, first in, first out") : say("Rack, first in, first out")}
         {learned && (
           <span>
             {" "}

@@ -1,6 +1,7 @@
 import type { PressCard } from "../api/types";
 import { useUnits } from "../settings/settings";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 
 /** Before piece one: only what differs from how the press was left, read back against the card. */
 export function ReadBack({ card }: { card: PressCard }) {
@@ -41,7 +42,7 @@ export function ReadBack({ card }: { card: PressCard }) {
         {card.rows.length ? say("Then it shows") : say("It must show")}{" "}
         <span className="font-bold text-heat">
           {wanted.temperature_c != null && units.bothHeats(wanted.temperature_c)}, {wanted.time_s} s
-          {wanted.pressure ? `, ${wanted.pressure}` : ""}
+          {wanted.pressure ? `, ${worded(wanted.pressure)}` : ""}
         </span>
         .
       </p>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { CardStage, OnTheWay, PressCard } from "../api/types";
-import { say } from "../texts/say";
+import { say, sayMany } from "../texts/say";
 import { Overlay } from "../ui/Overlay";
 import { Button } from "../ui/parts";
 import { carriesPrint, pressingStage } from "./engine";
@@ -106,16 +106,18 @@ export function Trouble({
       <div className="mt-5 flex flex-wrap gap-2 [&_button]:min-h-14 [&_button]:text-lg">
         {canAgain && (
           <Button kind="go" onClick={() => choose("again")}>
-            {say("Save {which}: press once more, full time", {
-              which: them.length === 1 ? say("it") : say("all {them}", { them: them.length }),
-            })}
+            {sayMany(
+              them.length,
+              "Save it: press once more, full time",
+              "Save all {count}: press once more, full time",
+            )}
           </Button>
         )}
         {allPrinted && !isPreparing && (
           <>
             <Button kind="stop" onClick={() => choose("spoiled")}>
               {them.length === 1
-                ? say("{labelOf} is spoiled, print and all", { labelOf: labelOf(them[0]?.slot ?? "") })
+                ? say("{piece} is spoiled, print and all", { piece: labelOf(them[0]?.slot ?? "") })
                 : say("All {them} are spoiled", { them: them.length })}
             </Button>
             <Button onClick={() => choose("second")}>{say("Second quality, kept aside")}</Button>

@@ -1,5 +1,6 @@
 import type { Unsent } from "../api/outbox";
 import type { Beside, CardStage, Cooling, Job, OnTheWay, PressCard, PressState, RanStage } from "../api/types";
+import { say } from "../texts/say";
 
 export type Slot = {
   slot: string;
@@ -134,7 +135,7 @@ export function loadLabel(slots: string[], labelOf: (slot: string) => string): s
   if (slots.length < 2) return labelOf(first);
   if (slots.every((s) => s === first)) return `${slots.length} x ${labelOf(first)}`;
   const named = slots.slice(0, MOST_NAMED).map(labelOf).join(", ");
-  return slots.length > MOST_NAMED ? `${named} and ${slots.length - MOST_NAMED} more` : named;
+  return slots.length > MOST_NAMED ? say("{named} and {more} more", { named, more: slots.length - MOST_NAMED }) : named;
 }
 
 /** The next load is laid under the press. */

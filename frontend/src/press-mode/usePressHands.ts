@@ -85,7 +85,7 @@ export function usePressHands(
     const body =
       isPreparing && of ? preparedOf(moved.done ?? moved.state.pieces.find((p) => p.id === of.id) ?? of) : null;
     const acts = body ? [act(body, `${of?.id}-${of?.stage}`)] : moved.done && !isPreparing ? record(moved.done) : [];
-    step(moved.done ? say("{loadOf} is through", { loadOf: loadOf(moved.done) }) : said, moved.state, acts);
+    step(moved.done ? say("{load} is through", { load: loadOf(moved.done) }) : said, moved.state, acts);
   };
   const begin = (from: PressState, piece: OnTheWay, stage: Stage, at: number) => {
     const running = engine.start(from, piece, at);
@@ -118,7 +118,7 @@ export function usePressHands(
     else if (due.kind === "start") begin(state, due.piece, due.stage, at);
     else if (due.kind === "touch") isCold(due.piece, false);
     else if (due.kind === "new") layNext(at);
-    else if (due.kind === "dial") step("Heat changed", { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
+    else if (due.kind === "dial") step(say("Heat changed"), { ...state, dial_c: due.toC }, [setUp(due.toC, ["Heat"])]);
   };
   const nextSlot = engine.chosenSlot(state, slots);
   const load = engine.nextLoad(state, slots, card.at_once);
@@ -135,7 +135,7 @@ export function usePressHands(
       piece,
     );
   const isWarm = (piece: OnTheWay) =>
-    step(say("{loadOf}: still warm", { loadOf: loadOf(piece) }), engine.foundWarm(state, piece, Date.now()));
+    step(say("{load}: still warm", { load: loadOf(piece) }), engine.foundWarm(state, piece, Date.now()));
   const takeCover = (cover: string) => act({ kind: "renewed", press: card.press, cover });
   const takeBack = () => {
     const { last } = live;
@@ -183,14 +183,14 @@ export function usePressHands(
         .map((t) => ({ ...p, ...t })),
     );
     const said = (what: string) => `${failed.map((p) => labelOf(p.slot)).join(", ")}: ${what}`;
-    if (outcome === "again") return step(said("once more"), engine.again(state, ids, stages));
+    if (outcome === "again") return step(said(say("once more")), engine.again(state, ids, stages));
     const whole = (id: string) => state.pieces.find((p) => engine.thingsOf(p).some((t) => t.id === id)) as OnTheWay;
     const acts = failed.flatMap((p) => [
       ...(outcome === "spoiled" || outcome === "second" ? recordThings(whole(p.id), [{ id: p.id, slot: p.slot }]) : []),
       act(spoiledOf(p, outcome, cause)),
     ]);
     step(
-      said("spoiled"),
+      said(say("spoiled")),
       ids.reduce((s, id) => engine.drop(s, id), state),
       acts,
     );

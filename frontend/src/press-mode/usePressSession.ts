@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { api, newId, ProblemError, told } from "../api/client";
 import type { PressSession, PressState } from "../api/types";
-import { say } from "../texts/say";
 import { FRESH } from "./engine";
 
 /** The press session as this browser keeps it: it survives a reload, sleep and a lost network. */
@@ -30,7 +29,7 @@ function holderId(): string {
 
 /** One screen leads a press; another follows or takes over. The clock and the rack live here, the server is told. */
 export function usePressSession(press: string, job: string, print: string) {
-  const key = say("offsetter.press.{press}.{job}.{print}", { press, job, print });
+  const key = `offsetter.press.${press}.${job}.${print}`;
   const [live, setLive] = useState<Live>(() => readLive(key));
   const [leading, setLeading] = useState<Leading>("asking");
   const [other, setOther] = useState<PressSession | null>(null);

@@ -1,6 +1,7 @@
 import type { Reading } from "../api/types";
 import { useUnits } from "../settings/settings";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 import { useMoney } from "../ui/money";
 
 /** The row along the bottom, always visible: the figure, the figure before, and what it counts. */
@@ -35,7 +36,7 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
     <div className="min-w-[118px] flex-1 border-r border-hair px-3 py-1.5 leading-snug last:border-r-0">
       <div className="flex items-baseline justify-between gap-1 whitespace-nowrap text-sm text-soft">
         <span className="font-semibold text-ink">{r.label}</span>
-        <span className="truncate">{r.scope}</span>
+        <span className="truncate">{worded(r.scope)}</span>
       </div>
       <div
         className={`num whitespace-nowrap text-[19px] font-semibold ${r.is_over ? "text-need" : ""}`}
@@ -49,7 +50,7 @@ function Figure({ reading: r, was }: { reading: Reading; was: Reading | undefine
         {r.is_over && <span className="font-semibold text-need">{say("over ·")} </span>}
         {moved && then ? (
           <span className="num">
-            {say("was {figure}{which}", { figure: then.figure, which: then.unit === now.unit ? "" : ` ${then.unit}` })}
+            {say("was {figure}", { figure: then.unit === now.unit ? then.figure : `${then.figure} ${then.unit}` })}
           </span>
         ) : (
           r.note

@@ -2,14 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
 import { api, told } from "../api/client";
 import type { Me, Welcome } from "../api/types";
-import { say } from "../texts/say";
 
 export const MeContext = createContext<Me | null>(null);
 
 /** Who is signed in at this browser; inside the gate there is always somebody. */
 export function useMe(): Me {
   const me = useContext(MeContext);
-  if (!me) throw new Error(say("useMe needs the Gate"));
+  if (!me) throw new Error("useMe needs the Gate");
   return me;
 }
 

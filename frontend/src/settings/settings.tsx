@@ -1,6 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from "react";
-import { say } from "../texts/say";
 
 type Settings = {
   theme: "light" | "dark";
@@ -22,7 +21,7 @@ const SettingsContext = createContext<Store | null>(null);
 
 export function useSettings(): Store {
   const store = useContext(SettingsContext);
-  if (!store) throw new Error(say("useSettings needs a SettingsProvider"));
+  if (!store) throw new Error("useSettings needs a SettingsProvider");
   return store;
 }
 
@@ -74,24 +73,18 @@ export function useUnits() {
     () => ({
       unit: length,
       length: (mm: number, digits = 0) =>
-        length === "mm"
-          ? say("{mm} mm", { mm: mm.toFixed(digits) })
-          : say("{mm} in", { mm: (mm / MM_PER_INCH).toFixed(digits + 2) }),
+        length === "mm" ? `${mm.toFixed(digits)} mm` : `${(mm / MM_PER_INCH).toFixed(digits + 2)} in`,
       size: (width: number, height: number) =>
         length === "mm"
-          ? say("{width} x {height} mm", { width: width.toFixed(0), height: height.toFixed(0) })
-          : say("{width} x {height} in", {
-              width: (width / MM_PER_INCH).toFixed(2),
-              height: (height / MM_PER_INCH).toFixed(2),
-            }),
-      metres: (m: number) =>
-        length === "mm" ? `${m.toFixed(2)} m` : say("{m} yd", { m: (m / M_PER_YARD).toFixed(2) }),
+          ? `${width.toFixed(0)} x ${height.toFixed(0)} mm`
+          : `${(width / MM_PER_INCH).toFixed(2)} x ${(height / MM_PER_INCH).toFixed(2)} in`,
+      metres: (m: number) => (length === "mm" ? `${m.toFixed(2)} m` : `${(m / M_PER_YARD).toFixed(2)} yd`),
       /** A figure with its unit, where readers differ in it. */
       figure: (value: number, unit: string): [number, string] => {
         if (length === "mm") return [value, unit];
         if (unit === "m") return [value / M_PER_YARD, "yd"];
-        if (unit === "m²") return [value / M_PER_YARD ** 2, say("sq yd")];
-        return unit === "cm²" ? [value / (MM_PER_INCH / 10) ** 2, say("sq in")] : [value, unit];
+        if (unit === "m²") return [value / M_PER_YARD ** 2, "sq yd"];
+        return unit === "cm²" ? [value / (MM_PER_INCH / 10) ** 2, "sq in"] : [value, unit];
       },
       toShown: (mm: number) => (length === "mm" ? mm : mm / MM_PER_INCH),
       toMm: (shown: number) => (length === "mm" ? shown : shown * MM_PER_INCH),

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { api, told } from "../api/client";
 import type { Found } from "../api/types";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 import { Overlay } from "../ui/Overlay";
 
 const REST_MS = 150;
@@ -78,7 +79,7 @@ function Field({ onClose }: { onClose: () => void }) {
         {found.map((one, n) => (
           // The keyboard is the field's own: it names the row that is chosen.
           <div
-            key={`${one.kind} ${one.id}`}
+            key={`${worded(one.kind)} ${one.id}`}
             id={`${id}-${n}`}
             role="option"
             tabIndex={-1}

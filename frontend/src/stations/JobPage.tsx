@@ -8,6 +8,7 @@ import { PrintTabs, Standing, useSeenFrom } from "../line/PrintTabs";
 import { type JobLine, useJobLine } from "../line/useJobLine";
 import { Readings } from "../readings/Readings";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 import { Boundary } from "../ui/Boundary";
 import { useHotkeys } from "../ui/keys";
 import { Button, StateMark } from "../ui/parts";
@@ -71,7 +72,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
       for (let s = line.stations[to]; s && asksNothing(s); s = line.stations[to]) {
         if (isToSettle(s)) {
           jobLine.settle(s.station);
-          accepted.push(s.name);
+          accepted.push(worded(s.name));
         }
         to += 1;
       }
@@ -111,18 +112,18 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
             </p>
           </div>
           <Boundary
-            what={say("The bench of {name}", { name: station.name })}
+            what={say("The bench of {name}", { name: worded(station.name) })}
             of={`${here} ${job.revisions[here] ?? 0}`}
           >
             <view.Bench station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
           </Boundary>
         </main>
         <aside
-          aria-label={say("{name}: decisions", { name: station.name })}
+          aria-label={say("{name}: decisions", { name: worded(station.name) })}
           className="flex min-h-0 flex-col border-l border-hair bg-panel"
         >
           <div className="flex items-baseline justify-between px-5 pt-3.5">
-            <h2 className="text-[22px] font-bold">{station.name}</h2>
+            <h2 className="text-[22px] font-bold">{worded(station.name)}</h2>
             <span className="flex items-center gap-3 text-sm text-soft">
               <StateMark state={station.state} /> {say("{at} of 10", { at: at + 1 })}
             </span>
@@ -134,7 +135,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
               </p>
             )}
             <Boundary
-              what={say("The card of {name}", { name: station.name })}
+              what={say("The card of {name}", { name: worded(station.name) })}
               of={`${here} ${job.revisions[here] ?? 0}`}
             >
               <view.Card station={station} jobLine={jobLine} flips={flips} onFlip={() => setFlips((n) => n + 1)} />
@@ -143,7 +144,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
           <div className="flex gap-2 border-t border-hair px-5 py-3">
             {canSettle ? (
               <Button kind="go" hotkey="Enter" onClick={keys.Enter}>
-                {say("{name} is right", { name: station.name })}
+                {say("{name} is right", { name: worded(station.name) })}
               </Button>
             ) : (
               next && (
@@ -164,14 +165,14 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
 }
 
 function isToSettle(station: Station): boolean {
-  return DECIDED.includes(station.station) && !["blocked", "open", "done", say("not needed")].includes(station.state);
+  return DECIDED.includes(station.station) && !["blocked", "open", "done", "not needed"].includes(station.state);
 }
 
 /** Nothing found that hands must weigh. The method is always looked at: almost everything follows from it. */
 function asksNothing(station: Station): boolean {
   if (!DECIDED.includes(station.station) || station.station === "method") return false;
   return (
-    ["done", say("not needed")].includes(station.state) ||
+    ["done", "not needed"].includes(station.state) ||
     (station.state === "ready" && station.findings.every((f) => f.severity === "note"))
   );
 }

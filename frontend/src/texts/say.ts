@@ -1,28 +1,50 @@
 /** Texts of the pages in their reader's language: English where they stand, another by its catalogue, which the server keeps with its own. */
+import { createInstance } from "i18next";
 
 type Values = Record<string, string | number | null | undefined>;
-/** English to the same in this language; where it counts, each of the language's forms by its name (one, few, many, other). */
-type Catalogue = { texts: Record<string, string>; counted: Record<string, Record<string, string>> };
 
 const SETTINGS = "offsetter.settings";
 const KEPT = "offsetter.texts";
-let catalogue: Catalogue | null = null;
-let forms = new Intl.PluralRules("en");
+const here = createInstance();
+/** Most texts hold no value, and the language stays as long as the page does. */
+const plain = new Map<string, string>();
+begin("en", {});
+
+/** What this page was loaded in, by its code; empty: English. */
+export const LANGUAGE = languageHere();
+
+/** texts: English to the same; where it counts, the first form's text and the name of each form ("{count} print_few"). */
+function begin(code: string, texts: Record<string, string>) {
+  plain.clear();
+  void here.init({
+    lng: code.replace("_", "-"),
+    fallbackLng: false,
+    initAsync: false,
+    resources: { [code.replace("_", "-")]: { translation: texts } },
+    // An English text is its own key, dots and colons and all.
+    keySeparator: false,
+    nsSeparator: false,
+    interpolation: { prefix: "{", suffix: "}", escapeValue: false },
+  });
+}
 
 /** Before the first page is drawn. Away from the server the language is as it was last. */
 export async function loadTexts(): Promise<void> {
-  const code = languageHere();
+  const code = LANGUAGE;
   if (!code) return;
   try {
     const answer = await fetch(`/api/welcome/texts/${code}`);
-    if (answer.ok) localStorage.setItem(KEPT, JSON.stringify({ code, ...(await answer.json()) }));
+    if (answer.ok) localStorage.setItem(KEPT, JSON.stringify({ code, texts: await answer.json() }));
   } catch {
     // kept from the last time
   }
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null") as (Catalogue & { code: string }) | null;
+  const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null") as {
+    code: string;
+    texts: Record<string, string>;
+  } | null;
   if (kept?.code !== code) return;
-  catalogue = kept;
-  forms = new Intl.PluralRules(code.replace("_", "-"));
+  begin(code, kept.texts);
+  document.documentElement.lang = code.replace("_", "-");
 }
 
 function languageHere(): string {
@@ -35,15 +57,31 @@ function languageHere(): string {
 
 /** text: English, the names of its values in braces. */
 export function say(text: string, values?: Values): string {
-  const told = catalogue?.texts[text] ?? text;
-  return values ? filled(told, values) : told;
+  if (values) return here.t(text, { replace: filled(values) });
+  const known = plain.get(text);
+  if (known !== undefined) return known;
+  const told = here.t(text);
+  plain.set(text, told);
+  return told;
 }
 
 /** The same in the form that count takes; {count} is known. */
 export function sayMany(count: number, one: string, many: string, values?: Values): string {
-  const told = catalogue?.counted[one]?.[forms.select(count)] ?? (count === 1 ? one : many);
-  return filled(told, { count, ...values });
+  return here.t(one, {
+    count,
+    defaultValue_one: one,
+    defaultValue_other: many,
+    replace: { count, ...filled(values ?? {}) },
+  });
 }
 
-const filled = (text: string, values: Values) =>
-  text.replace(/\{(\w+)\}/g, (all, name: string) => (name in values ? String(values[name] ?? "") : all));
+const filled = (values: Values) => Object.fromEntries(Object.entries(values).map(([name, v]) => [name, v ?? ""]));
+
+/** Days are written as this language writes them. */
+export const locale = () => (here.language === "en" ? "en-GB" : here.language);
+
+/** Such as "Ada and Bo". */
+export const listed = (names: string[]) => new Intl.ListFormat(locale()).format(names);
+
+/** As a sentence begins. */
+export const capitalised = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -4,8 +4,13 @@ import { say } from "../texts/say";
 /** Both faces of a medium as the shop photographed them, and how they are told apart. */
 export function MediumFaces({ card, small = false }: { card: Medium; small?: boolean }) {
   const faces = [
-    { name: say("takes the print"), said: card.print_face, photo: card.print_photo },
-    { name: say("its back"), said: card.back_face, photo: card.back_photo },
+    {
+      name: say("takes the print"),
+      called: say("The face that takes the print"),
+      said: card.print_face,
+      photo: card.print_photo,
+    },
+    { name: say("its back"), called: say("The face that is its back"), said: card.back_face, photo: card.back_photo },
   ].filter((f) => f.said || f.photo);
   if (!faces.length) return null;
   return (
@@ -16,7 +21,7 @@ export function MediumFaces({ card, small = false }: { card: Medium; small?: boo
             <a href={`/api/photos/${face.photo}.jpg`} target="_blank" rel="noreferrer">
               <img
                 src={`/api/photos/${face.photo}.jpg`}
-                alt={say("The face that {which}", { which: face.name === "its back" ? say("is its back") : face.name })}
+                alt={face.called}
                 className={`${small ? "h-16" : "h-36"} w-full rounded border border-hair2 object-cover`}
               />
             </a>

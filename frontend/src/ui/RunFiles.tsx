@@ -14,7 +14,7 @@ export function RunFiles({ run, prints, cuts }: RunFilesProps) {
     ["run.pdf", say("whole run (PDF)")],
     ...prints,
     ...Array.from({ length: cuts }, (_, i): [string, string][] => [
-      [`cut.svg?sort=${i}`, say("cut lines{which} (SVG)", { which: cuts > 1 ? ` ${i + 1}` : "" })],
+      [`cut.svg?sort=${i}`, cuts > 1 ? say("cut lines {number} (SVG)", { number: i + 1 }) : say("cut lines (SVG)")],
       [`cut.dxf?sort=${i}`, "(DXF)"],
     ]).flat(),
   ];

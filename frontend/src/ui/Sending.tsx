@@ -122,13 +122,9 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
       <Refused said={wrong} />
       <div className="flex flex-wrap gap-2">
         <Button kind="go" hotkey="X" disabled={!canSend} onClick={() => void send()}>
-          {say("Send {which} {where}", {
-            which:
-              first > 1
-                ? say("the rest, {count},", { count: several(count, seen.unit ?? "sheet") })
-                : several(count, seen.unit ?? "sheet"),
-            where,
-          })}
+          {first > 1
+            ? say("Send the rest, {sheets}, {where}", { sheets: several(count, seen.unit ?? "sheet"), where })
+            : say("Send {sheets} {where}", { sheets: several(count, seen.unit ?? "sheet"), where })}
         </Button>
         {seen.is_hindered && (
           <Button disabled={!canSend} onClick={() => void send(true)}>
@@ -208,7 +204,7 @@ function Before({ due, machine, put, onPut, again }: BeforeProps) {
 const SAID: Record<Send["state"], string> = {
   "handing over": say("is being sent"),
   waiting: say("waits at the printer"),
-  printing: "prints",
+  printing: say("prints"),
   "held up": say("is held up"),
   done: say("is printed"),
   cancelled: say("was stopped"),
@@ -226,7 +222,7 @@ function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () =
   const path = { send_id: send.id };
   const done = send.sheets_done ?? 0;
   const sheets = send.sheets ?? 1;
-  const canStop = ["waiting", "printing", say("held up"), say("in its folder")].includes(send.state);
+  const canStop = ["waiting", "printing", "held up", "in its folder"].includes(send.state);
   const seen = (came_out: boolean) =>
     void tell(told(api.POST("/api/sends/{send_id}/seen", { params: { path }, body: { came_out } }))).then(again);
   return (
@@ -235,7 +231,9 @@ function OnItsWay({ send, unit, again }: { send: Send; unit: string; again: () =
       className={`border-l-4 pl-3 ${send.state === "unknown" || send.state === "not sent" || send.state === "failed" ? "border-stop" : send.state === "held up" ? "border-need" : "border-act"}`}
     >
       <p>
-        <span className="font-semibold">{say("What {by} sent {SAID}.", { by: send.by, SAID: SAID[send.state] })}</span>{" "}
+        <span className="font-semibold">
+          {say("What {by} sent {state}.", { by: send.by, state: SAID[send.state] })}
+        </span>{" "}
         {isOpen(send) && send.way === "network" && send.state !== "unknown" && (
           <span className="num">{say("{done} of {sheets}", { done, sheets: several(sheets, unit) })}</span>
         )}

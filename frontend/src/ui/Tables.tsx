@@ -72,10 +72,12 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
           <p role="status" className="mt-3 font-semibold">
             {isWritten
               ? say("{written} written.", { written: several(seen.written ?? 0, "row") })
-              : say("{ready} would be written{which}; nothing is written yet.", {
-                  ready: several(seen.ready, "row"),
-                  which: seen.wrong ? say(", {wrong} cannot be read and would be left out", { wrong: seen.wrong }) : "",
-                })}
+              : seen.wrong
+                ? say(
+                    "{rows} would be written, {wrong} cannot be read and would be left out; nothing is written yet.",
+                    { rows: several(seen.ready, "row"), wrong: seen.wrong },
+                  )
+                : say("{rows} would be written; nothing is written yet.", { rows: several(seen.ready, "row") })}
           </p>
           <ul className="mt-2 max-h-80 overflow-auto border-t border-hair">
             {seen.rows.slice(0, SHOWN).map((r) => (

@@ -2,6 +2,7 @@ import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix
 import { type ReactNode, useCallback, useEffect, useId, useRef, useState } from "react";
 import type { Finding, State } from "../api/types";
 import { say } from "../texts/say";
+import { worded } from "../texts/words";
 
 export function Key({ children }: { children: ReactNode }) {
   return <kbd className="num rounded border border-current px-1 text-sm font-semibold">{children}</kbd>;
@@ -146,7 +147,7 @@ export function NumberField({ label, value, unit, error, onDone, hideLabel, deci
   const finish = () => {
     const number = Number(text.replace(",", "."));
     if (text.trim() === "" || !Number.isFinite(number)) {
-      setOwn(`“${text}” is not a number.`);
+      setOwn(say("“{text}” is not a number.", { text }));
       return;
     }
     setOwn("");
@@ -271,7 +272,7 @@ type NoteProps = {
 /** One finding: what, why, and the fix that one key applies. */
 export function Note({ finding, onPatch, hotkey }: NoteProps) {
   const edge = { note: "border-hair2", caution: "border-need", blocker: "border-stop" }[finding.severity];
-  const word = { note: "", caution: "Caution: ", blocker: "Stop: " }[finding.severity];
+  const word = { note: "", caution: say("Caution: "), blocker: say("Stop: ") }[finding.severity];
   return (
     <div className={`border-l-4 pl-3 ${edge}`}>
       <p className="font-semibold leading-snug">
@@ -321,7 +322,7 @@ export function StateMark({ state, wordless }: { state: State; wordless?: boolea
       <svg width="11" height="11" viewBox="0 0 11 11" aria-hidden="true">
         {look.shape}
       </svg>
-      {wordless ? <span className="sr-only">{state}</span> : state}
+      {wordless ? <span className="sr-only">{worded(state)}</span> : worded(state)}
     </span>
   );
 }

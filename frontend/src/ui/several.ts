@@ -1,10 +1,6 @@
-import { say, sayMany } from "../texts/say";
+import { sayMany } from "../texts/say";
 
 /** Such as "1 transfer" and "3 transfers". */
 export function several(count: number, one: string): string {
   return sayMany(count, `{count} ${one}`, `{count} ${one}s`);
-}
-
-export function called(count: number, one: string): string {
-  return say(count === 1 ? one : `${one}s`);
 }

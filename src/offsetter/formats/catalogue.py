@@ -4,7 +4,7 @@ offsetter.pot beside this holds every text of the program; tools/texts.py writes
 """
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from pathlib import Path
 
 from offsetter.core.sentences import ENGLISH, Language
@@ -12,6 +12,8 @@ from offsetter.core.values import Refusal
 
 CODE = re.compile(r"[a-z]{2,3}(_[A-Z]{2})?")
 LARGEST_BYTES = 4_000_000
+PAGES = "frontend/"
+COUNT_OF_MANY = 100
 SHIPPED = Path(__file__).parent / "texts"
 
 
@@ -25,9 +27,12 @@ class Catalogue:
         texts: dict[str, str],
         counted: dict[str, tuple[str, ...]],
         form: Callable[[int], int],
+        of_pages: Collection[str] = (),
     ) -> None:
+        """of_pages: those of the English texts that stand in pages."""
         self.code, self.name = code, name
         self._texts, self._counted, self._form = texts, counted, form
+        self._of_pages = of_pages
 
     def text(self, english: str) -> str:
         return self._texts.get(english, english)
@@ -35,6 +40,16 @@ class Catalogue:
     def counted(self, one: str, many: str, count: int) -> str:
         forms = self._counted.get(one)
         return ENGLISH.counted(one, many, count) if forms is None else forms[min(self._form(count), len(forms) - 1)]
+
+    def for_pages(self) -> dict[str, str]:
+        """What pages say: English to the same here, and of what is counted its first form with each way of counting ("{count} print_few")."""
+        told = {english: self._texts[english] for english in self._of_pages if english in self._texts}
+        ways = _ways_of_counting(self.code, self._form)
+        for one in self._of_pages:
+            forms = self._counted.get(one)
+            if forms:
+                told |= {f"{one}_{way}": forms[min(form, len(forms) - 1)] for way, form in ways.items()}
+        return told
 
 
 class InJson:
@@ -76,6 +91,7 @@ def read_catalogue(path: Path) -> Catalogue:
         ) from wrong
     texts: dict[str, str] = {}
     counted: dict[str, tuple[str, ...]] = {}
+    of_pages: list[str] = []
     for message in found:
         if not message.id or message.fuzzy:
             continue
@@ -84,8 +100,11 @@ def read_catalogue(path: Path) -> Catalogue:
                 texts[english] = told
             case ((str() as one), *_), ((str(), *_) as forms) if all(forms):
                 counted[one] = tuple(str(f) for f in forms)
+        # A program for translators may leave out where a text stands.
+        if not message.locations or any(file.startswith(PAGES) for file, _ in message.locations):
+            of_pages.append(message.id if isinstance(message.id, str) else message.id[0])
     name = found.locale.get_display_name() if found.locale else None
-    return Catalogue(code, name or code, texts, counted, _form_of(found.plural_expr))
+    return Catalogue(code, name or code, texts, counted, _form_of(found.plural_expr), of_pages)
 
 
 def catalogues_in(*folders: Path) -> dict[str, Catalogue]:
@@ -103,6 +122,15 @@ def catalogues_in(*folders: Path) -> dict[str, Catalogue]:
 def _fields(text: str) -> set[str]:
     """A text that lost a value would say something else."""
     return set(re.findall(r"\{(\w+)\}", text))
+
+
+def _ways_of_counting(code: str, form: Callable[[int], int]) -> dict[str, int]:
+    """A browser's names of a language's ways of counting (one, few, other), to the catalogue's forms, by number: what each says of the same counts."""
+    from babel import Locale
+
+    rule = Locale.parse(code).plural_form
+    ways = {rule(n): form(n) for n in (1_000_000, *reversed(range(200)))}
+    return {"other": form(COUNT_OF_MANY)} | ways
 
 
 def _form_of(expression: str) -> Callable[[int], int]:

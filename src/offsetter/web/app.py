@@ -124,7 +124,7 @@ def create_app(
     static.install(app, dist)
     # A shop's own language lies beside its files, and goes before one that came with the program.
     languages = catalogues_in(SHIPPED, data_folder / "texts")
-    app.state.languages = tuple((c.code, c.name) for c in languages.values())
+    app.state.languages = languages
     app.add_middleware(InReadersUnits, languages=languages)
     # Pictures are packed already, and event streams must not wait for a block to fill.
     app.add_middleware(

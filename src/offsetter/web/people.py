@@ -1,5 +1,6 @@
 """Signing in and out, and the people of the shop."""
 
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -8,6 +9,7 @@ from pydantic import Field
 
 from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
+from offsetter.formats.catalogue import Catalogue
 from offsetter.store.people import Right, SignedIn
 from offsetter.web.guard import COOKIE, DEVICE, Owner, Who, give_cookie
 from offsetter.web.services import Desk
@@ -25,6 +27,8 @@ class Liking(Frozen):
     heat: Literal["C", "F"] = "C"
     length: Literal["mm", "in"] = "mm"
     theme: Literal["light", "dark"] = "light"
+    language: Annotated[str, Field(pattern=r"^([a-z]{2,3}(_[A-Z]{2})?)?$")] = ""
+    """By its code; empty: English."""
 
 
 class Me(Frozen):
@@ -106,9 +110,24 @@ def welcome(request: Request, desk: Desk) -> Welcome:
     return Welcome(
         needs_owner=desk.people.is_empty(),
         demo_people=demo,
-        languages=request.app.state.languages,
+        languages=tuple((c.code, c.name) for c in request.app.state.languages.values()),
         me=_me(found) if found else None,
     )
+
+
+@router.get("/welcome/texts/{code}")
+def texts(request: Request, code: str) -> dict[str, str]:
+    """What pages say in a language, by their English: each way of counting is a text of its own."""
+    languages: Mapping[str, Catalogue] = request.app.state.languages
+    found = languages.get(code)
+    if found is None:
+        raise Refusal(
+            "no-such-language",
+            say("This shop has no texts in “{code}”.", code=code[:20]),
+            say("Pages stay as they are."),
+            say("Lay its catalogue into the shop's folder of texts, or choose another language."),
+        )
+    return found.for_pages()
 
 
 @router.get("/welcome/authority.crt")

@@ -36,7 +36,15 @@ class MayNot(Exception):
 
 log = logging.getLogger("offsetter")
 MB = 1_000_000
-NOT_FOUND = {"no-such-job", "no-such-run", "no-such-picture", "no-such-file-made", "no-such-code", "no-such-recipe"}
+NOT_FOUND = {
+    "no-such-language",
+    "no-such-job",
+    "no-such-run",
+    "no-such-picture",
+    "no-such-file-made",
+    "no-such-code",
+    "no-such-recipe",
+}
 STATUS = dict.fromkeys(NOT_FOUND, 404) | {
     "wrong-sign-in": 401,
     "too-many-tries": 429,

@@ -75,7 +75,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
       .map((p) => p.trim())
       .filter(Boolean)
       .map((p) => /^(\d+(?:[.,]\d+)?)\s*%?\s+(.+)$/.exec(p));
-    if (kind === "cloth" && parts.some((p) => !p)) return setWrong("Give fibres as “60 polyester, 40 cotton”.");
+    if (kind === "cloth" && parts.some((p) => !p)) return setWrong(say("Give fibres as “60 polyester, 40 cotton”."));
     const measured = sizesOf(shape, sizes, isRound, outline, from?.sizes);
     if (typeof measured === "string") return setWrong(measured);
     const body = {
@@ -151,7 +151,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             label={say("Several are called")}
             value={plural}
             onChange={setPlural}
-            hint={`${name.trim() || "name"}s`}
+            hint={`${name.trim() || say("name")}s`}
           />
         </div>
         <Pick

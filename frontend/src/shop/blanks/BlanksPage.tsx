@@ -9,6 +9,7 @@ import { GarmentPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { useMoney } from "../../ui/money";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -84,7 +85,7 @@ function articles(blanks: Blank[]): Blank[][] {
   return [...found.values()];
 }
 
-const MARK = { good: "goes", caution: say("with care"), "ruled-out": say("does not go") } as const;
+const MARK = { good: say("goes"), caution: say("with care"), "ruled-out": say("does not go") } as const;
 
 function OneBlank({ id }: { id: string }) {
   const { money } = useMoney();
@@ -109,11 +110,11 @@ function OneBlank({ id }: { id: string }) {
       <section aria-label={say("The blank")} className="flex min-h-0 flex-col bg-bench max-[1100px]:min-h-[420px]">
         <div className="px-6 pt-4">
           <h1 className="text-[17px] leading-snug font-bold">
-            {say("{name}, {colour_name}: {filter} of {fits} ways go on it", {
+            {say("{name}, {colour}: {fitting} of {all} ways go on it", {
               name: blank.name,
-              colour_name: blank.colour_name,
-              filter: seen.fits.filter((f) => f.verdict !== "ruled-out").length,
-              fits: seen.fits.length,
+              colour: blank.colour_name,
+              fitting: seen.fits.filter((f) => f.verdict !== "ruled-out").length,
+              all: seen.fits.length,
             })}
           </h1>
           <p className="text-sm text-soft">{saidOf(blank, units)}</p>
@@ -156,13 +157,13 @@ function OneBlank({ id }: { id: string }) {
           <dt className="text-soft">{say("Scorches at")}</dt>
           <dd className="num">{units.bothHeats(blank.scorch_c)}</dd>
           <dt className="text-soft">{say("Stretch")}</dt>
-          <dd>{blank.stretch}</dd>
+          <dd>{worded(blank.stretch)}</dd>
           {blank.kind === "hard" && (
             <>
               <dt className="text-soft">{say("Made of")}</dt>
               <dd className={blank.material ? "" : "text-need"}>{blank.material || say("not known yet")}</dd>
               <dt className="text-soft">{say("Coating")}</dt>
-              <dd>{blank.coated ? say("takes dye") : "none"}</dd>
+              <dd>{blank.coated ? say("takes dye") : say("none")}</dd>
             </>
           )}
           <dt className="text-soft">{say("Costs")}</dt>
@@ -209,5 +210,5 @@ function saidOf(blank: Blank, units: ReturnType<typeof useUnits>): string {
     .map((o) => say("{kind} {stands_mm} high", { kind: o.kind, stands_mm: units.length(o.stands_mm, 1) }))
     .join(", ");
   const up = blank.up_by ? say("its {up_by} says which way is up", { up_by: blank.up_by }) : "";
-  return [fibres || "hard", stands, up].filter(Boolean).join(" · ");
+  return [fibres || say("hard"), stands, up].filter(Boolean).join(" · ");
 }

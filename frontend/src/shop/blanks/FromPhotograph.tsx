@@ -54,8 +54,8 @@ export function FromPhotograph({ onPicked }: { onPicked: (hex: string) => void }
       .join("");
     onPicked(`#${hex.toUpperCase()}`);
     setSaid(
-      say("Taken: #{toUpperCase}. Light and camera shift it; a swatch under daylight is nearest.", {
-        toUpperCase: hex.toUpperCase(),
+      say("Taken: #{colour}. Light and camera shift it; a swatch under daylight is nearest.", {
+        colour: hex.toUpperCase(),
       }),
     );
   };

@@ -1,5 +1,6 @@
 import type { Blank } from "../../api/types";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Button } from "../../ui/parts";
 
 type Obstacle = NonNullable<Blank["obstacles"]>[number];
@@ -12,9 +13,9 @@ const KINDS: Kind[] = ["zip", "seam", "pocket", "knot", "collar"];
 const FIELDS = [
   ["x", say("from the middle")],
   ["y", say("from the edge")],
-  ["wide", "wide"],
-  ["long", "long"],
-  ["stands", "stands"],
+  ["wide", say("wide")],
+  ["long", say("long")],
+  ["stands", say("stands")],
 ] as const;
 
 export function typed(o: Obstacle): Stands {
@@ -42,7 +43,9 @@ export function Obstacles({ rows, onChange }: { rows: Stands[]; onChange: (rows:
             {say("what")}
             <select className="field" value={row.kind} onChange={(e) => change(at, { kind: e.target.value as Kind })}>
               {KINDS.map((k) => (
-                <option key={k}>{k}</option>
+                <option key={k} value={k}>
+                  {worded(k)}
+                </option>
               ))}
             </select>
           </label>

@@ -5,7 +5,7 @@ import { TakeFile } from "../../ui/TakeFile";
 
 /** Corners as shares of width and height, from the left upper one. */
 export type Corners = [number, number][];
-const DRAWN = say("path, polygon, polyline, rect, circle, ellipse");
+const DRAWN = "path, polygon, polyline, rect, circle, ellipse";
 const CORNERS = 240;
 
 /** The outline of a thing with a shape of its own, from the first shape of an SVG; its size is typed as ever. */

@@ -11,8 +11,8 @@ export function ownOf(place: NonNullable<Blank["places"]>[number]): Own {
 
 const FIELDS = [
   ["name", say("what it is called"), "w-44"],
-  ["wide", "wide", "w-24"],
-  ["high", "high", "w-24"],
+  ["wide", say("wide"), "w-24"],
+  ["high", say("high"), "w-24"],
 ] as const;
 
 /** Where else a print can sit: a leg, a waistband, each with its measures. */

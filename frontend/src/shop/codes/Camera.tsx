@@ -14,7 +14,7 @@ export function Camera({ onRead, onClose }: { onRead: (code: string) => void; on
     let isOver = false;
     const begin = async () => {
       if (!navigator.mediaDevices?.getUserMedia) {
-        setWrong("This browser gives its camera to secure pages only: open the shop by https, or type the code.");
+        setWrong(say("This browser gives its camera to secure pages only: open the shop by https, or type the code."));
         return;
       }
       // Loaded when somebody wants it: no other page waits for it.
@@ -26,7 +26,7 @@ export function Camera({ onRead, onClose }: { onRead: (code: string) => void; on
         });
         if (isOver) controls.stop();
       } catch {
-        setWrong("The camera cannot be used here: allow it in the browser, or type the code.");
+        setWrong(say("The camera cannot be used here: allow it in the browser, or type the code."));
       }
     };
     void begin();

@@ -84,15 +84,18 @@ export default function CodePage() {
 
 function Made({ made }: { made: Making }) {
   const facts: [string, string][] = [
-    ["For", made.customer],
+    [say("For"), made.customer],
     [say("Printed on"), `${made.printer}, ${made.media}`],
-    ["Lot", made.lots.join(", ") || say("not written down")],
-    ["Recipe", say("{recipe}, version {recipe_version}", { recipe: made.recipe, recipe_version: made.recipe_version })],
+    [say("Lot"), made.lots.join(", ") || say("not written down")],
     [
-      "Released",
+      say("Recipe"),
+      say("{recipe}, version {recipe_version}", { recipe: made.recipe, recipe_version: made.recipe_version }),
+    ],
+    [
+      say("Released"),
       say("{released_at} by {released_by}", { released_at: when(made.released_at), released_by: made.released_by }),
     ],
-    ["Prints", made.what.join("; ")],
+    [say("Prints"), made.what.join("; ")],
   ];
   return (
     <>

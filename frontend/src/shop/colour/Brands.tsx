@@ -2,7 +2,7 @@ import { useState } from "react";
 import { api, newId, problemOf, told } from "../../api/client";
 import type { BrandColour, ColourRoom } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { Typed } from "../../ui/Typed";
 import { useDeed } from "./useColour";
@@ -23,13 +23,12 @@ export function Brands({ room }: { room: ColourRoom }) {
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">
         {room.brands.length
-          ? say("{brands} colours of {which} are watched for", {
-              brands: room.brands.length,
-              which:
-                customers.length === 1
-                  ? say("one customer")
-                  : say("{customers} customers", { customers: customers.length }),
-            })
+          ? sayMany(
+              customers.length,
+              "{colours} colours of one customer are watched for",
+              "{colours} colours of {count} customers are watched for",
+              { colours: room.brands.length },
+            )
           : say("No customer's colour is watched for yet")}
       </h1>
       <p className="max-w-3xl text-soft">

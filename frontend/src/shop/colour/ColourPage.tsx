@@ -42,8 +42,8 @@ export default function ColourPage() {
         className="min-h-0 overflow-auto border-r border-hair bg-panel py-4 max-[900px]:max-h-60"
       >
         <ul>
-          {row("profiles", "Profiles", say("{profiles} kept", { profiles: room.profiles.length }))}
-          {row("customers", "Customers' colours", say("{brands} watched for", { brands: room.brands.length }))}
+          {row("profiles", say("Profiles"), say("{profiles} kept", { profiles: room.profiles.length }))}
+          {row("customers", say("Customers' colours"), say("{brands} watched for", { brands: room.brands.length }))}
         </ul>
         <h2 className="mt-3 px-4 font-semibold">{say("Printers with a profile")}</h2>
         <ul>{known.map((c) => row(c.id, c.printer_name, <Says condition={c} />))}</ul>

@@ -73,11 +73,15 @@ export function DriftChart({ measurements, limit, shown, onShow, version }: Prop
                 role="button"
                 tabIndex={0}
                 aria-pressed={m.id === shown}
-                aria-label={say("{at}: mean {mean} off its profile{which}", {
-                  at: day(m.at),
-                  mean: m.mean.toFixed(1),
-                  which: m.drift == null ? "" : say(", wandered {drift}", { drift: m.drift.toFixed(1) }),
-                })}
+                aria-label={
+                  m.drift == null
+                    ? say("{at}: mean {mean} off its profile", { at: day(m.at), mean: m.mean.toFixed(1) })
+                    : say("{at}: mean {mean} off its profile, wandered {drift}", {
+                        at: day(m.at),
+                        mean: m.mean.toFixed(1),
+                        drift: m.drift.toFixed(1),
+                      })
+                }
                 onClick={() => onShow(m.id)}
                 onKeyDown={(e) => {
                   if (e.key !== "Enter" && e.key !== " ") return;

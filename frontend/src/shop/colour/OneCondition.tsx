@@ -34,10 +34,11 @@ export function OneCondition({ condition, room }: { condition: Condition; room: 
       <p className="text-soft">
         {condition.printer_name} · {words(condition.media)} · {condition.mode_name}
         {condition.condition &&
-          say(" · version {version}: {why}{which}", {
+          say(" · version {version}: {why}", {
             version: condition.condition.version,
-            why: condition.condition.why,
-            which: condition.condition.by ? ` (${condition.condition.by})` : "",
+            why: condition.condition.by
+              ? `${condition.condition.why} (${condition.condition.by})`
+              : condition.condition.why,
           })}
         {condition.condition?.ink_limit_pct &&
           say(" · holds {ink_limit_pct} % ink", { ink_limit_pct: condition.condition.ink_limit_pct.toFixed(0) })}
@@ -162,10 +163,14 @@ function Measure({ condition, room, onMeasured }: { condition: Condition; room: 
         <a className="font-semibold text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.pdf`}>
           {say("Chart of {patches} patches", { patches: chart.chart.patches.length })}
         </a>
-        {say(", {width_mm}{which}: print it at 100 % with no colour management, and press it as an order is pressed.", {
-          width_mm: units.size(chart.chart.width_mm, chart.chart.height_mm),
-          which: chart.chart.mirrored ? say(", mirrored") : "",
-        })}{" "}
+        {chart.chart.mirrored
+          ? say(
+              ", {size}, mirrored: print it at 100 % with no colour management, and press it as an order is pressed.",
+              { size: units.size(chart.chart.width_mm, chart.chart.height_mm) },
+            )
+          : say(", {size}: print it at 100 % with no colour management, and press it as an order is pressed.", {
+              size: units.size(chart.chart.width_mm, chart.chart.height_mm),
+            })}{" "}
         <a className="text-act underline" href={`/api/colour/charts/${chart.chart.id}/chart.txt`}>
           {say("Its patches as text")}
         </a>

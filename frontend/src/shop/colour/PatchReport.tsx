@@ -35,8 +35,8 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
       </h2>
       <p className="text-soft">
         {say(
-          "{count} patches by {probe}, {by}. Upper half of a patch: as its profile says; lower half: as measured; framed where an eye sees it (from ΔE {SEEN}).",
-          { count: m.count, probe: m.probe, by: m.by, SEEN },
+          "{count} patches by {probe}, {by}. Upper half of a patch: as its profile says; lower half: as measured; framed where an eye sees it (from ΔE {seen}).",
+          { count: m.count, probe: m.probe, by: m.by, seen: SEEN },
         )}
       </p>
       <div className="mt-2 grid grid-cols-[minmax(0,1fr)_300px] gap-6 max-[1100px]:grid-cols-1">
@@ -63,7 +63,7 @@ export function PatchReport({ view, mayAct, isNewest }: { view: MeasuredView; ma
               {(["mean", "p95", "worst"] as const).map((name) => (
                 <tr key={name} className="border-t border-hair">
                   <th scope="row" className="py-0.5 text-left font-normal">
-                    {{ mean: "mean", p95: say("95 % within"), worst: "worst" }[name]}
+                    {{ mean: say("mean"), p95: say("95 % within"), worst: say("worst") }[name]}
                   </th>
                   <td className="num text-right text-soft">{before ? before[name].toFixed(1) : ""}</td>
                   <td className="num text-right font-semibold">{m[name].toFixed(1)}</td>
@@ -114,10 +114,10 @@ function Patches({ view }: { view: MeasuredView }) {
           width={width}
           height={rows * (side + 3) + 24}
           role="img"
-          aria-label={say("{patches} patches; {filter} of them off by {SEEN} or more", {
+          aria-label={say("{patches} patches; {off} of them off by {seen} or more", {
             patches: chart.patches.length,
-            filter: report.patches.filter((p) => p.delta_e >= SEEN).length,
-            SEEN,
+            off: report.patches.filter((p) => p.delta_e >= SEEN).length,
+            seen: SEEN,
           })}
         >
           {chart.patches.map((p, i) => {
@@ -212,7 +212,7 @@ function Sorted({ view }: { view: MeasuredView }) {
         <path d={path(now)} fill="none" stroke="var(--act)" strokeWidth={3} />
       </svg>
       <figcaption className="text-sm text-soft">
-        {say("Patches from best to worst{which}", { which: then ? say("; dotted: the measurement before") : "" })}
+        {then ? say("Patches from best to worst; dotted: the measurement before") : say("Patches from best to worst")}
       </figcaption>
     </figure>
   );

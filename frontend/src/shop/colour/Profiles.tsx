@@ -84,32 +84,40 @@ function OneProfile({
       </div>
       <dl className="mt-1 grid grid-cols-[auto_1fr] gap-x-4 text-[15px]">
         <Fact
-          name="for"
+          name={say("for")}
           said={
             used.length
-              ? used.map((c) => `${c.printer_name} on ${words(c.media)}, ${c.mode_name}`).join("; ")
+              ? used
+                  .map((c) =>
+                    say("{printer} on {medium}, {mode}", {
+                      printer: c.printer_name,
+                      medium: words(c.media),
+                      mode: c.mode_name,
+                    }),
+                  )
+                  .join("; ")
               : say("nothing yet")
           }
         />
         <Fact
-          name="its ground"
-          said={say("Lab {map}", { map: p.white_lab.map((v) => (Math.round(v * 10) / 10 + 0).toFixed(1)).join("  ") })}
+          name={say("its ground")}
+          said={`Lab ${p.white_lab.map((v) => (Math.round(v * 10) / 10 + 0).toFixed(1)).join(" ")}`}
           isFigure
         />
-        {!!p.inks?.length && <Fact name="its inks" said={p.inks.map(nameOf).join(", ")} />}
-        <Fact name="intents" said={p.intents?.join(", ") || say("none named")} />
+        {!!p.inks?.length && <Fact name={say("its inks")} said={p.inks.map(nameOf).join(", ")} />}
+        <Fact name={say("intents")} said={p.intents?.join(", ") || say("none named")} />
         <Fact
-          name="version"
+          name={say("version")}
           said={say("{version}, {size_bytes} kB, connects through {connection}", {
             version: p.version,
             size_bytes: (p.size_bytes / 1000).toFixed(0),
             connection: p.connection,
           })}
         />
-        <Fact name="tags" said={p.tags?.map((t) => t.signature).join("  ") ?? ""} isFigure />
-        <Fact name="hash" said={p.id.slice(0, 12)} isFigure />
-        {p.copyright && <Fact name="copyright" said={p.copyright} />}
-        {p.added_by && <Fact name="added by" said={p.added_by} />}
+        <Fact name={say("tags")} said={p.tags?.map((t) => t.signature).join("  ") ?? ""} isFigure />
+        <Fact name={say("hash")} said={p.id.slice(0, 12)} isFigure />
+        {p.copyright && <Fact name={say("copyright")} said={p.copyright} />}
+        {p.added_by && <Fact name={say("added by")} said={p.added_by} />}
       </dl>
       {onRemove && (
         <div className="mt-2">

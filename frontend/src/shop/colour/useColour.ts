@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { ColourRoom } from "../../api/types";
-import { say } from "../../texts/say";
+import { locale, say } from "../../texts/say";
 
 export function useColour() {
   return useQuery({ queryKey: ["colour"], queryFn: () => told<ColourRoom>(api.GET("/api/colour")) });
@@ -35,5 +35,5 @@ export function useDeed() {
 }
 
 export function day(iso: string): string {
-  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short" });
+  return new Date(iso).toLocaleDateString(locale(), { day: "numeric", month: "short" });
 }

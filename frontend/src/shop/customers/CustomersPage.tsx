@@ -59,11 +59,12 @@ export default function CustomersPage() {
               >
                 <span className="block font-semibold">{c.name}</span>
                 <span className="block text-sm text-soft">
-                  {say("{which}{ended}{which2} done", {
-                    which: c.open ? say("{open} open, ", { open: c.open }) : "",
-                    ended: several(c.ended, "order"),
-                    which2: c.more ? say(" and more") : "",
-                  })}
+                  {[
+                    ...(c.open ? [say("{open} open", { open: c.open })] : []),
+                    c.more
+                      ? say("{orders} and more done", { orders: several(c.ended, "order") })
+                      : say("{orders} done", { orders: several(c.ended, "order") }),
+                  ].join(", ")}
                 </span>
               </button>
             </li>
@@ -71,7 +72,7 @@ export default function CustomersPage() {
           {!isLoading && !rows.length && (
             <li className="px-4 text-soft">
               {words
-                ? say("Nobody's name begins with “{trim}”.", { trim: words.trim() })
+                ? say("Nobody's name begins with “{words}”.", { words: words.trim() })
                 : say("Whoever orders stands here.")}
             </li>
           )}
@@ -113,21 +114,15 @@ function One({ id }: { id: string }) {
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">{seen.name}</h1>
       <p className="text-soft">
-        {say("{which}, {ended}{which2} done.{closed_seen}", {
-          which: seen.open ? say("{open} open", { open: several(seen.open, "order") }) : say("No order is open"),
-          ended: seen.ended,
-          which2: seen.more ? say(" and more") : "",
-          closed_seen:
-            seen.closed_seen > 0
-              ? say(" Of the newest {closed_seen}: {good} good pieces, {spoiled} spoiled; paid {paid}, cost {cost}.", {
-                  closed_seen: seen.closed_seen,
-                  good: seen.good,
-                  spoiled: seen.spoiled,
-                  paid: money(seen.paid),
-                  cost: money(seen.cost),
-                })
-              : "",
-        })}
+        {[
+          seen.open ? say("{orders} open", { orders: several(seen.open, "order") }) : say("No order is open"),
+          seen.more
+            ? say("{ended} and more done.", { ended: seen.ended })
+            : say("{ended} done.", { ended: seen.ended }),
+        ].join(", ") +
+          (seen.closed_seen > 0
+            ? ` ${say("Of the newest {closed}: {good} good pieces, {spoiled} spoiled; paid {paid}, cost {cost}.", { closed: seen.closed_seen, good: seen.good, spoiled: seen.spoiled, paid: money(seen.paid), cost: money(seen.cost) })}`
+            : "")}
       </p>
       <fieldset
         disabled={me.role === "viewer"}

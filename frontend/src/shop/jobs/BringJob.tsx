@@ -10,7 +10,12 @@ import { Button, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { several } from "../../ui/several";
 
-const ONE: Record<string, string> = { blanks: "Blank", printers: "Printer", presses: "Press", ovens: "Oven" };
+const ONE: Record<string, string> = {
+  blanks: say("Blank"),
+  printers: say("Printer"),
+  presses: say("Press"),
+  ovens: say("Oven"),
+};
 
 /** A whole job that comes as a file; what this shop does not have of it is asked for. */
 export function BringJob({ onClose }: { onClose: () => void }) {
@@ -72,7 +77,7 @@ export function BringJob({ onClose }: { onClose: () => void }) {
             return (
               <Pick
                 key={key}
-                label={say("{ONE} “{name}” is not here", { ONE: ONE[m.sort], name: m.name })}
+                label={say("{sort} “{name}” is not here", { sort: ONE[m.sort], name: m.name })}
                 value={choices[key] ?? ""}
                 options={[
                   { id: "", name: say("choose") },

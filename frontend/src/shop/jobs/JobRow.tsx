@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import type { JobCard } from "../../api/types";
 import { SmallGarment } from "../../line/StationPicture";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { StateMark } from "../../ui/parts";
 import { when } from "../../ui/when";
 
@@ -47,7 +48,7 @@ export function JobRow({ job }: { job: JobCard }) {
         </div>
         <div className="flex gap-1.5 max-[1180px]:hidden" aria-hidden="true">
           {job.states.map(([station, state]) => (
-            <span key={station} title={`${station}: ${state}`}>
+            <span key={station} title={`${worded(station)}: ${worded(state)}`}>
               <StateMark state={state} wordless />
             </span>
           ))}
@@ -58,8 +59,7 @@ export function JobRow({ job }: { job: JobCard }) {
           ) : (
             <>
               <p className={`font-semibold ${isLate ? "text-stop" : ""}`}>
-                {isLate ? "late: " : "due "}
-                {when(job.due)}
+                {isLate ? say("late: {due}", { due: when(job.due) }) : say("due {due}", { due: when(job.due) })}
               </p>
               <p className="text-soft">{left ? say("{left} to go", { left }) : say("all good, close it")}</p>
             </>

@@ -8,7 +8,7 @@ import { useShop } from "../../api/useShop";
 import { Mend } from "../../line/Mend";
 import { OrderForm } from "../../line/OrderForm";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice } from "../../ui/parts";
 import { Tables } from "../../ui/Tables";
@@ -120,7 +120,7 @@ export default function JobsPage() {
       {shop?.backup && (
         <p role="status" className="mt-3 border-l-4 border-need pl-3">
           <span className="font-semibold text-need">{shop.backup}</span> {say("On the shop's computer:")}{" "}
-          <code className="num">{say("./offsetter backup FILE")}</code>
+          <code className="num">{"./offsetter backup FILE"}</code>
           {say(", onto another disk than this shop's.")}
         </p>
       )}
@@ -142,12 +142,12 @@ export default function JobsPage() {
       {shop?.broken_facts.map((fact) => (
         <Mend
           key={`${fact.kind} ${fact.id}`}
-          what={say("Version {version} of “{id}” ({replace}) cannot be read", {
+          what={say("Version {version} of “{id}” ({kind}) cannot be read", {
             version: fact.version,
             id: fact.id,
-            replace: fact.kind.replace("_", " "),
+            kind: fact.kind.replace("_", " "),
           })}
-          why={`${fact.why}. ${fact.used ? `Version ${fact.used} stands in for it.` : "It is left out."}`}
+          why={`${fact.why}. ${fact.used ? say("Version {version} stands in for it.", { version: fact.used }) : say("It is left out.")}`}
           onMend={async () => {
             const answer = await api.POST("/api/shop/mend", { body: { kind: fact.kind, id: fact.id } });
             if (!answer.response.ok) throw problemOf(answer.error);
@@ -191,31 +191,24 @@ export default function JobsPage() {
 function choices(shop: Jobs | undefined): { id: WhichJobs; name: string }[] {
   const counted = (id: WhichJobs, word: string, n?: number) => ({ id, name: n ? `${word} ${n}` : word });
   return [
-    counted("open", "Open", shop?.open),
-    counted("needs me", "Needs me", shop?.needs_person),
-    counted("late", "Late", shop?.late),
-    counted("held", "Held", shop?.held),
-    counted("closed", "Closed"),
+    counted("open", say("Open"), shop?.open),
+    counted("needs me", say("Needs me"), shop?.needs_person),
+    counted("late", say("Late"), shop?.late),
+    counted("held", say("Held"), shop?.held),
+    counted("closed", say("Closed")),
   ];
 }
 
 function heading(shop: Jobs | undefined, isLoading: boolean): string {
-  if (isLoading || !shop) return "Jobs";
+  if (isLoading || !shop) return say("Jobs");
   if (!shop.open) return say("No job is open. Take the first order with N.");
   if (shop.late)
-    return say("{late} of {open} jobs {which} late", {
-      late: shop.late,
-      open: shop.open,
-      which: shop.late === 1 ? say("is") : say("are"),
-    });
-  return say("{open} {which} open, none late", {
-    open: shop.open,
-    which: shop.open === 1 ? say("job is") : say("jobs are"),
-  });
+    return sayMany(shop.late, "{count} of {open} jobs is late", "{count} of {open} jobs are late", { open: shop.open });
+  return sayMany(shop.open, "{count} job is open, none late", "{count} jobs are open, none late");
 }
 
 function nothing(which: WhichJobs, words: string): string {
-  if (words.trim()) return say("No job's title, customer or code begins with “{trim}”.", { trim: words.trim() });
+  if (words.trim()) return say("No job's title, customer or code begins with “{words}”.", { words: words.trim() });
   return {
     open: "",
     all: "",

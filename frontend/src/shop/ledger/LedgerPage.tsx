@@ -61,7 +61,9 @@ function verdict(job: Job): string {
   if (waiting) parts.push(say("{waiting} to look at", { waiting }));
   parts.push(to_print ? say("the next run needs {to_print}", { to_print }) : say("nothing left to print"));
   if (find.length)
-    parts.push(say("find blanks: {map}", { map: find.map((p) => `${p.blanks_to_find} x ${p.label}`).join(", ") }));
+    parts.push(
+      say("find blanks: {blanks}", { blanks: find.map((p) => `${p.blanks_to_find} x ${p.label}`).join(", ") }),
+    );
   return parts.join(", ");
 }
 
@@ -145,11 +147,11 @@ function Pieces({ job }: { job: Job }) {
         <tr className="text-sm text-soft">
           <th className="border-b border-hair py-1 text-left font-normal">{say("Blank and size")}</th>
           {[
-            "ordered",
-            "begun",
-            "complete",
+            say("ordered"),
+            say("begun"),
+            say("complete"),
             say("to inspect"),
-            "good",
+            say("good"),
             say("spoiled pieces"),
             say("spoiled blanks"),
             say("blanks to find"),

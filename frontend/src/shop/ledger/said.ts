@@ -1,6 +1,8 @@
 import type { Act } from "../../api/types";
 import { say } from "../../texts/say";
 
+const WHAT = { transfer: say("transfer"), blank: say("blank"), piece: say("piece") };
+
 /** An act in words. labels: slots and kinds as people call them. */
 export function said(act: Act, labels: { [slot: string]: string }): string {
   const b = act.body;
@@ -10,7 +12,9 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
   };
   switch (b.kind) {
     case "printed":
-      return say("printed {count}{which}", { count: b.count, which: b.lot ? say(", lot {lot}", { lot: b.lot }) : "" });
+      return b.lot
+        ? say("printed {count}, lot {lot}", { count: b.count, lot: b.lot })
+        : say("printed {count}", { count: b.count });
     case "prepared":
       return say("{stage}: {count} done", { stage: b.stage, count: b.count });
     case "pressed": {
@@ -21,17 +25,16 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
     case "good":
       return say("{count} x {of} good", { count: b.count, of: of(b.line, b.size) });
     case "spoiled":
-      return say("{count} {what}{which} spoiled at {stage}: {cause}{which2}", {
+      return say("{count} {what} spoiled at {stage}: {cause}{kept}", {
         count: b.count,
-        what: b.what,
-        which: b.size ? ` (${of(b.line, b.size, b.number)})` : "",
+        what: b.size ? `${WHAT[b.what]} (${of(b.line, b.size, b.number)})` : WHAT[b.what],
         stage: b.stage,
         cause: b.cause,
-        which2: b.outcome === "second" ? say("; kept as second quality") : "",
+        kept: b.outcome === "second" ? say("; kept as second quality") : "",
       });
     case "resolved":
-      return say("chose for old work: {value} ({reason})", {
-        value: { use: "use as printed", rest: "reprint the rest", all: "reprint all" }[b.way],
+      return say("chose for old work: {way} ({reason})", {
+        way: { use: say("use as printed"), rest: say("reprint the rest"), all: say("reprint all") }[b.way],
         reason: b.reason,
       });
     case "stored":
@@ -39,13 +42,13 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
     case "fetched":
       return say("{count} transfers out of the store", { count: b.count });
     case "set-up":
-      return say("read the press back{which}", {
-        which: b.changed?.length ? say(", changed {changed}", { changed: b.changed.join(", ").toLowerCase() }) : "",
-      });
+      return b.changed?.length
+        ? say("read the press back, changed {changed}", { changed: b.changed.join(", ").toLowerCase() })
+        : say("read the press back");
     case "renewed":
       return say("took a new {cover}", { cover: b.cover });
     case "signed":
-      return say("recorded that {by} agreed to the proof{which}", { by: b.by, which: b.how ? ` (${b.how})` : "" });
+      return say("recorded that {by} agreed to the proof{how}", { by: b.by, how: b.how ? ` (${b.how})` : "" });
     case "held":
       return say("held the job: {reason}", { reason: b.reason });
     case "resumed":
@@ -53,7 +56,7 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
     case "cancelled":
       return say("cancelled the job: {reason}", { reason: b.reason });
     case "photographed":
-      return say("attached a photograph{which}", { which: b.note ? `: ${b.note}` : "" });
+      return b.note ? say("attached a photograph: {note}", { note: b.note }) : say("attached a photograph");
     case "closed":
       return b.short ? say("closed the job short") : say("closed the job");
     case "voided":

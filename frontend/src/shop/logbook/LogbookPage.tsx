@@ -5,6 +5,7 @@ import type { Entry, LogbookPage as Page } from "../../api/types";
 import { say } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
+import { several } from "../../ui/several";
 import { Tables } from "../../ui/Tables";
 import { when } from "../../ui/when";
 import { Find } from "../Find";
@@ -54,20 +55,20 @@ export default function LogbookPage() {
 }
 
 function heading(entries: Entry[], isLoading: boolean, words: string, hasMore: boolean): string {
-  if (isLoading) return "Logbook";
+  if (isLoading) return say("Logbook");
   if (!entries.length && words.trim())
-    return say("No closed job's title, customer or code begins with “{trim}”", { trim: words.trim() });
+    return say("No closed job's title, customer or code begins with “{words}”", { words: words.trim() });
   if (!entries.length) return say("Nothing is closed yet: close a job at Inspect and its entry appears here.");
   const spoiled = entries.flatMap((e) => e.spoiled).reduce((n, s) => n + s.count, 0);
   const good = entries.reduce((n, e) => n + e.good, 0);
-  const jobs = entries.length === 1 ? "job" : "jobs";
-  return say("{good} good pieces from {which}{entries} {jobs}, {spoiled} spoiled", {
-    good,
-    which: hasMore ? say("the latest ") : "",
-    entries: entries.length,
-    jobs,
-    spoiled,
-  });
+  const jobs = several(entries.length, "job");
+  return hasMore
+    ? say("{good} good pieces from the latest {jobs}, {spoiled} spoiled", {
+        good,
+        jobs,
+        spoiled,
+      })
+    : say("{good} good pieces from {jobs}, {spoiled} spoiled", { good, jobs, spoiled });
 }
 
 function EntryView({ entry: e }: { entry: Entry }) {
@@ -92,14 +93,15 @@ function EntryView({ entry: e }: { entry: Entry }) {
           </Link>
         </h2>
         <p className="text-soft">
-          {say("{customer} · {blank} · {method} · closed {closed_at}{which} · {people}", {
-            customer: e.customer,
-            blank: e.blank,
-            method: e.method,
-            closed_at: when(e.closed_at),
-            which: new Date(e.closed_at) > new Date(e.due) ? say(", late") : say(", in time"),
-            people: e.people.join(", "),
-          })}
+          {[
+            e.customer,
+            e.blank,
+            e.method,
+            new Date(e.closed_at) > new Date(e.due)
+              ? say("closed {at}, late", { at: when(e.closed_at) })
+              : say("closed {at}, in time", { at: when(e.closed_at) }),
+            e.people.join(", "),
+          ].join(" · ")}
         </p>
         <table className="mt-3 w-full">
           <thead>
@@ -149,12 +151,12 @@ function EntryView({ entry: e }: { entry: Entry }) {
             <>
               {say(", quoted")} <span className="num">{money(e.quoted ?? 0)}</span>:{" "}
               <span className={`num font-semibold ${margin < 0 ? "text-stop" : "text-done"}`}>
-                {margin < 0 ? say("short by") : "leaves"} {money(Math.abs(margin))}
+                {margin < 0 ? say("short by") : say("leaves")} {money(Math.abs(margin))}
               </span>
             </>
           )}
         </p>
-        <h3 className="mt-3 font-semibold">{e.spoiled.length ? "Spoiled" : say("Nothing spoiled")}</h3>
+        <h3 className="mt-3 font-semibold">{e.spoiled.length ? say("Spoiled") : say("Nothing spoiled")}</h3>
         <ul className="flex flex-col gap-2">
           {e.spoiled.map((s, i) => (
             <li key={i} className="border-l-4 border-stop pl-3">

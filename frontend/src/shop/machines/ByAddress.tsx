@@ -103,7 +103,7 @@ function Confirm({ found, kinds, onBack, onAdded }: ConfirmProps) {
       className="flex flex-col gap-3"
     >
       <p>
-        <span className="font-semibold">{found.told.model || "It"}</span> {say("answers at")}{" "}
+        <span className="font-semibold">{found.told.model || say("It")}</span> {say("answers at")}{" "}
         <span className="num">{found.address}</span>
         {inks.length > 0 && (
           <>

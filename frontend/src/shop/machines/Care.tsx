@@ -130,7 +130,7 @@ function Steps({ due, hands }: { due: Due; hands: Hands }) {
   );
 }
 
-const UNITS = { m2: "m²", prints: "prints", presses: "pressings", cut_m: say("m of cut") } as const;
+const UNITS = { m2: say("m²"), prints: say("prints"), presses: say("pressings"), cut_m: say("m of cut") } as const;
 
 /** How often it is done here: from memory until the shop has said so. */
 function Interval({ due, hands }: { due: Due; hands: Hands }) {

@@ -26,9 +26,9 @@ export function HeatRuns({ heat }: { heat: Pick<PressHeat, "name" | "curves" | "
           width={width}
           height={HIGH}
           role="img"
-          aria-label={say("{name}: heat over {last} minutes, readings and fitted curves", {
+          aria-label={say("{name}: heat over {minutes} minutes, readings and fitted curves", {
             name: heat.name,
-            last: Math.round(last),
+            minutes: Math.round(last),
           })}
         >
           {[0, 50, 100, 150, 200]
@@ -52,7 +52,7 @@ export function HeatRuns({ heat }: { heat: Pick<PressHeat, "name" | "curves" | "
               className="num"
             >
               {i * step}
-              {i === 0 ? " min" : ""}
+              {i === 0 ? say(" min") : ""}
             </text>
           ))}
           {Object.entries(heat.curves).map(([run, curve]) => {

@@ -79,9 +79,9 @@ export function Holds({ printer, changes }: { printer: Printer; changes: Changes
 }
 
 const PARTS = [
-  ["drum", "Drum"],
+  ["drum", say("Drum")],
   ["belt", say("Transfer belt")],
-  ["fuser", "Fuser"],
+  ["fuser", say("Fuser")],
   ["waste", say("Waste box")],
 ] as const;
 

@@ -5,6 +5,7 @@ import { useShop } from "../../api/useShop";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { useBriefs } from "../../ui/atMachine";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
@@ -119,14 +120,14 @@ function Told({ sort, machine, brief }: { sort: MachineSort; machine: Machine; b
     said = feeds.map((f) => shop?.method_names[f.method] ?? f.method).join(", ");
   } else if (sort === "presses") {
     const press = machine as Press;
-    said = `${press.kind}, ${by(press.platen_width_mm, press.platen_height_mm)}`;
-  } else if (sort === "probes") said = say("for {measures}", { measures: (machine as Probe).measures });
+    said = `${worded(press.kind)}, ${by(press.platen_width_mm, press.platen_height_mm)}`;
+  } else if (sort === "probes") said = say("for {measures}", { measures: worded((machine as Probe).measures) });
   else if (sort === "cutters")
     said = say("{width_mm} across", { width_mm: units.length((machine as Cutter).width_mm) });
   else said = by((machine as Oven).width_mm, (machine as Oven).length_mm);
   return (
     <span className="block text-sm text-soft">
-      {machine.retired ? "retired" : said}
+      {machine.retired ? say("retired") : said}
       {!machine.retired && brief?.said && (
         <span className={`block ${brief.is_hindered ? "text-stop" : ""}`}>{brief.said}</span>
       )}

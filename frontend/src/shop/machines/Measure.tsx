@@ -46,17 +46,21 @@ export function Measure({ id, heat, onClose }: { id: string; heat: PressHeat; on
           .map(Number);
         if (minute === undefined || celsius === undefined || !Number.isFinite(minute) || !Number.isFinite(celsius)) {
           setWrong(
-            say("“{trim}” in the {run} run is no reading: give minute and °C, as in “4 72.5”.", {
-              trim: line.trim(),
-              run,
-            }),
+            run === "cooling"
+              ? say("“{line}” in the cooling run is no reading: give minute and °C, as in “4 72.5”.", {
+                  line: line.trim(),
+                })
+              : say("“{line}” in the heating run is no reading: give minute and °C, as in “4 72.5”.", {
+                  line: line.trim(),
+                }),
           );
           return;
         }
         readings.push({ run, minute, celsius });
       }
     }
-    if (!room.trim() || !Number.isFinite(Number(room))) return setWrong("Measure the room beside the press, in °C.");
+    if (!room.trim() || !Number.isFinite(Number(room)))
+      return setWrong(say("Measure the room beside the press, in °C."));
     try {
       await told<PressHeat>(
         api.PUT("/api/presses/{press}/readings", {

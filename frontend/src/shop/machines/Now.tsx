@@ -2,11 +2,10 @@ import { useState } from "react";
 import type { AtWork, Printer, Tray } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { locale, say, sayMany } from "../../texts/say";
 import { useHands } from "../../ui/atMachine";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
-import { several } from "../../ui/several";
 import { Typed } from "../../ui/Typed";
 import { when } from "../../ui/when";
 import { Care } from "./Care";
@@ -47,10 +46,7 @@ export function Now({ printer, now, onValues }: { printer: Printer; now: AtWork;
         {unchecked > 0 && (
           <p className="mb-4 border-l-4 border-need pl-3">
             <span className="font-semibold">
-              {say("{unchecked} {which} from memory.", {
-                unchecked: several(unchecked, "value"),
-                which: unchecked === 1 ? say("comes") : say("come"),
-              })}
+              {sayMany(unchecked, "{count} value comes from memory.", "{count} values come from memory.")}
             </span>{" "}
             <button type="button" onClick={onValues} className="text-act underline underline-offset-2">
               {say("Look at them")}
@@ -101,8 +97,10 @@ function Others({ now }: { now: AtWork }) {
               ? say("says {lied}", { lied: o.lied })
               : o.level_pct == null
                 ? say("some left")
-                : `${o.level_pct} % ${o.fills_up ? "full" : "left"}`}
-            {o.pages != null && say(", about {pages} pages", { pages: o.pages.toLocaleString("en-GB") })}
+                : o.fills_up
+                  ? say("{share} % full", { share: o.level_pct })
+                  : say("{share} % left", { share: o.level_pct })}
+            {o.pages != null && say(", about {pages} pages", { pages: o.pages.toLocaleString(locale()) })}
             {o.lasts && `, ${days(o.lasts)}`}
           </span>
         </li>
@@ -271,7 +269,13 @@ function Trays({ printer, now }: { printer: Printer; now: AtWork }) {
 
 function emptyTray(printer: Printer): Tray {
   const id = printer.feeds.some((f) => f.kind === "roll") ? "main-roll" : "tray-1";
-  return { id, name: id === "main-roll" ? "roll" : "tray", width_mm: 0, length_mm: 0, level_pct: null } as Tray;
+  return {
+    id,
+    name: id === "main-roll" ? say("roll") : say("tray"),
+    width_mm: 0,
+    length_mm: 0,
+    level_pct: null,
+  } as Tray;
 }
 
 function OneTray({ tray }: { tray: Tray }) {
@@ -290,7 +294,7 @@ function OneTray({ tray }: { tray: Tray }) {
         {tray.level_pct != null && (
           <span className={`num text-sm ${tray.level_pct === 0 ? "text-need" : "text-soft"}`}>
             {" "}
-            {tray.level_pct === 0 ? "empty" : say("{level_pct} % full", { level_pct: tray.level_pct })}
+            {tray.level_pct === 0 ? say("empty") : say("{share} % full", { share: tray.level_pct })}
           </span>
         )}
       </p>

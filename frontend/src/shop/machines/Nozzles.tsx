@@ -4,7 +4,7 @@ import { api, sent, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Checked, NozzlesView, Printer } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { locale, say } from "../../texts/say";
 import { FileButton } from "../../ui/FileButton";
 import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
@@ -201,7 +201,7 @@ function Strip({ channels, history }: { channels: string[]; history: Checked[] }
             )}
             {at % 7 === 6 && (
               <text x={x + 7} y={channels.length * 22 + 30} fontSize={14} textAnchor="middle" fill="var(--soft)">
-                {new Date(day).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+                {new Date(day).toLocaleDateString(locale(), { day: "numeric", month: "short" })}
               </text>
             )}
           </g>

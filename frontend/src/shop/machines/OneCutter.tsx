@@ -44,7 +44,7 @@ export function OneCutter({ cutter }: { cutter: Cutter }) {
       />
       <Plain
         label={say("Speed")}
-        unit={say("mm/s")}
+        unit={"mm/s"}
         value={cutter.speed_mm_s}
         field="speed_mm_s"
         {...said}

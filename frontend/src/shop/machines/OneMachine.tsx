@@ -1,10 +1,9 @@
 import type { ReactNode } from "react";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useAtWork } from "../../ui/atMachine";
 import { Button, Switch } from "../../ui/parts";
 import { Refused } from "../../ui/saying";
-import { several } from "../../ui/several";
 import { Care } from "./Care";
 import type { Changes, Machine } from "./machines";
 import { Words } from "./Value";
@@ -42,10 +41,7 @@ export function OneMachine({ machine, changes, verdict, sub, drawing, below, chi
         {open > 0 && (
           <div className="mb-4 border-l-4 border-need pl-3">
             <p className="font-semibold">
-              {say("{open} {which} from memory", {
-                open: several(open, "value"),
-                which: open === 1 ? say("comes") : say("come"),
-              })}
+              {sayMany(open, "{count} value comes from memory", "{count} values come from memory")}
             </p>
             <p className="text-sm text-soft">{say("Put right what is different; then say that the rest is so.")}</p>
             {me.role !== "viewer" && (

@@ -6,6 +6,7 @@ import { Bench } from "../../bench/Bench";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Button, Choice, Pick } from "../../ui/parts";
 import { HeatRuns } from "./HeatRuns";
 import { Measure } from "./Measure";
@@ -14,7 +15,7 @@ import { OneMachine } from "./OneMachine";
 import { Plate } from "./OneOven";
 import { Heat, Length, Source, Words } from "./Value";
 
-const WORDS = [say("very light"), "light", "medium", "firm", "heavy", say("very firm")];
+const WORDS = ["very light", "light", "medium", "firm", "heavy", "very firm"];
 const KINDS = ["clamp", "swing-away", "drawer", "self-opening", "mug"] as const;
 
 /** A press: its platen to scale, what its gauge means, and how it heats and cools by its own readings. */
@@ -50,11 +51,11 @@ export function OnePress({ press }: { press: Press }) {
             })
           : say("{name} has not been measured yet: changes of heat are reckoned from memory", { name: press.name })
       }
-      sub={say("{which}: {platen_width_mm} by {platen_height_mm}, up to {highest_c}.", {
-        which: press.kind === "mug" ? say("The wrap, rolled out") : say("Its platen"),
-        platen_width_mm: units.length(press.platen_width_mm),
-        platen_height_mm: units.length(press.platen_height_mm),
-        highest_c: units.heat(press.highest_c),
+      sub={say("{what}: {across} by {deep}, up to {heat}.", {
+        what: press.kind === "mug" ? say("The wrap, rolled out") : say("Its platen"),
+        across: units.length(press.platen_width_mm),
+        deep: units.length(press.platen_height_mm),
+        heat: units.heat(press.highest_c),
       })}
       drawing={
         <Bench
@@ -70,7 +71,7 @@ export function OnePress({ press }: { press: Press }) {
       <Pick
         label={say("How it closes")}
         value={press.kind}
-        options={KINDS.map((k) => ({ id: k, name: k }))}
+        options={KINDS.map((k) => ({ id: k, name: worded(k) }))}
         onChange={(kind) => void changes.change({ kind })}
       />
       <div className="grid grid-cols-2 gap-3">
@@ -120,7 +121,7 @@ export function OnePress({ press }: { press: Press }) {
           {words.map((word) => (
             <Words
               key={`${whose} ${word}`}
-              label={word}
+              label={worded(word)}
               value={gauge[word] ?? ""}
               hint={whose === "mine" ? (everybodys[word] ?? say("not tried yet")) : say("not tried yet")}
               onDone={(v) => {

@@ -44,9 +44,9 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
       changes={changes}
       verdict={
         offered.length
-          ? say("{name} prints for {map}", {
+          ? say("{name} prints for {ways}", {
               name: printer.name,
-              map: offered.map((f) => called(f.method).toLowerCase()).join(", "),
+              ways: offered.map((f) => called(f.method).toLowerCase()).join(", "),
             })
           : say("{name} is offered for nothing", { name: printer.name })
       }
@@ -85,7 +85,7 @@ function Taken({ printer, onBack }: { printer: Printer; onBack: () => void }) {
           value={printer.takes ?? "inks"}
           options={[
             { id: "inks", name: say("ink shares") },
-            { id: "rgb", name: "RGB" },
+            { id: "rgb", name: say("RGB") },
           ]}
           onChange={(takes) => void changes.change({ takes })}
         />
@@ -212,7 +212,7 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
   return (
     <section aria-label={say("The medium")} className="flex flex-col gap-3">
       <Words label={say("Medium")} value={feed.media} onDone={(v) => set({ media: v })} />
-      <Source sources={printer.sources} field={say("feeds.{method}", { method: feed.method })} />
+      <Source sources={printer.sources} field={`feeds.${feed.method}`} />
       <Pick
         label={say("Comes as")}
         value={feed.kind ?? "roll"}
@@ -252,7 +252,9 @@ function FeedValues({ feed, printer, put }: { feed: Feed; printer: Printer; put:
       {feed.kind !== "garment" && (
         <fieldset disabled={!may(me, "prices")}>
           <Plain
-            label={say("Costs, {sign} a {which}", { sign, which: feed.kind === "roll" ? say("metre") : say("sheet") })}
+            label={
+              feed.kind === "roll" ? say("Costs, {sign} a metre", { sign }) : say("Costs, {sign} a sheet", { sign })
+            }
             value={Number(feed.price ?? (feed.kind === "roll" ? prices?.prices.media_m : 0))}
             decimals={2}
             {...said}

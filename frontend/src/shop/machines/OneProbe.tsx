@@ -21,11 +21,11 @@ export function OneProbe({ probe }: { probe: Probe }) {
     <OneMachine
       machine={probe}
       changes={changes}
-      verdict={say("{name} measures {which}{which2}", {
-        name: probe.name,
-        which: isHeat ? say("heat") : say("colour"),
-        which2: probe.address ? "" : say("; it is read by hand"),
-      })}
+      verdict={
+        (isHeat
+          ? say("{name} measures heat", { name: probe.name })
+          : say("{name} measures colour", { name: probe.name })) + (probe.address ? "" : say("; it is read by hand"))
+      }
       sub={
         isHeat
           ? say("Held between the platens it logs how a press heats and cools; the press's page takes its log.")

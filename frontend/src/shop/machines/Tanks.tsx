@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Stands } from "../../api/types";
-import { say } from "../../texts/say";
+import { locale, say } from "../../texts/say";
 import { INKS } from "../../ui/inks";
+import { several } from "../../ui/several";
 
 const TALL = 180;
 const WIDE = 74;
@@ -42,7 +43,7 @@ function Tank({ stands: s, isChosen, onChoose }: { stands: Stands; isChosen: boo
   const ink = INKS[s.channel] ?? { fill: "#8a949a", edge: "var(--ink)" };
   const amount =
     s.left != null
-      ? `${Math.round(s.left).toLocaleString("en-GB")} ${s.unit}`
+      ? `${Math.round(s.left).toLocaleString(locale())} ${s.unit}`
       : s.pct != null
         ? `${s.pct} %`
         : say("not read");
@@ -95,7 +96,7 @@ function Tank({ stands: s, isChosen, onChoose }: { stands: Stands; isChosen: boo
 export function days([least, most]: [number, number] | number[]): string {
   const [a = 0, b = 0] = [least, most];
   if (b >= 365) return say("{a} days or more", { a });
-  return a === b ? `${a} ${a === 1 ? "day" : "days"}` : say("{a} to {b} days", { a, b });
+  return a === b ? several(a, "day") : say("{a} to {b} days", { a, b });
 }
 
 const PLOT = 190;
@@ -136,10 +137,10 @@ function Took({ stands: s }: { stands: Stands }) {
       {s.said && <p className="mt-1 max-w-md border-l-4 border-need pl-2">{s.said}</p>}
       {s.store_ml != null && s.left != null && s.unit === "mL" && (
         <p className="mt-1 text-sm text-soft">
-          {say("The store counts {store_ml} mL in all: {left} in the machine, {max} on the shelf.", {
-            store_ml: Math.round(s.store_ml),
-            left: Math.round(s.left),
-            max: Math.max(0, Math.round(s.store_ml - s.left)),
+          {say("The store counts {all} mL in all: {inside} in the machine, {shelf} on the shelf.", {
+            all: Math.round(s.store_ml),
+            inside: Math.round(s.left),
+            shelf: Math.max(0, Math.round(s.store_ml - s.left)),
           })}
         </p>
       )}
@@ -161,9 +162,7 @@ function learned(s: Stands): string {
   const sure = fit.error_pct != null ? ` (± ${Math.max(1, Math.round(fit.error_pct))} %)` : "";
   return more === 0
     ? say("It takes what its plates say{sure}.", { sure })
-    : say("It takes {abs} % {which} than its plates say{sure}: forecasts reckon with that.", {
-        abs: Math.abs(more),
-        which: more > 0 ? say("more") : say("less"),
-        sure,
-      });
+    : more > 0
+      ? say("It takes {share} % more than its plates say{sure}: forecasts reckon with that.", { share: more, sure })
+      : say("It takes {share} % less than its plates say{sure}: forecasts reckon with that.", { share: -more, sure });
 }

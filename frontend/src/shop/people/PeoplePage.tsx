@@ -6,6 +6,7 @@ import { useOutbox } from "../../api/outbox";
 import type { PersonRow, SessionRow } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick } from "../../ui/parts";
 import { when } from "../../ui/when";
@@ -18,7 +19,7 @@ const ROLES = [
 ];
 
 const RIGHTS = [
-  { id: "prices" as const, name: say("say what things cost"), short: "prices" },
+  { id: "prices" as const, name: say("say what things cost"), short: say("prices") },
   { id: "colours" as const, name: say("take customers' colours away"), short: say("customers' colours") },
 ];
 
@@ -45,7 +46,7 @@ export default function PeoplePage() {
         <h1 className="text-2xl font-bold">
           {rows.length === 1
             ? say("You are alone here yet")
-            : say("{filter} people may sign in", { filter: rows.filter((p) => p.is_active).length })}
+            : say("{count} people may sign in", { count: rows.filter((p) => p.is_active).length })}
         </h1>
         {isOwner && (
           <Button kind="go" onClick={() => setAdding(true)}>
@@ -60,7 +61,7 @@ export default function PeoplePage() {
             <th className="py-1 font-normal">{say("Name")}</th>
             <th className="font-normal">{say("Role")}</th>
             <th className="font-normal">{say("Quick switch")}</th>
-            <th className="font-normal">{isOwner ? "Change" : ""}</th>
+            <th className="font-normal">{isOwner ? say("Change") : ""}</th>
           </tr>
         </thead>
         <tbody>
@@ -71,7 +72,7 @@ export default function PeoplePage() {
                 {!p.is_active && <span className="font-normal"> {say("(shut out)")}</span>}
               </th>
               <td>
-                {p.role}
+                {worded(p.role)}
                 {p.role === "technician" && (p.rights ?? []).length > 0 && (
                   <span className="block text-sm text-soft">
                     {say("besides:")}{" "}
@@ -238,7 +239,7 @@ function PersonForm({ title, person, open, onClose, onSave }: PersonFormProps) {
         <Pick label={say("Role")} value={given.role} options={ROLES} onChange={(role) => change({ role })} />
         <div>
           <label htmlFor={`${id}-password`} className="font-semibold">
-            {person ? say("New password") : "Password"}
+            {person ? say("New password") : say("Password")}
           </label>
           <input
             id={`${id}-password`}

@@ -3,12 +3,11 @@ import { useEffect } from "react";
 import { api, told } from "../../api/client";
 import type { PricesView } from "../../api/types";
 import { may, useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useInkNames } from "../../ui/inks";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
-import { several } from "../../ui/several";
 import { Plain, Words } from "../machines/Value";
 
 type Values = PricesView["prices"];
@@ -51,9 +50,9 @@ export default function PricesPage() {
   return (
     <main className="min-h-0 grow overflow-auto px-6 py-5">
       <h1 className="text-2xl font-bold">
-        {say("A plain piece costs this shop {priced}, and is sold for {priced2}", {
-          priced: priced(view.example.cost),
-          priced2: priced(view.example.price),
+        {say("A plain piece costs this shop {cost}, and is sold for {price}", {
+          cost: priced(view.example.cost),
+          price: priced(view.example.price),
         })}
       </h1>
       <Example view={view} />
@@ -61,10 +60,7 @@ export default function PricesPage() {
         <div className="mt-3 flex flex-wrap items-center gap-3 border-l-4 border-need pl-3">
           <p>
             <span className="font-semibold">
-              {say("{open} {which} from memory.", {
-                open: several(open, "price"),
-                which: open === 1 ? say("comes") : say("come"),
-              })}
+              {sayMany(open, "{count} price comes from memory.", "{count} prices come from memory.")}
             </span>{" "}
             {say("Put right what is different; then say that the rest is so.")}
           </p>
@@ -81,18 +77,18 @@ export default function PricesPage() {
             value={prices.currency}
             onDone={(v) => void change({ currency: v.toUpperCase() })}
           />
-          {money("hands_hour", "An hour of hands")}
-          {money("machine_hour", "An hour of a machine")}
-          {percent("margin_share", "Of the price, kept as margin")}
-          {percent("spoil_share", "Spoiled on the way, until the shop knows better")}
+          {money("hands_hour", say("An hour of hands"))}
+          {money("machine_hour", say("An hour of a machine"))}
+          {percent("margin_share", say("Of the price, kept as margin"))}
+          {percent("spoil_share", say("Spoiled on the way, until the shop knows better"))}
         </section>
         <section className="flex flex-col gap-3" aria-label={say("Ink and media")}>
           <h2 className="font-semibold">{say("Ink, powder, film")}</h2>
-          {money("media_m", "A metre of film, where a medium has no price of its own")}
+          {money("media_m", say("A metre of film, where a medium has no price of its own"))}
           {Object.entries(prices.ink_ml).map(([channel, price]) => (
             <Plain
               key={channel}
-              label={say("A mL of {nameOf}", { nameOf: nameOf(channel) })}
+              label={say("A mL of {ink}", { ink: nameOf(channel) })}
               value={Number(price)}
               decimals={3}
               field="ink_ml"
@@ -100,8 +96,8 @@ export default function PricesPage() {
               onDone={(v) => void change({ ink_ml: { ...prices.ink_ml, [channel]: v.toFixed(3) } })}
             />
           ))}
-          {money("powder_g", "A gram of powder", 3)}
-          {money("powder_g_m2", "Powder that stays, g on a m² of white", 0)}
+          {money("powder_g", say("A gram of powder"), 3)}
+          {money("powder_g_m2", say("Powder that stays, g on a m² of white"), 0)}
         </section>
         <section aria-label={say("Sheets that are used up by counting")}>
           <h2 className="font-semibold">{say("Sheets that are used up by counting")}</h2>

@@ -40,8 +40,8 @@ export function NewValues({ recipe, stage, onClose, onMade }: NewValuesProps) {
     const seconds = Number(time.replace(",", "."));
     if (hasHeat && celsius.trim() && !Number.isFinite(degrees))
       return setWrong(say("“{celsius}” is no temperature.", { celsius }));
-    if (time.trim() && !Number.isFinite(seconds)) return setWrong(`“${time}” is no number of seconds.`);
-    if (why.trim().length < 3) return setWrong("Say in a few words what made this version.");
+    if (time.trim() && !Number.isFinite(seconds)) return setWrong(say("“{time}” is no number of seconds.", { time }));
+    if (why.trim().length < 3) return setWrong(say("Say in a few words what made this version."));
     const values = {
       ...(hasHeat && celsius.trim() && celsius !== shownHeat
         ? { temperature_c: heat === "F" ? ((degrees - 32) * 5) / 9 : degrees }

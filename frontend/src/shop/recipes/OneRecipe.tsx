@@ -10,11 +10,23 @@ import { StageTabs } from "../../bench/StageTabs";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Button } from "../../ui/parts";
 import { NewValues } from "./NewValues";
 import { Versions } from "./Versions";
 
 /** A recipe by the schools chosen: its stages, what lies on what, its versions, and out as card or JSON. */
+const MISSING: { [field: string]: string } = {
+  temperature_c: say("temperature"),
+  time_s: say("time"),
+  pressure: say("pressure"),
+  peel: say("peel"),
+};
+
+/** Where its values come from, why, and who said so. */
+const sourced = ({ source, why, by }: { source: string; why: string; by: string }) =>
+  `${worded(source)}${why && `, ${why}`}${by && ` (${by})`}`;
+
 export function OneRecipe({ id }: { id: string }) {
   const units = useUnits();
   const me = useMe();
@@ -52,19 +64,21 @@ export function OneRecipe({ id }: { id: string }) {
       <section aria-label={say("Stages")} className="flex min-h-0 flex-col overflow-auto px-6 pt-4 pb-3">
         <h1 className="text-2xl font-bold">{shown.name}</h1>
         <p className="text-soft">
-          {say("version {version}{which}, source: {source}{why}{by} · {which2} · {which3}: {why_mirror}", {
-            version: shown.version,
-            which: isNewest ? "" : say(" of {newest}", { newest: shown.newest }),
-            source: shown.source,
-            why: shown.why ? `, ${shown.why}` : "",
-            by: shown.by ? ` (${shown.by})` : "",
-            which2:
-              shown.minutes === null
-                ? say("no minutes while a value is missing")
-                : say("{minutes} min for one piece", { minutes: shown.minutes?.toFixed(1) }),
-            which3: shown.mirror ? say("mirrored") : say("not mirrored"),
-            why_mirror: shown.why_mirror,
-          })}
+          {[
+            isNewest
+              ? say("version {version}, source: {source}", { version: shown.version, source: sourced(shown) })
+              : say("version {version} of {newest}, source: {source}", {
+                  version: shown.version,
+                  newest: shown.newest,
+                  source: sourced(shown),
+                }),
+            shown.minutes === null
+              ? say("no minutes while a value is missing")
+              : say("{minutes} min for one piece", { minutes: shown.minutes?.toFixed(1) }),
+            shown.mirror
+              ? say("mirrored: {why}", { why: shown.why_mirror })
+              : say("not mirrored: {why}", { why: shown.why_mirror }),
+          ].join(" · ")}
         </p>
         {shown.findings.map((f) => (
           <p key={f.message} className="mt-1.5 border-l-4 border-need pl-3">
@@ -84,12 +98,7 @@ export function OneRecipe({ id }: { id: string }) {
                 </span>
                 {stage.missing?.length ? (
                   <span className="font-semibold text-need">
-                    {say("nobody gave its {replace}", {
-                      replace: stage.missing
-                        .join(", ")
-                        .replace("temperature_c", "temperature")
-                        .replace("time_s", "time"),
-                    })}
+                    {say("nobody gave its {values}", { values: stage.missing.map((m) => MISSING[m] ?? m).join(", ") })}
                   </span>
                 ) : stage.time_s ? (
                   <span className="num">{stage.time_s} s</span>
@@ -97,10 +106,10 @@ export function OneRecipe({ id }: { id: string }) {
                   say("by hand")
                 )}
                 {stage.pressure && stage.pressure !== "none"
-                  ? say(", pressure {pressure}", { pressure: stage.pressure })
+                  ? say(", pressure {pressure}", { pressure: worded(stage.pressure) })
                   : ""}
                 {stage.first_only ? say(", before the first piece alone") : ""}
-                <span className="text-soft"> ({stage.source})</span>
+                <span className="text-soft"> ({worded(stage.source)})</span>
               </p>
               {me.role !== "viewer" && isNewest && (
                 <Button onClick={() => setChanging(true)}>

@@ -6,6 +6,7 @@ import { useOutbox } from "../../api/outbox";
 import type { Recipe, RecipeRow } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Button } from "../../ui/parts";
 import { OneRecipe } from "./OneRecipe";
 
@@ -49,11 +50,12 @@ export default function RecipesPage() {
               >
                 <span className="block font-semibold">{r.method_name}</span>
                 <span className="block text-sm text-soft">
-                  {say("version {version}, {source}{which}", {
-                    version: r.version,
-                    source: r.source,
-                    which: r.is_here ? "" : say(", not done here"),
-                  })}
+                  {r.is_here
+                    ? say("version {version}, {source}", { version: r.version, source: worded(r.source) })
+                    : say("version {version}, {source}, not done here", {
+                        version: r.version,
+                        source: worded(r.source),
+                      })}
                   {r.asks && <span className="text-need"> {say("· a value is missing")}</span>}
                 </span>
               </button>
@@ -66,7 +68,7 @@ export default function RecipesPage() {
       {open ? (
         <OneRecipe key={open} id={open} />
       ) : (
-        <main className="p-6 text-soft">{rows.error?.message ?? "Opening…"}</main>
+        <main className="p-6 text-soft">{rows.error?.message ?? say("Opening…")}</main>
       )}
     </div>
   );

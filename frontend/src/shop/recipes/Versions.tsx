@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Difference, Version } from "../../api/types";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Pick } from "../../ui/parts";
 
 type VersionsProps = { id: string; shown: number; onShow: (version: number) => void };
@@ -40,7 +41,7 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
               onClick={() => onShow(r.version)}
               className={`w-full border-l-4 px-2 py-0.5 text-left ${r.version === shown ? "border-act bg-act-soft" : "border-transparent"}`}
             >
-              <span className="num font-semibold">{r.version}</span> {r.source}
+              <span className="num font-semibold">{r.version}</span> {worded(r.source)}
               {r.why && <span className="text-soft">: {r.why}</span>}
               {r.by && <span className="text-soft"> ({r.by})</span>}
             </button>
@@ -53,7 +54,7 @@ export function Versions({ id, shown, onShow }: VersionsProps) {
             <Pick
               label={say("Compare with version")}
               value={String(left)}
-              options={others.map((r) => ({ id: String(r.version), name: `${r.version}, ${r.source}` }))}
+              options={others.map((r) => ({ id: String(r.version), name: `${r.version}, ${worded(r.source)}` }))}
               onChange={setAgainst}
             />
           </div>

@@ -181,7 +181,7 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
                   key={p.id}
                   role="button"
                   tabIndex={0}
-                  aria-label={`${letterOf(p.lot)}${p.number} ${sheet.lots[p.lot]?.title}${p.pinned ? ", pinned" : ""}`}
+                  aria-label={`${letterOf(p.lot)}${p.number} ${sheet.lots[p.lot]?.title}${p.pinned ? say(", pinned") : ""}`}
                   aria-pressed={chosen === p.id}
                   onFocus={() => onChoose(p.id)}
                   onPointerDown={begin(p)}
@@ -221,9 +221,9 @@ export function Laying({ sheet, chosen, onChoose, moving, onMove, canMove }: Lay
               {sheet.mirrored ? say("MIRRORED: it must read backwards here.") : say("Not mirrored: it reads as worn.")}
             </text>
             <text y={20}>
-              {say("Feed runs to the left.{which} A print that is moved stays where it is put.", {
-                which: isRoll ? say(" Dashed = cut here.") : "",
-              })}
+              {isRoll
+                ? say("Feed runs to the left. Dashed = cut here. A print that is moved stays where it is put.")
+                : say("Feed runs to the left. A print that is moved stays where it is put.")}
             </text>
           </g>
         </svg>

@@ -7,7 +7,7 @@ import type { SheetPiece, SheetView } from "../../api/types";
 import { angleOf } from "../../bench/roll";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { capitalised, say } from "../../texts/say";
 import { useFollowing } from "../../ui/following";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
@@ -160,17 +160,23 @@ export function OneSheet({ id }: { id: string }) {
           <h1 className="text-lg font-bold">
             {say("{pieces} of", { pieces: several(sheet.pieces.length, "print") })}{" "}
             {several(new Set(sheet.lots.map((l) => l.job)).size, "job")}{" "}
-            {say("on {amount}{which}", {
-              amount: amount(sheet.length_um),
-              which: saves > 0 ? say(", {amount} less than each by itself", { amount: amount(saves) }) : "",
-            })}
+            {saves > 0
+              ? say("on {amount}, {saved} less than each by itself", {
+                  amount: amount(sheet.length_um),
+                  saved: amount(saves),
+                })
+              : say("on {amount}", { amount: amount(sheet.length_um) })}
           </h1>
           <p className="text-soft">
-            {say("{method} on {printer}, as it leaves the printer, {which}", {
-              method: sheet.method,
-              printer: sheet.printer,
-              which: sheet.mirrored ? say("mirrored") : say("not mirrored"),
-            })}
+            {sheet.mirrored
+              ? say("{method} on {printer}, as it leaves the printer, mirrored", {
+                  method: sheet.method,
+                  printer: sheet.printer,
+                })
+              : say("{method} on {printer}, as it leaves the printer, not mirrored", {
+                  method: sheet.method,
+                  printer: sheet.printer,
+                })}
             {sheet.is_searching && <span role="status"> {say("· a shorter layout is being searched for")}</span>}
           </p>
         </div>
@@ -213,11 +219,11 @@ export function OneSheet({ id }: { id: string }) {
               })}
             </h2>
             <p className="text-sm">
-              {say("{width_um} x {height_um} as it lies{which} · arrows move it by {NUDGE_UM}", {
-                width_um: units.length(piece.width_um / 1000),
-                height_um: units.length(piece.height_um / 1000),
-                which: piece.slant ? say(", at {angleOf}°", { angleOf: angleOf(piece, piece.slant) }) : "",
-                NUDGE_UM: units.length(NUDGE_UM / 1000),
+              {say("{width} x {height} as it lies{angle} · arrows move it by {step}", {
+                width: units.length(piece.width_um / 1000),
+                height: units.length(piece.height_um / 1000),
+                angle: piece.slant ? say(", at {angle}°", { angle: angleOf(piece, piece.slant) }) : "",
+                step: units.length(NUDGE_UM / 1000),
               })}
             </p>
             {canAct && (
@@ -230,7 +236,7 @@ export function OneSheet({ id }: { id: string }) {
                 </Button>
                 {sheet.room.by_outline && (
                   <Button hotkey="E" onClick={() => void move(leanedOn(piece))}>
-                    {say("Turn {STEP_DEG}°", { STEP_DEG })}
+                    {say("Turn {angle}°", { angle: STEP_DEG })}
                   </Button>
                 )}
               </div>
@@ -256,7 +262,7 @@ export function OneSheet({ id }: { id: string }) {
           </section>
         ) : null}
         <dl className="grid grid-cols-[1fr_auto] gap-y-1">
-          <dt>{sheet.room.sheet_um ? "Sheets" : say("On the roll")}</dt>
+          <dt>{sheet.room.sheet_um ? say("Sheets") : say("On the roll")}</dt>
           <dd className="num font-semibold">{amount(sheet.length_um)}</dd>
           <dt>{say("Each job by itself")}</dt>
           <dd className="num">{amount(sheet.alone_um)}</dd>
@@ -264,11 +270,7 @@ export function OneSheet({ id }: { id: string }) {
           <dd className="num">{amount(sheet.bound_um)}</dd>
           <dt>{say("Saves in {medium}", { medium: sheet.medium })}</dt>
           <dd className="num font-semibold">{money(sheet.saved)}</dd>
-          <dt>
-            {say("{toUpperCase} that is not print", {
-              toUpperCase: sheet.medium[0]?.toUpperCase() + sheet.medium.slice(1),
-            })}
-          </dt>
+          <dt>{say("{medium} that is not print", { medium: capitalised(sheet.medium) })}</dt>
           <dd className="num">{(sheet.waste_share * 100).toFixed(0)} %</dd>
           <dt>{say("At the printer")}</dt>
           <dd className="num">{say("{minutes} min", { minutes: sheet.minutes })}</dd>

@@ -87,7 +87,6 @@ function OneRun({ run }: { run: SharedRun }) {
       ).then(accept),
     );
   const apart = () => tell(told(api.DELETE("/api/shared-runs/{run_id}", { params: { path } })).then(again));
-  const what = run.sheet_um ? "sheet" : "length";
   const canAct = me.role !== "viewer";
   return (
     <article
@@ -106,15 +105,15 @@ function OneRun({ run }: { run: SharedRun }) {
           .join("")}
       </h3>
       <p className="text-sm text-soft">
-        {say("{which} · released by {released_by} {released_at} · code", {
-          which: run.sheet_um
+        {say("{amount} · released by {by} {at} · code", {
+          amount: run.sheet_um
             ? several(run.copies_per_cut.length, "sheet")
-            : say("{length_um} in {copies_per_cut}", {
-                length_um: units.metres(run.length_um / 1e6),
-                copies_per_cut: several(run.copies_per_cut.length, "length"),
+            : say("{length} in {lengths}", {
+                length: units.metres(run.length_um / 1e6),
+                lengths: several(run.copies_per_cut.length, "length"),
               }),
-          released_by: run.released_by,
-          released_at: when(run.released_at),
+          by: run.released_by,
+          at: when(run.released_at),
         })}{" "}
         <Link to={`/codes/R${run.number}`} className="text-act underline underline-offset-2">
           R{run.number}
@@ -157,8 +156,13 @@ function OneRun({ run }: { run: SharedRun }) {
               <Typed label={say("Lot")} value={lot} onChange={setLot} />
               <Counted
                 of={run}
-                what={what}
-                said={run.sheet_um ? say("are printed") : say("are printed")}
+                said={(count, whole) =>
+                  whole === 1
+                    ? say("It is printed")
+                    : count === whole
+                      ? say("All {count} are printed", { count })
+                      : say("The first {count} are printed", { count })
+                }
                 onDone={(n) => void printed(n)}
               />
             </>
@@ -166,8 +170,13 @@ function OneRun({ run }: { run: SharedRun }) {
           {stage && (
             <Counted
               of={run}
-              what={what}
-              said={say("went through {name}", { name: stage.name.toLowerCase() })}
+              said={(count, whole) => {
+                const name = stage.name.toLowerCase();
+                if (whole === 1) return say("It went through {name}", { name });
+                return count === whole
+                  ? say("All {count} went through {name}", { count, name })
+                  : say("The first {count} went through {name}", { count, name });
+              }}
               onDone={(n) => void prepared(stage.id, n)}
             />
           )}
@@ -185,13 +194,11 @@ function OneRun({ run }: { run: SharedRun }) {
 /** The first so many lengths or sheets: all of them unless somebody says fewer. */
 function Counted({
   of: run,
-  what,
   said,
   onDone,
 }: {
   of: SharedRun;
-  what: string;
-  said: string;
+  said: (count: number, whole: number) => string;
   onDone: (cuts: number) => void;
 }) {
   const whole = run.copies_per_cut.length;
@@ -201,18 +208,14 @@ function Counted({
       {whole > 1 && (
         <div className="w-20">
           <NumberField
-            label={say("First {what}s", { what })}
+            label={run.sheet_um ? say("First sheets") : say("First lengths")}
             value={count}
             onDone={(n) => setCount(Math.max(1, Math.min(whole, Math.round(n))))}
           />
         </div>
       )}
       <Button kind="go" onClick={() => onDone(count)}>
-        {whole === 1
-          ? say("It {replace}", { replace: said.replace(/^are/, "is") })
-          : count === whole
-            ? say("All {whole} {said}", { whole, said })
-            : say("The first {count} {said}", { count, said })}
+        {said(count, whole)}
       </Button>
     </div>
   );

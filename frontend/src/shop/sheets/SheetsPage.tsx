@@ -5,7 +5,7 @@ import { api, told } from "../../api/client";
 import type { Beds, LotView, SharedRun, SheetView } from "../../api/types";
 import { useMe } from "../../settings/me";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -46,7 +46,7 @@ function AllSheets() {
           "What the same printer prints in the same mode on the same medium, and what is cured alike, can lie on one run.",
         )}
       </p>
-      <SharedRuns runs={going} name="Released, to print and to cure" />
+      <SharedRuns runs={going} name={say("Released, to print and to cure")} />
       {data.open.length > 0 && (
         <section aria-label={say("Open sheets")} className="mt-4 flex flex-wrap gap-4">
           {data.open.map((s) => (
@@ -56,9 +56,9 @@ function AllSheets() {
               className="block w-80 rounded-xl border border-act bg-panel px-4 py-3 hover:bg-act-soft"
             >
               <p className="font-semibold">
-                {say("{prints} on {which}", {
+                {say("{prints} on {amount}", {
                   prints: several(s.prints, "print"),
-                  which: s.sheet_um
+                  amount: s.sheet_um
                     ? several(Math.round(s.length_um / s.sheet_um), "sheet")
                     : units.metres(s.length_um / 1e6),
                 })}
@@ -74,7 +74,7 @@ function AllSheets() {
       {shareable(data).map((bed, i) => (
         <OneBed key={bed.id} bed={bed} isFirst={i === 0} />
       ))}
-      <SharedRuns runs={runs.filter((r) => !isGoing(r))} name="Printed" />
+      <SharedRuns runs={runs.filter((r) => !isGoing(r))} name={say("Printed")} />
     </main>
   );
 }
@@ -106,10 +106,7 @@ function verdict(beds: Beds, going: SharedRun[]): string {
       printer: best.printer,
     });
   if (beds.open.length)
-    return say("{open} {which} being laid", {
-      open: several(beds.open.length, "sheet"),
-      which: beds.open.length === 1 ? say("is") : say("are"),
-    });
+    return sayMany(beds.open.length, "{count} sheet is being laid", "{count} sheets are being laid");
   return say("No two jobs can share a run now");
 }
 
@@ -160,8 +157,8 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
             disabled={!canLay}
             onClick={() => void lay()}
           >
-            {say("Lay {reduce} together", {
-              reduce: several(
+            {say("Lay {prints} together", {
+              prints: several(
                 taken.reduce((n, l) => n + l.copies, 0),
                 "print",
               ),
@@ -195,7 +192,7 @@ function OneBed({ bed, isFirst }: { bed: Bed; isFirst: boolean }) {
                     : lot.customer}
               </span>
               <span className="whitespace-nowrap text-sm max-[900px]:hidden">
-                {lot.copies} {lot.copies === 1 ? "print" : "prints"}
+                {several(lot.copies, "print")}
                 <span className="num block text-soft">{units.size(lot.width_um / 1000, lot.height_um / 1000)}</span>
               </span>
               <span className="text-sm">{say("due {due}", { due: when(lot.due) })}</span>

@@ -46,9 +46,9 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
       title={shelf.name}
       sub={
         shelf.is_counted
-          ? say("{amount} on hand, jobs want {amount2}", {
-              amount: amount(shelf, shelf.on_hand),
-              amount2: amount(shelf, shelf.wanted),
+          ? say("{there} on hand, jobs want {wanted}", {
+              there: amount(shelf, shelf.on_hand),
+              wanted: amount(shelf, shelf.wanted),
             })
           : say("Nobody has counted it yet.")
       }
@@ -73,16 +73,13 @@ export function AtShelf({ shelf, onClose, onDone }: AtShelfProps) {
               value={text}
               onChange={(e) => setText(e.target.value)}
             />
-            <span className="text-soft">{shelf.unit || "pieces"}</span>
+            <span className="text-soft">{shelf.unit || say("pieces")}</span>
             {isNumber && (
               <span className="num">
                 {say("then {amount}", { amount: amount(shelf, after ?? shelf.on_hand - value) })}
                 {off !== 0 && (
                   <span className="text-need">
-                    {say(", {which}{amount} against the books", {
-                      which: off > 0 ? "+" : "",
-                      amount: amount(shelf, off),
-                    })}
+                    {say(", {off} against the books", { off: `${off > 0 ? "+" : ""}${amount(shelf, off)}` })}
                   </span>
                 )}
               </span>
@@ -143,12 +140,12 @@ function SupplyForm({ shelf, onDone }: { shelf: Shelf; onDone: () => void }) {
         <Typed label={say("Supplier")} value={supplier} onChange={setSupplier} />
         <Typed label={say("Days until it arrives")} value={days} onChange={setDays} />
         <Typed
-          label={say("Kept at least{which}", { which: shelf.unit ? `, ${shelf.unit}` : "" })}
+          label={shelf.unit ? say("Kept at least, {unit}", { unit: shelf.unit }) : say("Kept at least")}
           value={least}
           onChange={setLeast}
         />
         <Typed
-          label={say("In a package{which}", { which: shelf.unit ? `, ${shelf.unit}` : "" })}
+          label={shelf.unit ? say("In a package, {unit}", { unit: shelf.unit }) : say("In a package")}
           value={pack}
           onChange={setPack}
         />
@@ -167,10 +164,10 @@ function History({ item, shelf }: { item: string; shelf: Shelf }) {
     queryFn: () => told<Shelved[]>(api.GET("/api/stock/acts", { params: { query: { item } } })),
   });
   const said = {
-    counted: "counted",
-    received: "received",
-    spoiled: "spoiled",
-    taken: "taken",
+    counted: say("counted"),
+    received: say("received"),
+    spoiled: say("spoiled"),
+    taken: say("taken"),
     returned: say("put back"),
   };
   if (!query.data?.length) return null;

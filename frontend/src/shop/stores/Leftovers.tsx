@@ -23,7 +23,7 @@ export function Leftovers() {
     <section aria-label={say("Transfers left over")}>
       <h1 className="text-2xl font-bold">
         {query.isLoading
-          ? "Stores"
+          ? say("Stores")
           : rows.length
             ? say("{count} cured transfers lie in the store", { count })
             : say("No transfer lies in the store")}

@@ -10,7 +10,10 @@ import { Refused, useSaying } from "../../ui/saying";
 import { TakeFile } from "../../ui/TakeFile";
 import { Typed } from "../../ui/Typed";
 
-const FACES = { print: say("the face that takes the print"), back: say("its back") };
+const PHOTOGRAPH = {
+  print: say("Photograph the face that takes the print"),
+  back: say("Photograph its back"),
+};
 
 /** A roll's or sheet's card: which face takes the print, in words and in photographs of one's own. */
 export function MediumCard({ shelf, onClose }: { shelf: Shelf; onClose: () => void }) {
@@ -78,11 +81,11 @@ function Written({ card, onClose }: { card: Medium; onClose: () => void }) {
           <TakeFile
             key={which}
             byCamera
-            label={say("Photograph {FACES}", { FACES: FACES[which] })}
+            label={PHOTOGRAPH[which]}
             accept="image/jpeg,image/png,image/webp"
             onTaken={(file) => void photograph(which, file)}
           >
-            {say("Photograph {FACES}", { FACES: FACES[which] })}
+            {PHOTOGRAPH[which]}
           </TakeFile>
         ))}
       </div>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Shelf, Stocked } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { capitalised, say } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { Tables } from "../../ui/Tables";
@@ -42,7 +42,7 @@ export function Shelves() {
     <section aria-label={say("Shelves")}>
       <div className="flex items-start justify-between gap-4">
         <div>
-          <h1 className="text-2xl font-bold">{query.isLoading ? "Shelves" : heading(counted, due, short)}</h1>
+          <h1 className="text-2xl font-bold">{query.isLoading ? say("Shelves") : heading(counted, due, short)}</h1>
           <p className="max-w-3xl text-soft">
             {say(
               "Jobs take from here by what is recorded of them; received, counted, spoiled and put back are said here.",
@@ -110,7 +110,7 @@ export function Shelves() {
         ) : null;
       })}
       {query.data && !shown.length && (
-        <p className="mt-4">{say("Nothing on the shelves is called “{trim}”.", { trim: words.trim() })}</p>
+        <p className="mt-4">{say("Nothing on the shelves is called “{words}”.", { words: words.trim() })}</p>
       )}
       {card && <MediumCard shelf={card} onClose={() => setCard(null)} />}
       {open && (
@@ -136,12 +136,11 @@ function heading(counted: Shelf[], due: Shelf[], short: Shelf[]): string {
       amount: amount(first, first.on_hand),
     });
   if (first)
-    return say("{toUpperCase}{slice}: jobs want {amount}, {amount2} are there{which}", {
-      toUpperCase: first.name.charAt(0).toUpperCase(),
-      slice: first.name.slice(1),
-      amount: amount(first, first.wanted),
-      amount2: amount(first, first.on_hand),
-      which: short.length > 1 ? say("; {short} more are short", { short: short.length - 1 }) : "",
+    return say("{name}: jobs want {wanted}, {there} are there{more}", {
+      name: capitalised(first.name),
+      wanted: amount(first, first.wanted),
+      there: amount(first, first.on_hand),
+      more: short.length > 1 ? say("; {short} more are short", { short: short.length - 1 }) : "",
     });
   return due.length
     ? say("{due} to order now", { due: several(due.length, "thing") })
@@ -173,10 +172,12 @@ function Row({ shelf, most, onOpen, onCard }: RowProps) {
         {!isCounted
           ? say("not counted")
           : o.order
-            ? say("order {amount} now{which}", {
-                amount: amount(shelf, o.order),
-                which: shelf.supply.supplier ? `, ${shelf.supply.supplier}` : "",
-              })
+            ? shelf.supply.supplier
+              ? say("order {amount} now, {supplier}", {
+                  amount: amount(shelf, o.order),
+                  supplier: shelf.supply.supplier,
+                })
+              : say("order {amount} now", { amount: amount(shelf, o.order) })
             : o.lasts_days == null
               ? ""
               : `${several(o.lasts_days, "day")}`}
@@ -188,8 +189,8 @@ function Row({ shelf, most, onOpen, onCard }: RowProps) {
           </Button>
         )}
         {onOpen && (
-          <Button kind="quiet" label={`${isCounted ? "Change" : "Count it"}: ${shelf.name}`} onClick={onOpen}>
-            {isCounted ? "Change" : say("Count it")}
+          <Button kind="quiet" label={`${isCounted ? say("Change") : say("Count it")}: ${shelf.name}`} onClick={onOpen}>
+            {isCounted ? say("Change") : say("Count it")}
           </Button>
         )}
       </td>

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Promised, Today } from "../../api/types";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { Overlay } from "../../ui/Overlay";
 import { Button, NumberField, Pick } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
@@ -60,18 +60,14 @@ export function Another({ today, onClose }: { today: Today; onClose: () => void 
         {found && (
           <div role="status">
             <p className="text-xl font-bold">
-              {say("{pieces} {which} by {quietly}", {
-                pieces: found.pieces,
-                which: found.pieces === 1 ? say("piece") : say("pieces"),
-                quietly: when(found.quietly),
-              })}
+              {sayMany(found.pieces, "{count} piece by {at}", "{count} pieces by {at}", { at: when(found.quietly) })}
             </p>
             <p className="text-soft">{say("without moving anything that is planned.")}</p>
             {found.soonest !== found.quietly && (
               <p className="mt-2">
-                {say("Before all else: {soonest}. {which}", {
+                {say("Before all else: {soonest}. {pushed}", {
                   soonest: when(found.soonest),
-                  which: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
+                  pushed: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
                 })}
               </p>
             )}

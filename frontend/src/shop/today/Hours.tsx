@@ -7,7 +7,15 @@ import { Button, Switch } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { clock } from "./day";
 
-const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+const DAYS = [
+  say("Monday"),
+  say("Tuesday"),
+  say("Wednesday"),
+  say("Thursday"),
+  say("Friday"),
+  say("Saturday"),
+  say("Sunday"),
+];
 type Window = [number, number];
 
 const minutes = (text: string) => {
@@ -70,14 +78,14 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
           <Row key={day} name={day} window={week[at] ?? null} usual={[480, 1020]} onChange={(w) => put(at, w)} />
         ))}
         <Row
-          name="Break"
+          name={say("Break")}
           window={(hours.rest as Window | null) ?? null}
           usual={[750, 780]}
           onChange={(rest) => setHours({ ...hours, rest: rest as never })}
         />
         <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
           <legend className="font-semibold">
-            {(hours.does ?? []).length ? "Does" : say("Does everything; touch what it is that they do")}
+            {(hours.does ?? []).length ? say("Does") : say("Does everything; touch what it is that they do")}
           </legend>
           {DOES.map(({ id, name }) => (
             <label key={id} className="flex min-h-8 items-center gap-2">
@@ -100,7 +108,7 @@ export function Hours({ person, closed: before, onClose, onDone }: HoursProps) {
           days={hours.off ?? []}
           onChange={(off) => setHours({ ...hours, off })}
         />
-        <DaysOff name="The shop is closed" days={closed} onChange={setClosed} />
+        <DaysOff name={say("The shop is closed")} days={closed} onChange={setClosed} />
         <Refused said={wrong} />
         <div className="mt-2 flex gap-2">
           <Button kind="go" type="submit">

@@ -26,14 +26,14 @@ export function InHands({ today, person }: { today: Today; person: TodayPerson |
               <Link to={placeOf(d.block)} className="text-act underline underline-offset-2">
                 {tags.get(d.block.job)} {d.block.title}
               </Link>
-              {say(", {to} min{value}", {
-                to: d.to - d.from,
-                value: !d.block.hands_all
-                  ? d.from === d.block.start_min
-                    ? say(" to start it, then it runs by itself until {said}", { said: said(today, d.block.end_min) })
-                    : say(" to end it")
-                  : "",
-              })}
+              {d.block.hands_all
+                ? say(", {minutes} min", { minutes: d.to - d.from })
+                : d.from === d.block.start_min
+                  ? say(", {minutes} min to start it, then it runs by itself until {end}", {
+                      minutes: d.to - d.from,
+                      end: said(today, d.block.end_min),
+                    })
+                  : say(", {minutes} min to end it", { minutes: d.to - d.from })}
             </p>
             {free >= 15 && at < MOST - 1 && (
               <p className="text-sm">

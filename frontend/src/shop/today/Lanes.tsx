@@ -2,6 +2,7 @@ import { type PointerEvent, type ReactNode, useEffect, useRef, useState } from "
 import type { PinTried, Today, TodayBlock, TodayMachine } from "../../api/types";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { clock, type Doing, doingOf, isIn, type Scale, said, tagsOf } from "./day";
 
 const HEAD = "w-32 shrink-0 pr-3";
@@ -71,7 +72,7 @@ export function Lanes(given: Given) {
               className="absolute top-5 z-10 -translate-x-1/2 rounded-sm bg-ink px-1 text-sm font-bold text-ground"
               style={{ left: left(j.due_min) }}
             >
-              {say("{get} due", { get: tags.get(j.id) })}
+              {say("{job} due", { job: tags.get(j.id) })}
             </span>
           ))}
         </div>
@@ -92,7 +93,7 @@ export function Lanes(given: Given) {
           <Lane
             key={m.id}
             name={m.name}
-            about={m.kind}
+            about={worded(m.kind)}
             away={m.away_since != null}
             {...props}
             what={"machine"}
@@ -104,7 +105,7 @@ export function Lanes(given: Given) {
         {today.people
           .filter((p) => p.here.length > 0 || p.is_away)
           .map((p) => (
-            <Lane key={p.id} name={p.name} about="hands" away={p.is_away} {...props} what={"person"} id={p.id}>
+            <Lane key={p.id} name={p.name} about={say("hands")} away={p.is_away} {...props} what={"person"} id={p.id}>
               {p.here.map(([a, b]) =>
                 isIn(scale, a, b) ? (
                   <div
@@ -126,7 +127,7 @@ export function Lanes(given: Given) {
 const place = (scale: Scale, start: number, end: number) => {
   const whole = scale.to - scale.from;
   const [a, b] = [Math.max(start, scale.from), Math.min(end, scale.to)];
-  return { left: `${((a - scale.from) / whole) * 100}%`, width: say("max(3px, {b}%)", { b: ((b - a) / whole) * 100 }) };
+  return { left: `${((a - scale.from) / whole) * 100}%`, width: `max(3px, ${((b - a) / whole) * 100}%)` };
 };
 
 type LaneProps = LanesProps & {
@@ -150,10 +151,10 @@ function Lane({ name, about, away, what, id, children, tall, canAct, onAway }: L
           <button
             type="button"
             className="min-h-6 text-sm text-act underline underline-offset-2"
-            aria-label={`${away ? "Back" : what === "machine" ? "It fails" : "Leaves"}: ${name}`}
+            aria-label={`${away ? say("Back") : what === "machine" ? say("It fails") : say("Leaves")}: ${name}`}
             onClick={() => onAway(what, id, away)}
           >
-            {away ? "Back" : what === "machine" ? say("It fails") : "Leaves"}
+            {away ? say("Back") : what === "machine" ? say("It fails") : say("Leaves")}
           </button>
         )}
       </div>
@@ -201,7 +202,7 @@ function PressLane({ machine, ...props }: LanesProps & { machine: TodayMachine }
   return (
     <Lane
       name={machine.name}
-      about="press"
+      about={say("press")}
       away={machine.away_since != null}
       {...props}
       what={"machine"}
@@ -210,13 +211,22 @@ function PressLane({ machine, ...props }: LanesProps & { machine: TodayMachine }
     >
       <svg
         role="img"
-        aria-label={say("The platen of {name}: {map}", {
-          name: machine.name,
-          map:
-            held
-              .map((h) => `${units.heat(h.celsius)} from ${said(today, h.from)} to ${said(today, h.to)}`)
-              .join(", ") || say("cold"),
-        })}
+        aria-label={
+          held.length
+            ? say("The platen of {name}: {heats}", {
+                name: machine.name,
+                heats: held
+                  .map((h) =>
+                    say("{heat} from {begin} to {end}", {
+                      heat: units.heat(h.celsius),
+                      begin: said(today, h.from),
+                      end: said(today, h.to),
+                    }),
+                  )
+                  .join(", "),
+              })
+            : say("The platen of {name}: cold", { name: machine.name })
+        }
         viewBox={`0 0 1000 ${TRACE}`}
         preserveAspectRatio="none"
         className="absolute inset-x-0 top-0 w-full"
@@ -316,15 +326,17 @@ function OneBlock({
   const wide = ((to - from) / (scale.to - scale.from)) * 100;
   const tag = tagsOf(today).get(block.job) ?? "";
   const told = (begin: number) =>
-    say("{tag} {title}: {name}, {said} to {to}{which}{which2}", {
-      tag,
-      title: block.title,
-      name: block.name,
-      said: said(today, begin),
-      to: clock(to),
-      which: late ? say(", late") : "",
-      which2: block.is_pinned ? say(", pinned") : "",
-    });
+    [
+      say("{tag} {title}: {step}, {begin} to {end}", {
+        tag,
+        title: block.title,
+        step: block.name,
+        begin: said(today, begin),
+        end: clock(to),
+      }),
+      ...(late ? [say("late")] : []),
+      ...(block.is_pinned ? [say("pinned")] : []),
+    ].join(", ");
   const down = (e: PointerEvent<HTMLButtonElement>) => {
     if (!isMovable || !canAct || !perMin) return;
     start.current = { x: e.clientX, perMin, moved: false };

@@ -203,8 +203,11 @@ export default function TodayPage() {
                   ) : Number(o.price) ? (
                     <span className="num">
                       {" "}
-                      ({money(Math.abs(Number(o.price)))}
-                      {Number(o.price) < 0 ? " less" : " more"})
+                      (
+                      {Number(o.price) < 0
+                        ? say("{money} less", { money: money(Math.abs(Number(o.price))) })
+                        : say("{money} more", { money: money(Math.abs(Number(o.price))) })}
+                      )
                     </span>
                   ) : null}
                   : {o.said}.
@@ -237,9 +240,11 @@ export default function TodayPage() {
           ) : (
             <>
               <h2 className="mb-2 text-lg font-bold">
-                {say("Next in {which} hands", {
-                  which: mine?.name === me.name ? say("your") : `${mine?.name ?? "their"}'s`,
-                })}
+                {!mine
+                  ? say("Next in their hands")
+                  : mine.name === me.name
+                    ? say("Next in your hands")
+                    : say("Next in {name}'s hands", { name: mine.name })}
               </h2>
               <InHands today={today} person={mine} />
             </>
@@ -332,10 +337,10 @@ function Leaving({ today, tags, chosen, onChoose }: LeavingProps) {
                     {say("due {said}{likely}", {
                       said: said(today, j.due_min),
                       likely: j.likely
-                        ? say(" · likely {said}, between {likely} and {likely2}", {
-                            said: said(today, j.likely[1]),
-                            likely: clock(j.likely[0]),
-                            likely2: clock(j.likely[2]),
+                        ? say(" · likely {at}, between {soonest} and {latest}", {
+                            at: said(today, j.likely[1]),
+                            soonest: clock(j.likely[0]),
+                            latest: clock(j.likely[2]),
                           })
                         : "",
                     })}

@@ -14,10 +14,10 @@ export function orderChanged(before: Today, now: Today): string[] {
       const overtaken = both.slice(at + 1).find((other) => was.indexOf(other) < was.indexOf(job));
       if (overtaken) {
         found.push(
-          say("On {name}, {titleOf} now goes before {titleOf2}.", {
+          say("On {name}, {job} now goes before {other}.", {
             name,
-            titleOf: titleOf(now, job),
-            titleOf2: titleOf(now, overtaken),
+            job: titleOf(now, job),
+            other: titleOf(now, overtaken),
           }),
         );
         break;

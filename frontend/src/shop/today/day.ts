@@ -1,5 +1,5 @@
 import type { Today, TodayBlock, TodayPerson } from "../../api/types";
-import { say } from "../../texts/say";
+import { locale, say } from "../../texts/say";
 
 const DAY_MIN = 24 * 60;
 const LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ";
@@ -25,9 +25,13 @@ const dateOf = (today: Today, minute: number) => {
 };
 
 export function dayName(today: Today, day: number): string {
-  if (day === 0) return "Today";
-  if (day === 1) return "Tomorrow";
-  return dateOf(today, day * DAY_MIN).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" });
+  if (day === 0) return say("Today");
+  if (day === 1) return say("Tomorrow");
+  return dateOf(today, day * DAY_MIN).toLocaleDateString(locale(), {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+  });
 }
 
 /** A minute of the plan as said: the clock, with the day where it is another one. */

@@ -41,7 +41,7 @@ export function saidOf(tried: PinTried): string {
     more > 0
       ? say("+{more} min in all", { more })
       : more < 0
-        ? say("{value} min less in all", { value: -more })
+        ? say("{minutes} min less in all", { minutes: -more })
         : say("Nothing takes longer");
   return [whole, ...(tried.late ?? [])].join("; ");
 }

@@ -107,8 +107,8 @@ export function CameOutOff({ colour, jobLine, onClose }: { colour: string; jobLi
               <table className="mt-2">
                 <caption className="sr-only">{say("Ink before and after")}</caption>
                 <tbody>
-                  <InkRow name="now" values={answer.before_pct} />
-                  <InkRow name="next time" values={answer.after_pct} />
+                  <InkRow name={say("now")} values={answer.before_pct} />
+                  <InkRow name={say("next time")} values={answer.after_pct} />
                 </tbody>
               </table>
               <p className="mt-1 text-sm text-soft">

@@ -12,10 +12,10 @@ import { Steps } from "./Steps";
 import { usePoint } from "./usePoint";
 
 const INTENTS = [
-  { id: "relative", name: "relative: keep what is reachable" },
+  { id: "relative", name: say("relative: keep what is reachable") },
   { id: "perceptual", name: say("perceptual: keep the shades apart") },
   { id: "saturation", name: say("saturation: keep it vivid") },
-  { id: "absolute", name: "absolute: imitate the paper too" },
+  { id: "absolute", name: say("absolute: imitate the paper too") },
 ] as const;
 type Hatched = "none" | "gamut" | "over";
 
@@ -76,7 +76,7 @@ export function ColourBench({ station, jobLine, flips }: StationProps) {
             )}
           </div>
           <Bench
-            label={say("The print: {nameOf}, and {nameOf2}", { nameOf: nameOf(left), nameOf2: nameOf(right) })}
+            label={say("The print: {left}, and {right}", { left: nameOf(left), right: nameOf(right) })}
             bounds={[0, 0, box.width_mm, box.height_mm]}
             pad={PAD}
             movable
@@ -123,7 +123,9 @@ function Sheets({ sheets, chosen, onChoose }: SheetsProps) {
   const now = sheets.find((s) => s.colour.toUpperCase() === chosen.toUpperCase());
   return (
     <fieldset>
-      <legend className="font-semibold">{say("Coloured sheet{which}", { which: now ? `: ${now.name}` : "" })}</legend>
+      <legend className="font-semibold">
+        {now ? say("Coloured sheet: {name}", { name: now.name }) : say("Coloured sheet")}
+      </legend>
       <div className="mt-1 flex flex-wrap gap-1.5">
         {sheets.map((s) => (
           <button
@@ -192,7 +194,7 @@ export function ColourCard({ station, jobLine, flips, onFlip }: StationProps) {
         max={320}
         step={5}
         shown={`${limit.toFixed(0)} %`}
-        ends={isToner ? ["thin, weak", "heavy, flakes"] : ["dry, weak", "wet, puddles"]}
+        ends={isToner ? [say("thin, weak"), say("heavy, flakes")] : [say("dry, weak"), say("wet, puddles")]}
         onMove={(v) => jobLine.move("colour", { ink_limit_pct: v })}
         onDone={(v) => jobLine.done("colour", { ink_limit_pct: v })}
       />

@@ -1,5 +1,6 @@
 import type { PointView } from "../../api/types";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 
 const lab = (v: readonly number[]) => v.map((n) => (Math.round(n * 10) / 10 + 0).toFixed(1)).join(" ");
 
@@ -28,26 +29,26 @@ export function Figures({ point, isDriven, colorant }: FiguresProps) {
       className={`${ROOM} flex flex-wrap content-start gap-x-5 gap-y-1 leading-tight`}
     >
       <Figure
-        name="asked"
+        name={say("asked")}
         swatch={asked}
         first={say("RGB {asked_rgb}", { asked_rgb: point.asked_rgb.join(" ") })}
         second={say("Lab {lab}", { lab: lab(point.asked_lab) })}
       />
       <Figure
-        name={isDriven ? say("sent to the driver") : say("{colorant} in %", { colorant })}
+        name={isDriven ? say("sent to the driver") : say("{colorant} in %", { colorant: worded(colorant) })}
         first={Object.entries(point.ink_pct)
           .map(([n, v]) => `${n} ${v.toFixed(0)}`)
           .join(" ")}
         second={isDriven ? say("RGB in its own profile") : ""}
       />
       <Figure
-        name="printed, on full white"
+        name={say("printed, on full white")}
         first={`ΔE ${point.delta_e.toFixed(1)}`}
         second={say("Lab {lab}", { lab: lab(point.printed_lab) })}
         isOff={point.delta_e > 3}
       />
       <Figure
-        name="on this piece"
+        name={say("on this piece")}
         swatch={point.on_cloth}
         first={point.on_cloth}
         second={say("Lab {lab}", { lab: lab(point.on_cloth_lab) })}

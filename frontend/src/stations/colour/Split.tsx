@@ -128,10 +128,10 @@ export function Split({
         aria-valuemin={0}
         aria-valuemax={100}
         aria-valuenow={Math.round(at * 100)}
-        aria-valuetext={say("{nameOf} left of {at} %, {nameOf2} right of it", {
-          nameOf: nameOf(left),
+        aria-valuetext={say("{left} left of {at} %, {right} right of it", {
+          left: nameOf(left),
           at: Math.round(at * 100),
-          nameOf2: nameOf(right),
+          right: nameOf(right),
         })}
         onKeyDown={keys}
         onPointerDown={(e) => {

@@ -3,6 +3,7 @@ import type { DrawingOf } from "../../api/types";
 import type { JobLine } from "../../line/useJobLine";
 import { useMe } from "../../settings/me";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { CameOutOff } from "./CameOutOff";
 
 type Colours = DrawingOf<"colour">;
@@ -15,7 +16,7 @@ function inksSaid(inks: Record<string, number>): string {
     told
       .filter(([, v]) => v !== "0")
       .map(([ink, v]) => `${ink}\u00a0${v}`)
-      .join(" ") || "none"
+      .join(" ") || say("none")
   );
 }
 
@@ -29,7 +30,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
         <span>{say("asked")}</span>
         <span>{say("on white")}</span>
         <span>{say("on piece")}</span>
-        <span className="pl-3">{say("difference · {colorant}", { colorant: drawing.colorant ?? say("ink") })}</span>
+        <span className="pl-3">{say("difference · {colorant}", { colorant: worded(drawing.colorant ?? "ink") })}</span>
       </div>
       <ul className="mt-1 flex flex-col gap-1.5">
         {drawing.colours.map((c) => (
@@ -72,7 +73,7 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
                     key={i}
                     className="h-11 border-y border-hair2 first:rounded-l-md first:border-l"
                     style={{ background: colour }}
-                    title={["wanted", "printed", say("nearest that is reached")][i]}
+                    title={[say("wanted"), say("printed"), say("nearest that is reached")][i]}
                   />
                 ))}
                 <span className="pl-3 leading-tight">
@@ -92,10 +93,17 @@ export function Steps({ drawing, jobLine }: { drawing: Colours; jobLine: JobLine
         </>
       )}
       <p className="mt-2 text-sm text-soft">
-        {say("{which} as C M Y K in %{which2}. ΔE is CIEDE2000 between asked and printed on full white.", {
-          which: drawing.colorant === "toner" ? say("Toner") : say("Ink"),
-          which2: drawing.is_driven ? say(", an estimate: the driver separates by itself") : "",
-        })}
+        {drawing.colorant === "toner"
+          ? drawing.is_driven
+            ? say(
+                "Toner as C M Y K in %, an estimate: the driver separates by itself. ΔE is CIEDE2000 between asked and printed on full white.",
+              )
+            : say("Toner as C M Y K in %. ΔE is CIEDE2000 between asked and printed on full white.")
+          : drawing.is_driven
+            ? say(
+                "Ink as C M Y K in %, an estimate: the driver separates by itself. ΔE is CIEDE2000 between asked and printed on full white.",
+              )
+            : say("Ink as C M Y K in %. ΔE is CIEDE2000 between asked and printed on full white.")}
       </p>
       {off && <CameOutOff colour={off} jobLine={jobLine} onClose={() => setOff(null)} />}
     </section>

@@ -12,7 +12,7 @@ import { usePressCard } from "../../line/usePressCard";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
 import { Button, NumberField, Pick } from "../../ui/parts";
-import { called } from "../../ui/several";
+import { several } from "../../ui/several";
 import { Findings, Waits } from "../Waits";
 
 type Piece = "good" | "waits" | "partly" | "open" | "spoiled";
@@ -92,11 +92,11 @@ function Rows({ rows, garment, href, width, height }: RowsProps) {
 }
 
 const WORD: Record<Piece, string> = {
-  good: "good",
+  good: say("good"),
   waits: say("waits for your eyes"),
   partly: say("some prints on it"),
   open: say("not pressed yet"),
-  spoiled: "spoiled",
+  spoiled: say("spoiled"),
 };
 
 function PieceMark({ piece }: { piece: Piece }) {
@@ -175,9 +175,10 @@ export function InspectCard({ station, jobLine }: StationProps) {
         </p>
       ))}
       <p className="text-soft">
-        <span className="num text-ink">{job.ledger.in_hand}</span>{" "}
-        {say("{called} in hand,", { called: called(job.ledger.in_hand, job.line.makes ?? "transfer") })}{" "}
-        <span className="num text-ink">{job.ledger.to_print}</span> {say("to print.")}{" "}
+        {say("{in_hand} in hand, {to_print} to print.", {
+          in_hand: several(job.ledger.in_hand, job.line.makes ?? "transfer"),
+          to_print: job.ledger.to_print,
+        })}{" "}
         <Link to={`/jobs/${job.id}/ledger`} className="font-semibold text-act underline underline-offset-2">
           {say("The whole ledger")}
         </Link>

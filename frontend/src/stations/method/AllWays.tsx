@@ -5,7 +5,7 @@ import { WaySection } from "../../bench/WaySection";
 import { useSeenFrom } from "../../line/PrintTabs";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 
@@ -40,13 +40,12 @@ export function AllWays({ jobLine, onChosen }: { jobLine: JobLine; onChosen: () 
     <section aria-label={say("All ways")} tabIndex={0} className="min-h-0 grow overflow-auto px-6 pt-2 pb-4">
       <p>
         <span className="font-semibold">
-          {say("{fits} of {ranked} ways fit {quantity} {which} at {width_mm}.", {
-            fits: fits.length,
-            ranked: advice.ranked.length,
-            quantity: asked.quantity,
-            which: asked.quantity === 1 ? say("piece") : say("pieces"),
-            width_mm: units.size(asked.width_mm, asked.height_mm),
-          })}
+          {sayMany(
+            asked.quantity,
+            "{fits} of {all} ways fit {count} piece at {size}.",
+            "{fits} of {all} ways fit {count} pieces at {size}.",
+            { fits: fits.length, all: advice.ranked.length, size: units.size(asked.width_mm, asked.height_mm) },
+          )}
         </span>{" "}
         {advice.would_change.join(" ")}
       </p>
@@ -104,15 +103,11 @@ function weighedFor(asked: Advice["asked"]): string {
   const stands = (blank.obstacles ?? []).length
     ? say("a {obstacles} under the print", { obstacles: (blank.obstacles ?? []).join(" and a ") })
     : "";
-  const picture = { photo: say("a photograph"), graphic: say("a graphic"), lettering: "lettering" }[artwork.kind];
+  const picture = { photo: say("a photograph"), graphic: say("a graphic"), lettering: say("lettering") }[artwork.kind];
   return [
     fibres.join(", ") || (blank.coated ? say("a coated hard blank") : say("a hard blank")),
     say("its colour {colour}", { colour: blank.colour }),
-    say("{picture} of {colours} {which}", {
-      picture,
-      colours: artwork.colours,
-      which: artwork.colours === 1 ? say("colour") : say("colours"),
-    }),
+    sayMany(artwork.colours, "{picture} of {count} colour", "{picture} of {count} colours", { picture }),
     stands,
     artwork.full_bleed ? say("print over the edge") : "",
   ]
@@ -142,7 +137,7 @@ function Way({ way, cloth, looks, place, isHard, isNow, onChoose }: WayProps) {
       <p className="mt-2 flex items-baseline justify-between gap-2">
         <span className="font-bold">{way.name}</span>
         <span className="shrink-0 text-sm font-semibold whitespace-nowrap text-act">
-          {place && (place === "first" ? say("fits best") : "runner-up")}
+          {place && (place === "first" ? say("fits best") : say("runner-up"))}
         </span>
       </p>
       <p>

@@ -11,7 +11,7 @@ type Missing = DrawingOf<"method">["missing"];
 type MissingProps = { missing: Missing; recipe: string; version: number; onEntered: (version: number) => void };
 
 const ASKED: { [field: string]: string } = {
-  time_s: "seconds",
+  time_s: say("seconds"),
   pressure: say("pressure: very light, light, medium, firm or heavy"),
   peel: say("when to peel"),
 };
@@ -31,9 +31,9 @@ export function MissingValues({ missing, recipe, version, onEntered }: MissingPr
         const number = Number(said.replace(",", "."));
         if (!said || ((field === "temperature_c" || field === "time_s") && !Number.isFinite(number))) {
           setWrong(
-            say("{name}: give {which}.", {
+            say("{name}: give {value}.", {
               name: m.name,
-              which: field === "temperature_c" ? say("its temperature") : (ASKED[field] ?? field),
+              value: field === "temperature_c" ? say("its temperature") : (ASKED[field] ?? field),
             }),
           );
           return;

@@ -2,6 +2,7 @@ import type { DrawingOf } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 
 type Method = DrawingOf<"method">;
 const SHOWN_UM = 640;
@@ -143,7 +144,7 @@ export function Section({ drawing }: { drawing: Method }) {
               y={top + high / 2}
               labelY={labels[i] ?? 0}
               what={layer.what}
-              said={`${layer.thickness_um.toFixed(0)} µm, ${layer.source}`}
+              said={`${layer.thickness_um.toFixed(0)} µm, ${worded(layer.source)}`}
             />
           ))}
           {dye && (
@@ -154,7 +155,7 @@ export function Section({ drawing }: { drawing: Method }) {
               what={dye.what}
               said={say("about {thickness_um} µm deep, {source}", {
                 thickness_um: dye.thickness_um.toFixed(0),
-                source: dye.source,
+                source: worded(dye.source),
               })}
             />
           )}
@@ -163,7 +164,7 @@ export function Section({ drawing }: { drawing: Method }) {
             y={clothTop + 150 * scale}
             labelY={clothTop + 170 * scale}
             what={drawing.layers[0]?.what ?? ""}
-            said={`${units.length((drawing.layers[0]?.thickness_um ?? 0) / 1000, 2)}${drawing.is_hard ? ", only its top is drawn" : ", cut through the yarns"}`}
+            said={`${units.length((drawing.layers[0]?.thickness_um ?? 0) / 1000, 2)}${drawing.is_hard ? say(", only its top is drawn") : say(", cut through the yarns")}`}
           />
           <g transform={`translate(${left} ${height - 10})`} stroke="var(--soft)" fill="var(--soft)">
             <path d={`M0 0H${200 * scale}M0 -5V5M${200 * scale} -5V5`} />
@@ -206,7 +207,7 @@ function bonded(
     const wave = (1 - Math.cos(((x - origin) / pitch) * 2 * Math.PI)) / 2;
     return `L${x.toFixed(1)} ${(bottom + sink * wave * wave).toFixed(1)}`;
   });
-  return say("M{left} {top}H{right}{steps}Z", { left, top, right, steps: steps.join("") });
+  return `M${left} ${top}H${right}${steps.join("")}Z`;
 }
 
 /** Label heights near the wished ones, never nearer than gap. Wished ones come from bottom to top. */

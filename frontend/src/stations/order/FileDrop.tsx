@@ -125,7 +125,7 @@ export function BeingLookedAt({ looking, onStop, place }: { looking: Looking; on
   const { begun, progress, found } = looking;
   const { header: h } = begun;
   const size = h.pixels
-    ? say("{pixels} x {pixels2} px", { pixels: h.pixels[0], pixels2: h.pixels[1] })
+    ? `${h.pixels[0]} x ${h.pixels[1]} px`
     : h.real_mm
       ? h.real_mm.map(units.length).join(" x ")
       : "";

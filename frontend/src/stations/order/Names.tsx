@@ -73,7 +73,9 @@ export function Names({ jobLine }: { jobLine: JobLine }) {
               {isReading ? say("Reading the list…") : names.length ? say("Another list") : say("Add the list (CSV)")}
             </Button>
             <span className="text-sm text-soft">
-              {names.length ? `${names.length} numbered pieces` : say("columns: name, size (and colour)")}
+              {names.length
+                ? say("{count} numbered pieces", { count: names.length })
+                : say("columns: name, size (and colour)")}
             </span>
           </div>
           {names.length > 0 && (

@@ -57,7 +57,9 @@ export function OrderBench({ station, jobLine }: StationProps) {
               at={box.x_mm + box.width_mm / 2}
               tone={toneAt(garment, box.x_mm + box.width_mm / 2, box.y_mm / 2)}
               said={
-                box.y_mm < 0 ? say("{value} over the edge", { value: units.length(-box.y_mm) }) : units.length(box.y_mm)
+                box.y_mm < 0
+                  ? say("{length} over the edge", { length: units.length(-box.y_mm) })
+                  : units.length(box.y_mm)
               }
               away={-70}
             />
@@ -102,10 +104,9 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
       ? garment.centre_y_mm == null && garment.origin === "collar"
         ? say("centred on the fold")
         : say("on the middle line")
-      : say("{abs} to the wearer's {which}", {
-          abs: units.length(Math.abs(offset) / 1000, 1),
-          which: offset > 0 ? say("left") : say("right"),
-        });
+      : offset > 0
+        ? say("{length} to the wearer's left", { length: units.length(Math.abs(offset) / 1000, 1) })
+        : say("{length} to the wearer's right", { length: units.length(Math.abs(offset) / 1000, 1) });
   return (
     // On a narrow bench a shoulder comes under it.
     <text
@@ -221,8 +222,8 @@ export function OrderCard({ station, jobLine }: StationProps) {
             value={units.toShown(width)}
             error={
               errors.width_um &&
-              say("The width {replace}.", {
-                replace: errors.width_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
+              say("The width {wrong}.", {
+                wrong: errors.width_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
               })
             }
             onDone={(v) => jobLine.done("place", { width_um: Math.round(units.toMm(v) * 1000) })}
@@ -234,8 +235,8 @@ export function OrderCard({ station, jobLine }: StationProps) {
             value={units.toShown(below)}
             error={
               errors.below_collar_um &&
-              say("The distance {replace}.", {
-                replace: errors.below_collar_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
+              say("The distance {wrong}.", {
+                wrong: errors.below_collar_um.replace(/\d+$/, (um) => units.length(Number(um) / 1000)),
               })
             }
             onDone={(v) => jobLine.done("place", { below_collar_um: Math.round(units.toMm(v) * 1000) })}

@@ -43,13 +43,13 @@ export function Pieces({ jobLine }: { jobLine: JobLine }) {
                     >
                       <span className="sr-only">{say("Show size")} </span>
                       {size}
-                      {isShown ? " shown" : ""}
+                      {isShown ? say(" shown") : ""}
                     </button>
                     <NumberField
                       hideLabel
                       label={say("Size {size}", { size })}
                       value={line.counts[size] ?? 0}
-                      error={jobLine.fieldErrors[say("lines.{indexOf}.counts", { indexOf: order.lines.indexOf(line) })]}
+                      error={jobLine.fieldErrors[`lines.${order.lines.indexOf(line)}.counts`]}
                       onDone={(n) =>
                         jobLine.done("order", {
                           lines: order.lines.map((l) =>
@@ -92,10 +92,10 @@ export function SizeWidths({ jobLine }: { jobLine: JobLine }) {
         {sizes.map((size) => (
           <NumberField
             key={size}
-            label={`${size}${own[size] ? "" : " (usual)"}`}
+            label={`${size}${own[size] ? "" : say(" (usual)")}`}
             decimals={units.unit === "mm" ? 0 : 2}
             value={units.toShown((own[size] ?? usual) / 1000)}
-            error={jobLine.fieldErrors[say("widths_um.{size}", { size })]}
+            error={jobLine.fieldErrors[`widths_um.${size}`]}
             onDone={(v) => set(size, units.toMm(v))}
           />
         ))}

@@ -71,7 +71,7 @@ export function Prices({ jobLine }: { jobLine: JobLine }) {
         <TicketLink job={job.id} />
         {ordered && job.line.decisions.order.quoted == null && (
           <Button kind="quiet" onClick={() => jobLine.done("order", { quoted: Number(ordered.price) })}>
-            {say("Quote {Number} {sign} a piece", { Number: Number(ordered.price).toFixed(2), sign })}
+            {say("Quote {price} {sign} a piece", { price: Number(ordered.price).toFixed(2), sign })}
           </Button>
         )}
       </p>
@@ -102,14 +102,14 @@ function HonestDate({ jobLine }: { jobLine: JobLine }) {
   const isLate = new Date(found.quietly).getTime() > due;
   return (
     <p className={`mt-1.5 border-l-4 pl-2 ${isLate ? "border-need" : "border-hair2"}`}>
-      <span className="font-semibold">{say("Honest date: {quietly}", { quietly: when(found.quietly) })}</span>
+      <span className="font-semibold">{say("Honest date: {at}", { at: when(found.quietly) })}</span>
       {say(", without moving what is planned{isLate}.", { isLate: isLate ? say(": later than it is due") : "" })}
       {isLate && found.soonest !== found.quietly && (
         <>
           {" "}
-          {say("Before all else: {soonest}. {which}", {
+          {say("Before all else: {soonest}. {pushed}", {
             soonest: when(found.soonest),
-            which: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
+            pushed: found.pushes.length ? found.pushes.join(" ") : say("Nothing else would leave late."),
           })}
         </>
       )}
@@ -118,13 +118,13 @@ function HonestDate({ jobLine }: { jobLine: JobLine }) {
 }
 
 const PARTS: [keyof PriceRow["parts"], string][] = [
-  ["blank", "blank"],
+  ["blank", say("blank")],
   ["media", say("media and waste")],
-  ["ink", "ink"],
-  ["powder", "powder"],
+  ["ink", say("ink")],
+  ["powder", say("powder")],
   ["covers", say("counted sheets")],
-  ["hands", "hands"],
-  ["machines", "machines"],
+  ["hands", say("hands")],
+  ["machines", say("machines")],
   ["spoilage", say("allowed for spoiling")],
 ];
 

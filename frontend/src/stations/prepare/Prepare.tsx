@@ -190,11 +190,9 @@ function RunTicks({ run, stages, job, isOne }: { run: Run; stages: Stage[]; job:
             {waiting > 0 && (
               <div className="mt-2 flex flex-wrap gap-2">
                 <Button kind="go" onClick={() => record(next)}>
-                  {say("{name}: {which} done ({next})", {
-                    name: stage.name,
-                    which: stage.each === "cut" ? say("next length") : say("next ones"),
-                    next,
-                  })}
+                  {stage.each === "cut"
+                    ? say("{stage}: next length done ({next})", { stage: stage.name, next })
+                    : say("{stage}: next ones done ({next})", { stage: stage.name, next })}
                 </Button>
                 {waiting > next && (
                   <Button onClick={() => record(waiting)}>{say("All {waiting} done", { waiting })}</Button>

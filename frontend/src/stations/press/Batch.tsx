@@ -6,14 +6,14 @@ import type { Batch as BatchData, BatchWay, Trace } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { Choice } from "../../ui/parts";
 
 type Order = Trace["order"];
 const ORDERS: { id: Order; name: string }[] = [
-  { id: "piece by piece", name: "Piece by piece" },
+  { id: "piece by piece", name: say("Piece by piece") },
   { id: "rolling", name: say("Rolling with the rack") },
-  { id: "by stage", name: "By stage" },
+  { id: "by stage", name: say("By stage") },
 ];
 const LEFT = 74;
 
@@ -70,12 +70,16 @@ function Drawn({ batch }: { batch: BatchData }) {
       </div>
       <table className="mt-2 w-full max-w-3xl">
         <caption className="text-left font-semibold">
-          {say("Minutes for {pieces} {which}{parts} on {press_name}", {
-            pieces: batch.pieces,
-            which: batch.pieces === 1 ? say("piece") : say("pieces"),
-            parts: (batch.parts ?? 1) > 1 ? say(" in {parts} parts each", { parts: batch.parts }) : "",
-            press_name: batch.press_name,
-          })}
+          {(batch.parts ?? 1) > 1
+            ? sayMany(
+                batch.pieces,
+                "Minutes for {count} piece in {parts} parts each on {press}",
+                "Minutes for {count} pieces in {parts} parts each on {press}",
+                { parts: batch.parts, press: batch.press_name },
+              )
+            : sayMany(batch.pieces, "Minutes for {count} piece on {press}", "Minutes for {count} pieces on {press}", {
+                press: batch.press_name,
+              })}
         </caption>
         <thead>
           <tr className="border-b border-hair text-sm text-soft">
@@ -107,10 +111,10 @@ function Drawn({ batch }: { batch: BatchData }) {
         {batch.ways.length > 1 && best && (
           <>
             <span className="font-semibold">
-              {say("{which}, {nameOf} is quickest", {
-                which:
+              {say("{order}, {way} is quickest", {
+                order:
                   order === "by stage" ? say("By stage") : order === "rolling" ? say("Rolling") : say("Piece by piece"),
-                nameOf: nameOf(best),
+                way: nameOf(best),
               })}
             </span>
             {best !== chosen &&
@@ -121,11 +125,11 @@ function Drawn({ batch }: { batch: BatchData }) {
           </>
         )}
         {say(
-          "Warming up from cold takes {warm_up_min} min, the lower platen with it. A cold piece takes heat that is back in {recovery_min} s{which} The way back to the first heat belongs to the next job.",
+          "Warming up from cold takes {warm_up_min} min, the lower platen with it. A cold piece takes heat that is back in {recovery_s} s{waits} The way back to the first heat belongs to the next job.",
           {
             warm_up_min: chosen.warm_up_min.toFixed(1),
-            recovery_min: (chosen.recovery_min * 60).toFixed(0),
-            which: chosen.recovery_waits
+            recovery_s: (chosen.recovery_min * 60).toFixed(0),
+            waits: chosen.recovery_waits
               ? say(": the hands are quicker and wait for it.")
               : say(": before the next one lies there."),
           },
@@ -184,8 +188,8 @@ function Row({ way, order, width, longest }: RowProps) {
       width={width}
       height={HIGH}
       role="img"
-      aria-label={say("{nameOf}: {minutes} minutes, {changes} changes of heat take {changing_min} of them", {
-        nameOf: nameOf(way),
+      aria-label={say("{way}: {minutes} minutes, {changes} changes of heat take {changing_min} of them", {
+        way: nameOf(way),
         minutes: trace.minutes.toFixed(1),
         changes: trace.changes,
         changing_min: trace.changing_min.toFixed(1),

@@ -10,6 +10,7 @@ import type { StationProps } from "../../line/station";
 import { usePressCard } from "../../line/usePressCard";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, Key } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
@@ -57,7 +58,7 @@ export function PressBench({ station, jobLine, flips }: StationProps) {
       </div>
       <p>
         <span className="font-semibold">{say("Then:")}</span> {stage.then}{" "}
-        <span className="text-soft">({stage.source})</span>
+        <span className="text-soft">({worded(stage.source)})</span>
       </p>
       <HeatTrace stages={drawing.stages} chosen={chosen} />
     </div>
@@ -196,7 +197,7 @@ export function PressCard({ station, jobLine, flips, onFlip }: StationProps) {
                 </th>
                 <td className="num py-1 text-right">{units.bothHeats(s.temperature_c ?? 0)}</td>
                 <td className="num py-1 pl-2 text-right font-semibold">{s.time_s} s</td>
-                <td className="py-1 pl-2 text-right text-soft">{s.pressure}</td>
+                <td className="py-1 pl-2 text-right text-soft">{worded(s.pressure)}</td>
               </tr>
             ))}
           </tbody>
@@ -252,7 +253,7 @@ function Covers({ job }: { job: Job }) {
           <span className={`num ${c.used >= c.uses ? "font-semibold text-need" : ""}`}>
             {c.used >= c.uses
               ? say("take a new one")
-              : say("{uses} of {uses2} presses left", { uses: c.uses - c.used, uses2: c.uses })}
+              : say("{left} of {uses} presses left", { left: c.uses - c.used, uses: c.uses })}
             {!c.is_known && <span className="text-soft"> {say("· counted from the first press here")}</span>}
           </span>
         </p>

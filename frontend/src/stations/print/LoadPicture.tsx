@@ -149,7 +149,9 @@ function Roll({ width, height, carrier, mirrored, faces, isWet }: LoadPicturePro
       height={height}
       viewBox={`0 0 ${width / k} ${height / k}`}
       role="img"
-      aria-label={`Loading: roll unwinds from the top, ${faces[0] ?? "printed face"} to the heads, leading edge first`}
+      aria-label={say("Loading: roll unwinds from the top, {face} to the heads, leading edge first", {
+        face: faces[0] ?? say("printed face"),
+      })}
     >
       <g stroke="#7c868b" strokeWidth={1.5} fontSize={16} fill="var(--ink)">
         <circle cx={86} cy={150} r={52} fill="#c9d1d4" />

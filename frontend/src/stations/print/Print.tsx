@@ -9,7 +9,7 @@ import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
 import { useWork } from "../../line/useWork";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { listed, say, sayMany } from "../../texts/say";
 import { INKS, useInkNames } from "../../ui/inks";
 import { MediumFaces } from "../../ui/MediumFaces";
 import { Button, Key, NumberField } from "../../ui/parts";
@@ -30,9 +30,9 @@ export function PrintBench({ station, jobLine }: StationProps) {
   const pictures = jobLine.line.pictures;
   if (!drawing || !pictures) return <Waits station={station} />;
   return (
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls where there is little room, and keys must reach it
     <section
       aria-label={say("Loading")}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls where there is little room, and keys must reach it
       tabIndex={0}
       className="flex min-h-0 grow flex-col overflow-y-auto px-6 pt-2 pb-3"
     >
@@ -223,18 +223,18 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
         })}
       </h3>
       <p className="text-sm text-soft">
-        {say("{which}{which2} · released by {released_by} · code R{number}", {
-          which: run.sheet_um
-            ? `${several(run.lengths, "sheet")}, `
-            : say("{length_um} in {lengths}, ", {
-                length_um: units.metres(run.length_um / 1e6),
+        {say("{amount}, {prints} · released by {by} · code R{number}", {
+          amount: run.sheet_um
+            ? several(run.lengths, "sheet")
+            : say("{length} in {lengths}", {
+                length: units.metres(run.length_um / 1e6),
                 lengths: several(run.lengths, "length"),
               }),
-          which2:
+          prints:
             run.names.length > 1
               ? say("{names} kinds of print", { names: run.names.length })
-              : say("print {widths_um} wide", { widths_um: units.length((run.widths_um[0] ?? 0) / 1000) }),
-          released_by: run.released_by,
+              : say("print {width} wide", { width: units.length((run.widths_um[0] ?? 0) / 1000) }),
+          by: run.released_by,
           number: run.number,
         })}
       </p>
@@ -248,10 +248,13 @@ function RunCard({ run, jobLine, isWaiting }: { run: Run; jobLine: JobLine; isWa
       />
       {run.others?.length ? (
         <p className="mt-1">
-          {say("It lies on one {which} with {others}: it is sent, printed and cured at", {
-            which: run.sheet_um ? say("sheet") : say("roll"),
-            others: run.others.join(" and "),
-          })}{" "}
+          {run.sheet_um
+            ? say("It lies on one sheet with {others}: it is sent, printed and cured at", {
+                others: listed(run.others),
+              })
+            : say("It lies on one roll with {others}: it is sent, printed and cured at", {
+                others: listed(run.others),
+              })}{" "}
           <Link to="/sheets" className="font-semibold text-act underline underline-offset-2">
             {say("Sheets")}
           </Link>
@@ -320,10 +323,7 @@ function Offers({ job }: { job: Job }) {
           <div key={offer.id} className="rounded-lg border border-act p-3">
             <p>
               <span className="font-semibold">
-                {say("{count} of these {which} in the store", {
-                  count: offer.count,
-                  which: offer.count === 1 ? say("lies") : say("lie"),
-                })}
+                {sayMany(offer.count, "{count} of these lies in the store", "{count} of these lie in the store")}
               </span>
               {say(", printed {daysAgo}, recipe version {recipe_version}.", {
                 daysAgo: daysAgo(offer.printed_at),

@@ -6,7 +6,7 @@ import { useSize } from "../../bench/Bench";
 import { CORE, Core, fitRoll, LEAD, Leading, RULER, Torn } from "../../bench/roll";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
-import { say } from "../../texts/say";
+import { capitalised, say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button, Choice, NumberField, Slider, Switch } from "../../ui/parts";
 import { several } from "../../ui/several";
@@ -94,11 +94,17 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
           width={width}
           height={rows.length * rowHigh + 10}
           role="img"
-          aria-label={say("The run on the roll: {places}, {cut_lengths_um}, {which}", {
-            places: several(layout.places.length, "print"),
-            cut_lengths_um: several(layout.cut_lengths_um.length, "cut length"),
-            which: mirrored ? say("mirrored") : say("not mirrored"),
-          })}
+          aria-label={
+            mirrored
+              ? say("The run on the roll: {prints}, {lengths}, mirrored", {
+                  prints: several(layout.places.length, "print"),
+                  lengths: several(layout.cut_lengths_um.length, "cut length"),
+                })
+              : say("The run on the roll: {prints}, {lengths}, not mirrored", {
+                  prints: several(layout.places.length, "print"),
+                  lengths: several(layout.cut_lengths_um.length, "cut length"),
+                })
+          }
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -163,11 +169,12 @@ function Roll({ layout, hrefs, names, mirrored, said, lines }: RollProps) {
       )}
       <Under mirrored={mirrored} said={say("{said} Feed runs to the left.", { said })}>
         <p>
-          {say("{which}{which2}Dashed = cut here. {which3}", {
-            which: lines?.length ? say("Red = the cutter's line. ") : "",
-            which2: lines?.some((l) => l.through) ? say("Violet = through the carrier. ") : "",
-            which3: layout.tiles?.length ? PART_SAID : AROUND_SAID,
-          })}
+          {[
+            ...(lines?.length ? [say("Red = the cutter's line.")] : []),
+            ...(lines?.some((l) => l.through) ? [say("Violet = through the carrier.")] : []),
+            say("Dashed = cut here."),
+            layout.tiles?.length ? PART_SAID : AROUND_SAID,
+          ].join(" ")}
         </p>
       </Under>
     </div>
@@ -194,7 +201,7 @@ function CutCard({ jobLine, cut, isWeeded }: CutCardProps) {
         max={10}
         step={0.5}
         shown={units.length(offset, 1)}
-        ends={[say("on the picture"), "a wide border"]}
+        ends={[say("on the picture"), say("a wide border")]}
         onMove={(v) => jobLine.move("sheet", { cut_offset_um: Math.round(v * 1000) })}
         onDone={(v) => jobLine.done("sheet", { cut_offset_um: Math.round(v * 1000) })}
       />
@@ -262,13 +269,13 @@ function CutCard({ jobLine, cut, isWeeded }: CutCardProps) {
         whole && (
           <p className="text-sm text-soft">
             {say(
-              "{pieces}, {holes}, {nodes} nodes; {long_mm} for the blade a print. A test cut, a circle in a square, goes with the first length{which}.",
+              "{pieces}, {holes}, {nodes} nodes; {length} for the blade a print. A test cut, a circle in a square, goes with the first length{marks}.",
               {
                 pieces: several(whole.pieces, "line"),
                 holes: several(whole.holes, "hole"),
                 nodes: whole.nodes,
-                long_mm: units.metres(whole.long_mm / 1000),
-                which: cut.marks ? say(", and three marks for the cutter to find the sheet by") : "",
+                length: units.metres(whole.long_mm / 1000),
+                marks: cut.marks ? say(", and three marks for the cutter to find the sheet by") : "",
               },
             )}
           </p>
@@ -302,18 +309,16 @@ export function SheetCard({ station, jobLine }: StationProps) {
       </>
     );
   const amount = (um: number) =>
-    layout?.sheet_um
-      ? `${Math.round(um / layout.sheet_um)} ${um === layout.sheet_um ? "sheet" : "sheets"}`
-      : units.metres(um / 1e6);
+    layout?.sheet_um ? several(Math.round(um / layout.sheet_um), "sheet") : units.metres(um / 1e6);
   return (
     <>
       <Findings worst station={station} jobLine={jobLine} />
       {ledger.printed > 0 && (
         <p className="border-l-4 border-hair2 pl-3">
-          {say("{printed} are printed, {in_hand} in hand. {which}", {
+          {say("{printed} are printed, {in_hand} in hand. {left}", {
             printed: ledger.printed,
             in_hand: ledger.in_hand,
-            which:
+            left:
               ledger.to_print > 0
                 ? say("This run carries the {to_print} still to print.", { to_print: ledger.to_print })
                 : say("Nothing is left to print; the whole order is shown."),
@@ -388,9 +393,11 @@ export function SheetCard({ station, jobLine }: StationProps) {
       {(doc.in_parts || !layout) && (
         <Switch
           label={say("In parts")}
-          hint={say("a print that is too large for one {which} lies on several", {
-            which: feed === "sheet" ? say("sheet") : say("length"),
-          })}
+          hint={
+            feed === "sheet"
+              ? say("a print that is too large for one sheet lies on several")
+              : say("a print that is too large for one length lies on several")
+          }
           value={doc.in_parts ?? false}
           onChange={(in_parts) => jobLine.done("sheet", { in_parts })}
         />
@@ -419,7 +426,7 @@ export function SheetCard({ station, jobLine }: StationProps) {
               <dd className="num">{amount(layout.grid_length_um)}</dd>
             </>
           )}
-          <dt>{say("{toUpperCase} that is not print", { toUpperCase: medium[0]?.toUpperCase() + medium.slice(1) })}</dt>
+          <dt>{say("{medium} that is not print", { medium: capitalised(medium) })}</dt>
           <dd className="num">{(layout.waste_share * 100).toFixed(0)} %</dd>
         </dl>
       )}

@@ -42,11 +42,17 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
           width={width}
           height={Math.ceil(shown / across) * (wide * scale + RULER + 14) + 10}
           role="img"
-          aria-label={say("The run: {places} on {count}, {which}", {
-            places: several(layout.places.length, "print"),
-            count: several(count, "sheet"),
-            which: mirrored ? say("mirrored") : say("not mirrored"),
-          })}
+          aria-label={
+            mirrored
+              ? say("The run: {prints} on {sheets}, mirrored", {
+                  prints: several(layout.places.length, "print"),
+                  sheets: several(count, "sheet"),
+                })
+              : say("The run: {prints} on {sheets}, not mirrored", {
+                  prints: several(layout.places.length, "print"),
+                  sheets: several(count, "sheet"),
+                })
+          }
         >
           <defs>
             <pattern id="margin-hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -94,12 +100,14 @@ function Paper({ layout, hrefs, names, mirrored, said, label, lines }: SheetsPro
       )}
       <Under mirrored={mirrored} said={said}>
         <p>
-          {say("The arrow shows the edge that goes in first{which}.{which2}", {
-            which: count > shown ? say("; {count} more like these", { count: count - shown }) : "",
-            which2: layout.tiles?.length
-              ? ` ${PART_SAID}`
-              : ` Around each print, cut away later: “${label}”, its number, the fold's ticks.`,
-          })}
+          {[
+            count > shown
+              ? say("The arrow shows the edge that goes in first; {more} more like these.", { more: count - shown })
+              : say("The arrow shows the edge that goes in first."),
+            layout.tiles?.length
+              ? PART_SAID
+              : say("Around each print, cut away later: “{label}”, its number, the fold's ticks.", { label }),
+          ].join(" ")}
         </p>
       </Under>
     </div>
@@ -147,10 +155,12 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
       )}
       <Under
         mirrored={false}
-        said={say("{said} The collar lies at the platen's back edge{which}.", {
+        said={[
           said,
-          which: count > shown ? say("; {count} more like these", { count: count - shown }) : "",
-        })}
+          count > shown
+            ? say("The collar lies at the platen's back edge; {more} more like these.", { more: count - shown })
+            : say("The collar lies at the platen's back edge."),
+        ].join(" ")}
       />
     </div>
   );

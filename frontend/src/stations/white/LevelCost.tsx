@@ -52,12 +52,12 @@ export function LevelCost({ jobLine, level }: { jobLine: JobLine; level: number 
         className="w-full"
         role="img"
         aria-label={say(
-          "White of one print: {amount} {unit} where it follows the picture, {here} here, {amount2} solid",
+          "White of one print: {follows} {unit} where it follows the picture, {here} here, {solid} solid",
           {
-            amount: amount(first).toFixed(digits),
+            follows: amount(first).toFixed(digits),
             unit,
             here: here.toFixed(digits),
-            amount2: amount(last).toFixed(digits),
+            solid: amount(last).toFixed(digits),
           },
         )}
       >

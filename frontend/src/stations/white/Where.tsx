@@ -50,7 +50,7 @@ export function Where({ jobLine, by, ownWhite }: Props) {
           accept=".png,.jpg,.jpeg,.tif,.tiff,.webp"
           onTaken={(file) => void take(file)}
         >
-          {isSending ? "Sending…" : doc.mask ? say("Another picture") : say("Take a picture of its own")}
+          {isSending ? say("Sending…") : doc.mask ? say("Another picture") : say("Take a picture of its own")}
         </TakeFile>
       </div>
       {doc.mask && (

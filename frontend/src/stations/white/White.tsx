@@ -199,7 +199,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
           max={95}
           step={1}
           shown={`L* ${(doc.lights_from ?? LIGHTS_FROM).toFixed(0)}`}
-          ends={["darker", say("the lightest")]}
+          ends={[say("darker"), say("the lightest")]}
           onMove={(v) => jobLine.move("white", { lights_from: v })}
           onDone={(v) => jobLine.done("white", { lights_from: v })}
         />
@@ -213,7 +213,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
             max={100}
             step={1}
             shown={`${level.toFixed(0)} %`}
-            ends={[say("follows the picture"), "solid"]}
+            ends={[say("follows the picture"), say("solid")]}
             onMove={(v) => jobLine.move("white", { level_pct: v })}
             onDone={(v) => jobLine.done("white", { level_pct: v })}
           />
@@ -227,7 +227,7 @@ export function WhiteCard({ station, jobLine, flips, onFlip }: StationProps) {
         max={1}
         step={0.01}
         shown={units.length(Math.abs(choke), 2)}
-        ends={["out", "in"]}
+        ends={[say("out"), say("in")]}
         onMove={(v) => jobLine.move("white", { choke_um: Math.round(v * 1000) })}
         onDone={(v) => jobLine.done("white", { choke_um: Math.round(v * 1000) })}
       />
