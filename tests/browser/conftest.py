@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 from standins.serving import Machines
 
+from tests.abroad import lay_catalogue
 from tests.conftest import ROOT
 from tests.served import Server
 from tests.web.conftest import Counter, give_probes
@@ -24,7 +25,9 @@ AXE = (ROOT / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text
 @pytest.fixture(scope="session")
 def server(browser_url, tmp_path_factory) -> Iterator[Server]:
     machines = Machines(names=())
-    made = Server(browser_url, tmp_path_factory.mktemp("files"), (machines.port,))
+    files = tmp_path_factory.mktemp("files")
+    lay_catalogue(files / "texts")
+    made = Server(browser_url, files, (machines.port,))
     made.start()
     give_probes(made.counter(), machines)
     yield made

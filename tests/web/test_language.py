@@ -5,10 +5,11 @@ import uuid
 
 import pytest
 from babel.messages.catalog import Catalog
-from babel.messages.pofile import read_po, write_po
+from babel.messages.pofile import write_po
 
 from offsetter.core.facts import methods, recipes
 from offsetter.formats.catalogue import SHIPPED, read_catalogue
+from tests.abroad import lay_catalogue, without_said
 from tests.conftest import ROOT
 from tests.web.conftest import Counter, shop_of_its_own
 
@@ -35,26 +36,10 @@ CHOICES = {"good", "caution", "ruled", "out", "needed", "not", "ready", "open", 
 SCHOOLS = {"relative", "perceptual", "saturation", "absolute", "memory", "practice", "unknown"}
 
 
-def bracketed(text: str) -> str:
-    """A language that nobody speaks: what is said in brackets, its values outside of them."""
-    return "".join(
-        p if p.startswith("{") else f"⟦{p}⟧" if p else "" for p in re.split(r"(\{\w+\})", text)
-    )  # fmt: skip
-
-
 @pytest.fixture(scope="module")
 def counter(database, shop_rows, tmp_path_factory):
     data = tmp_path_factory.mktemp("abroad")
-    (data / "texts").mkdir()
-    with (SHIPPED / "offsetter.pot").open("rb") as file:
-        told = read_po(file, locale="eo")
-    for message in told:
-        if message.id:
-            message.string = (
-                tuple(map(bracketed, message.id)) if isinstance(message.id, tuple) else bracketed(message.id)
-            )
-    with (data / "texts" / "eo.po").open("wb") as file:
-        write_po(file, told)
+    lay_catalogue(data / "texts")
     (data / "texts" / "fr.po").write_text("msgid no catalogue")
     with shop_of_its_own(database, "abroad", shop_rows, tmp_path_factory, data=data) as (_, client):
         yield Counter(client)
@@ -94,7 +79,7 @@ def escaped(answer, known: set[str]) -> list[str]:
     """Sentences with words that stand in no catalogue, and are no data of the shop."""
     found = []
     for said in sentences_in(answer):
-        left = {w.lower() for w in WORD.findall(re.sub(r"⟦[^⟧]*⟧", " ", said))} - known
+        left = {w.lower() for w in WORD.findall(without_said(said))} - known
         if left:
             found.append(f"{said}: {left}")
     return found

@@ -49,8 +49,11 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
   const alongside = (state as { alongside?: string[] } | null)?.alongside ?? [];
 
   useEffect(() => {
-    document.title = say("{title} · {name} · Offsetter", { title: line.decisions.order.title, name: station?.name });
-  }, [line.decisions.order.title, station?.name]);
+    document.title = say("{title} · {name} · Offsetter", {
+      title: line.decisions.order.title,
+      name: station && worded(station.name),
+    });
+  }, [line.decisions.order.title, station]);
 
   const keys = useMemo(() => {
     const go = (to: number, alongside: string[] = []) => {

@@ -5,6 +5,7 @@ type Values = Record<string, string | number | null | undefined>;
 
 const SETTINGS = "offsetter.settings";
 const KEPT = "offsetter.texts";
+const LONGEST_MS = 5_000;
 const here = createInstance();
 /** Most texts hold no value, and the language stays as long as the page does. */
 const plain = new Map<string, string>();
@@ -28,23 +29,25 @@ function begin(code: string, texts: Record<string, string>) {
   });
 }
 
-/** Before the first page is drawn. Away from the server the language is as it was last. */
-export async function loadTexts(): Promise<void> {
-  const code = LANGUAGE;
-  if (!code) return;
+// Pages name their texts as they are loaded: the language is there before them. Away from the server it is as it was last.
+if (LANGUAGE) await load(LANGUAGE);
+
+async function load(code: string): Promise<void> {
+  const url = `/api/welcome/texts/${encodeURIComponent(code)}`;
   try {
-    const answer = await fetch(`/api/welcome/texts/${code}`);
+    const answer = await fetch(url, { signal: AbortSignal.timeout(LONGEST_MS) });
     if (answer.ok) localStorage.setItem(KEPT, JSON.stringify({ code, texts: await answer.json() }));
   } catch {
     // kept from the last time
   }
-  const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null") as {
-    code: string;
-    texts: Record<string, string>;
-  } | null;
-  if (kept?.code !== code) return;
-  begin(code, kept.texts);
-  document.documentElement.lang = code.replace("_", "-");
+  try {
+    const kept = JSON.parse(localStorage.getItem(KEPT) ?? "{}") as { code?: string; texts?: Record<string, string> };
+    if (kept.code !== code || !kept.texts) return;
+    begin(code, kept.texts);
+    document.documentElement.lang = code.replace("_", "-");
+  } catch {
+    begin("en", {});
+  }
 }
 
 function languageHere(): string {

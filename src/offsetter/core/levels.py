@@ -5,7 +5,7 @@ from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
 from offsetter.core.facts.inks import name_of
 from offsetter.core.quantities import in_metres
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Finding
 from offsetter.core.wording import several
 
@@ -101,6 +101,6 @@ def drifted(shop: Shop, printer: str, media: str, mode: str) -> tuple[Finding, .
         return ()
     return (Finding(
         code="drifted", severity="caution", degree=drift.mean_delta_e, message=say("This printer's colours have wandered {mean_delta_e} on average since they were corrected", mean_delta_e=f'{drift.mean_delta_e:.1f}'),
-        why=say("Measured on {at}; from {drift_limit} on, a new correction is asked for (CIEDE2000, from memory).", at=f'{drift.at:%d %b}', drift_limit=f'{DRIFT_LIMIT:.0f}'),
+        why=say("Measured on {at}; from {drift_limit} on, a new correction is asked for (CIEDE2000, from memory).", at=a_day(drift.at, "short"), drift_limit=f'{DRIFT_LIMIT:.0f}'),
         fix_text=say("Correct it at Colour in the shop's areas, or take it for this job."),
     ),)  # fmt: skip

@@ -3,15 +3,20 @@ paper, the command line) puts it together in its reader's language; English is t
 
 import re
 from collections.abc import Callable
-from typing import Protocol
+from datetime import date
+from typing import Literal, Protocol, get_args
 
 # Of the letters that Unicode leaves to private use.
 BEGIN, _END, _NAME, _VALUE, _MANY = "\ue002", "\ue003", "\ue004", "\ue005", "\ue006"
-_CASE = "\ue007"
+_CASE, _DAY = "\ue007", "\ue008"
 _INNERMOST = re.compile(f"{BEGIN}([^{BEGIN}{_END}]*){_END}")
 _FIELD = re.compile(r"\{(\w+)\}")
 DEEPEST = 16
 """Sentences within each other; what a person typed to look like more is left as it is."""
+
+
+Written = Literal["weekday", "short weekday", "short", "long", "full"]
+"""How a day is written: Thursday, Thu, 3 Dec, 3 December, 3 December 2026."""
 
 
 class Language(Protocol):
@@ -21,6 +26,9 @@ class Language(Protocol):
     def counted(self, one: str, many: str, count: int) -> str:
         """The form that so many take."""
 
+    def day(self, at: date, how: Written) -> str:
+        """As this language writes it."""
+
 
 class English:
     def text(self, english: str) -> str:
@@ -28,6 +36,9 @@ class English:
 
     def counted(self, one: str, many: str, count: int) -> str:
         return one if count == 1 else many
+
+    def day(self, at: date, how: Written) -> str:
+        return at.strftime({"weekday": "%A", "short weekday": "%a", "short": "%-d %b", "long": "%-d %B", "full": "%-d %B %Y"}[how])  # fmt: skip
 
 
 ENGLISH = English()
@@ -51,6 +62,15 @@ def say_many(count: int, one: str, many: str, /, **values: object) -> str:
     '1 piece is left'
     """
     return say(f"{one}{_MANY}{many}{_MANY}{count}", count=count, **values)
+
+
+def a_day(at: date, how: Written) -> str:
+    """A day in words; of a moment its own.
+
+    >>> shown(say("ready on {day}", day=a_day(date(2026, 12, 3), "long")))
+    'ready on 3 December'
+    """
+    return f"{BEGIN}{_DAY}{how}:{at:%Y-%m-%d}{_END}"
 
 
 def lowered(text: str) -> str:
@@ -77,12 +97,23 @@ def shown(text: str, language: Language = ENGLISH) -> str:
     return text
 
 
+def _day(kept: str, language: Language) -> str:
+    """Empty for what is none."""
+    how, _, at = kept.partition(":")
+    try:
+        return language.day(date.fromisoformat(at), how) if how in get_args(Written) else ""  # type: ignore[arg-type]
+    except ValueError:
+        return ""
+
+
 def _putter(language: Language) -> Callable[[re.Match[str]], str]:
     def put(kept: re.Match[str]) -> str:
         inside = kept[1]
         if inside[:1] == _CASE:
             rest = inside[2:]
             return (rest[:1].upper() if inside[1:2] == "c" else rest[:1].lower()) + rest[1:]
+        if inside[:1] == _DAY:
+            return _day(inside[1:], language) or kept[0]
         text, *told = inside.split(_NAME)
         if _MANY in text:
             one, many, count = text.split(_MANY)

@@ -9,6 +9,7 @@ from offsetter.core.decisions import OrderDoc
 from offsetter.core.line import Line
 from offsetter.core.results import GarmentDrawing, OrderDrawing, State, StationName, StationResult
 from offsetter.core.runs import Run
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
 
 WORST_FIRST: tuple[State, ...] = ("out of date", "blocked", "needs you", "ready", "open", "done", "not needed")
@@ -75,7 +76,7 @@ def standing_of(
         id=job, title=order.title, customer=order.customer, due=order.due, stands=stands, why=why,
         ended_at=max((a.at for a in done), default=None) if stands in ("closed", "cancelled") else None,
         pieces=order.pieces, good=sum(lines[0].ledger.still_good.values()), next_station=chosen.station, next_state=chosen.state,
-        next_verdict=f"{stands.capitalize()}: {why}" if stands in ("held", "cancelled") else chosen.verdict,
+        next_verdict=say("Held: {why}", why=why) if stands == "held" else say("Cancelled: {why}", why=why) if stands == "cancelled" else chosen.verdict,
         needs_person=stands == "open" and any(s.state in (*URGENT, "needs you") for s in stations),
         states=tuple((s.station, s.state) for s in stations), garment=drawing.garment if isinstance(drawing, OrderDrawing) else None,
         codes=tuple(f"R{r.number}" for r in runs),

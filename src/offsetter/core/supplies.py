@@ -14,7 +14,7 @@ from offsetter.core.facts.inks import name_of
 from offsetter.core.machine_acts import Filled, Levels, MachineAct, Took
 from offsetter.core.printer_told import Supply
 from offsetter.core.runs import Run
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Frozen
 
 PACE_DAYS = 28
@@ -145,7 +145,7 @@ def verdict_of(name: str, said: str, supplies: tuple[Stands, ...], care_due: tup
     if short is not None:
         told.append(say("{name} ends before the runs that wait are printed", name=short.name.lower()))
     elif first is not None and first.ends is not None:
-        told.append(say("{name} lasts until {ends}", name=first.name.lower(), ends=f'{first.ends:%A}') if first.lasts and first.lasts[0] else say("{name} is nearly at its end", name=first.name.lower()))  # fmt: skip
+        told.append(say("{name} lasts until {ends}", name=first.name.lower(), ends=a_day(first.ends, "weekday")) if first.lasts and first.lasts[0] else say("{name} is nearly at its end", name=first.name.lower()))  # fmt: skip
     if care_due:
         told.append(
             say("{care_due} is due", care_due=care_due[0].lower())
@@ -256,7 +256,7 @@ def _expiry(filled: Filled | None, today: date) -> str:
         "{lot} {which} on {expires}: a test print before the next order.",
         lot=lot,
         which=say("expired") if filled.expires < today else say("expires"),
-        expires=f"{filled.expires:%d %B}",
+        expires=a_day(filled.expires, "long"),
     )
 
 

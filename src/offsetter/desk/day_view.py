@@ -11,7 +11,7 @@ from offsetter.core.compute.day.told import reasons_of, spell
 from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
 from offsetter.core.learned import STAGE, Pace
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
@@ -339,4 +339,9 @@ def _when(begin: Started, minute: int) -> str:
     said = say("at {at}", at=f"{at:%H:%M}")
     if minute < DAY_MIN:
         return said
-    return say("tomorrow {said}", said=said) if minute < 2 * DAY_MIN else say("on {at} {said}", at=f'{at:%A}', said=said) if minute < 7 * DAY_MIN else say("on {at} {day} {at2} {said}", at=f'{at:%A}', day=at.day, at2=f'{at:%B}', said=said)  # fmt: skip
+    if minute < 2 * DAY_MIN:
+        return say("tomorrow {said}", said=said)
+    weekday = a_day(at, "weekday")
+    if minute < 7 * DAY_MIN:
+        return say("on {weekday} {said}", weekday=weekday, said=said)
+    return say("on {weekday} {day} {said}", weekday=weekday, day=a_day(at, "long"), said=said)

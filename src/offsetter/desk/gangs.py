@@ -20,7 +20,7 @@ from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
 from offsetter.core.prints import Variant, at_slant
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs import Run
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
@@ -336,7 +336,8 @@ class Gangs:
                 continue
             over = lane.end_min + more - lane.due_min
             if over > 0:
-                due = (view.midnight + timedelta(minutes=lane.due_min)).strftime("%a %H:%M")
+                at = view.midnight + timedelta(minutes=lane.due_min)
+                due = f"{a_day(at, 'short weekday')} {at:%H:%M}"
                 found[job] = say(
                     "{more} min longer at the printer than alone: {over} min after {due} by today's plan",
                     more=more,

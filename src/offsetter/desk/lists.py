@@ -14,7 +14,7 @@ from offsetter.core import facts as shipped
 from offsetter.core import stock as core_stock
 from offsetter.core.facts import Blank
 from offsetter.core.facts.kinds import blank_body
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.stock import StockAct
 from offsetter.core.values import Frozen, Refusal, digest
 from offsetter.desk.at_work import MachinesAtWork
@@ -219,7 +219,7 @@ class Lists:
                             first=first["title"],
                             first2=first["customer"],
                             pieces=order.pieces,
-                            due=f"{told.due:%d %b %Y}",
+                            due=a_day(told.due, "full"),
                         ),
                     )
                 )

@@ -12,7 +12,7 @@ from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.tone import DRIFT_LIMIT, DifferenceReport, report_of
 from offsetter.core.facts import Condition, Drift, Feed, Lab, Measurement, Profile, Shop
 from offsetter.core.facts.inks import FOUR, split_off
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.conditions import KEPT, Conditions
@@ -137,7 +137,7 @@ class Measuring:
         at = self._base.now()
         shop, _ = self._jobs.shop()
         known = shop.conditions[view.measurement.condition]
-        said = say("corrected on {at} from {count} patches", at=f"{at:%d %b}", count=view.measurement.count)
+        said = say("corrected on {at} from {count} patches", at=a_day(at, "short"), count=view.measurement.count)
         made = self._conditions.change(known.printer, known.media, known.mode, by, lambda now: {
             "curves": curves, "ink_limit_pct": limit or now.get("ink_limit_pct"), "why": said, "measurement": measurement_id})  # fmt: skip
         with self._base.session() as session, session.begin():

@@ -48,7 +48,7 @@ class Proofs:
         views = tuple(v for one in variants if (v := self._view(stored, one)) is not None)
         order = stored.order
         pieces = ", ".join(f"{n} x {k.split('/')[1]}" for k, n in order.ordered.items())
-        return Proof(title=order.title, customer=order.customer, pieces=say("{pieces} pieces: {pieces2}", pieces=order.pieces, pieces2=pieces),
+        return Proof(title=order.title, customer=order.customer, pieces=say("{count} pieces: {sizes}", count=order.pieces, sizes=pieces),
                      state=proof_of(stored.acts, variants, wanted=inputs.proof_wanted), prints=views)  # fmt: skip
 
     def pdf(self, job_id: str) -> bytes:

@@ -9,7 +9,7 @@ from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.prints import slots_of
 from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing
-from offsetter.core.sentences import say
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.jobs import JobLine, Jobs
@@ -36,8 +36,8 @@ class Tickets:
             )
         stands, why = job_standing(stored.acts)
         return write_ticket(Ticket(
-            title=order.title, customer=order.customer, due=self._local(order.due).strftime("%a %-d %b, %H:%M"), pieces=several(order.pieces, "piece"),
-            code=code_of(job_id), shop=shop.name, note="" if stands == "open" else f"{stands.capitalize()}{': ' + why if why else ''}", prints=tuple(pages),
+            title=order.title, customer=order.customer, due=_due(self._local(order.due)), pieces=several(order.pieces, "piece"),
+            code=code_of(job_id), shop=shop.name, note="" if stands == "open" else STANDS[stands] + (f": {why}" if why else ""), prints=tuple(pages),
         ))  # fmt: skip
 
     def _print(self, job_id: str, print_id: str) -> TicketPrint | None:
@@ -61,6 +61,13 @@ class Tickets:
         )  # fmt: skip
 
 
+STANDS = {"held": say("Held"), "cancelled": say("Cancelled"), "closed": say("Closed")}
+
+
+def _due(at: datetime) -> str:
+    return f"{a_day(at, 'short weekday')} {a_day(at, 'short')}, {at:%H:%M}"
+
+
 def code_of(job_id: str) -> str:
     """What opens a job, read from its ticket."""
     return f"J-{job_id}"
@@ -68,22 +75,24 @@ def code_of(job_id: str) -> str:
 
 def _said(ctx: Context, seen: JobLine) -> tuple[tuple[str, str], ...]:
     if ctx.way is None:
-        return (("Way", say("not decided yet")),)
+        return ((say("Way"), say("not decided yet")),)
     mode = next((m.name for m in ctx.printer.modes if m.id == ctx.gone.mode), ctx.gone.mode)
     white = ctx.variant.spec.white if ctx.variant else None
     choke = white.choke_um / 1000 if white else 0.0
     runs = ", ".join(f"R{r.number} ({n})" for r in seen.job.runs if r.state == "released" and (n := sum(r.laid()[v.signature] for v in ctx.own)))  # fmt: skip
     here = ctx.pass_here
     told = {
-        "Way": say("{name} on {name2}, {mode}", name=ctx.method.name, name2=ctx.printer.name, mode=mode),
-        "Medium": ctx.feed.media.replace("-", " "),
-        "Mirror": say("in the file already; the printer's own OFF")
+        say("Way"): say("{name} on {name2}, {mode}", name=ctx.method.name, name2=ctx.printer.name, mode=mode),
+        say("Medium"): ctx.feed.media.replace("-", " "),
+        say("Mirror"): say("in the file already; the printer's own OFF")
         if ctx.method.mirror
         else say("none; the printer's own OFF"),
-        "White": say("{said}, pulled in {choke}", said=white.said, choke=a_length(choke, 2)) if white else "",
-        "Press": f"{ctx.press.name}{', cured in ' + ctx.oven.name if ctx.oven and ctx.cures_in == 'oven' else ''}",
-        "Lies": here.turn if here else "",
-        "Shield": here.shield if here else "",
-        "Runs": runs,
+        say("White"): say("{said}, pulled in {choke}", said=white.said, choke=a_length(choke, 2)) if white else "",
+        say("Press"): say("{press}, cured in {oven}", press=ctx.press.name, oven=ctx.oven.name)
+        if ctx.oven and ctx.cures_in == "oven"
+        else ctx.press.name,
+        say("Lies"): here.turn if here else "",
+        say("Shield"): here.shield if here else "",
+        say("Runs"): runs,
     }
     return tuple((name, value) for name, value in told.items() if value)

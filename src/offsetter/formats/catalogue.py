@@ -5,15 +5,24 @@ offsetter.pot beside this holds every text of the program; tools/texts.py writes
 
 import re
 from collections.abc import Callable, Collection
+from datetime import date
 from pathlib import Path
 
-from offsetter.core.sentences import ENGLISH, Language
+from offsetter.core.sentences import ENGLISH, Language, Written
 from offsetter.core.values import Refusal
 
 CODE = re.compile(r"[a-z]{2,3}(_[A-Z]{2})?")
 LARGEST_BYTES = 4_000_000
 PAGES = "frontend/"
 COUNT_OF_MANY = 100
+SKELETONS: dict[Written, str] = {
+    "weekday": "EEEE",
+    "short weekday": "EEE",
+    "short": "MMMd",
+    "long": "MMMMd",
+    "full": "yMMMMd",
+}
+"""What is told of a day, in Unicode's letters (UTS 35); each language has its own order for it."""
 SHIPPED = Path(__file__).parent / "texts"
 
 
@@ -41,6 +50,11 @@ class Catalogue:
         forms = self._counted.get(one)
         return ENGLISH.counted(one, many, count) if forms is None else forms[min(self._form(count), len(forms) - 1)]
 
+    def day(self, at: date, how: Written) -> str:
+        from babel.dates import format_skeleton
+
+        return str(format_skeleton(SKELETONS[how], at, locale=self.code))
+
     def for_pages(self) -> dict[str, str]:
         """What pages say: English to the same here, and of what is counted its first form with each way of counting ("{count} print_few")."""
         told = {english: self._texts[english] for english in self._of_pages if english in self._texts}
@@ -63,6 +77,9 @@ class InJson:
 
     def counted(self, one: str, many: str, count: int) -> str:
         return _escaped(self._language.counted(_plain(one), _plain(many), count))
+
+    def day(self, at: date, how: Written) -> str:
+        return _escaped(self._language.day(at, how))
 
 
 def read_catalogue(path: Path) -> Catalogue:

@@ -7,8 +7,10 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Frozen
 from offsetter.formats.page import INK, SOFT, write, write_right
+from offsetter.formats.reader import for_reader
 
 ROW_MM = 9.0
 LAST_MM = 24.0
@@ -34,7 +36,7 @@ def write_day(shop: str, verdict: str, made: datetime, sheets: tuple[HandsSheet,
     """A page for each pair of hands, more where they have much to do."""
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
-    page.setTitle(f"The day: {verdict}")
+    page.setTitle(for_reader(say("The day: {verdict}", verdict=verdict)))
     for sheet in sheets:
         _hands(page, shop, verdict, made, sheet)
     page.save()
@@ -48,7 +50,14 @@ def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSh
     def head() -> float:
         y = high - 20 * mm
         write(page, left, y, sheet.name, 18)
-        write_right(page, right, y, f"{shop}, planned {made:%d %B %Y %H:%M}", 9, SOFT)
+        write_right(
+            page,
+            right,
+            y,
+            say("{shop}, planned {day} {clock}", shop=shop, day=a_day(made, "full"), clock=f"{made:%H:%M}"),
+            9,
+            SOFT,
+        )
         write(page, left, y - 7 * mm, verdict, 10, SOFT)
         return float(y - 18 * mm)
 
@@ -59,7 +68,7 @@ def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSh
             y = head()
         if row.begins.date() != day:
             day = row.begins.date()
-            write(page, left, y, f"{row.begins:%A %d %B}", 11, SOFT)
+            write(page, left, y, f"{a_day(row.begins, 'weekday')} {a_day(row.begins, 'long')}", 11, SOFT)
             y -= ROW_MM * mm
         page.setStrokeColor(INK)
         page.setLineWidth(0.3)
@@ -68,10 +77,14 @@ def _hands(page: Canvas, shop: str, verdict: str, made: datetime, sheet: HandsSh
         write(page, left + 7 * mm, y, f"{row.begins:%H:%M}", 12)
         write(page, left + 22 * mm, y, row.what, 12)
         write(page, left + 22 * mm, y - 3.8 * mm, row.whose, 8, SOFT)
-        told = f"until {row.ends:%H:%M}" if row.runs_until is None else f"then by itself until {row.runs_until:%H:%M}"
+        told = (
+            say("until {clock}", clock=f"{row.ends:%H:%M}")
+            if row.runs_until is None
+            else say("then by itself until {clock}", clock=f"{row.runs_until:%H:%M}")
+        )
         write_right(page, right, y, row.where, 10)
         write_right(page, right, y - 3.8 * mm, told, 8, SOFT)
         y -= (ROW_MM + 2) * mm
     if not sheet.rows:
-        write(page, left, y, "Nothing is planned for these hands.", 12)
+        write(page, left, y, say("Nothing is planned for these hands."), 12)
     page.showPage()

@@ -4,6 +4,7 @@ from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
 
+from offsetter.core.sentences import say
 from offsetter.formats.typeface import settable, use_font
 
 POINTS_PER_MM = 72 / 25.4
@@ -16,15 +17,15 @@ def write_face_test(path: Path, tray: str) -> None:
     middle = WIDTH_MM / 2 * POINTS_PER_MM
     page.setFillColorCMYK(0, 0, 0, 1)
     page.setFont(use_font(), 17)
-    page.drawCentredString(middle, 62 * POINTS_PER_MM, "THIS SIDE WAS PRINTED")
+    page.drawCentredString(middle, 62 * POINTS_PER_MM, settable(say("THIS SIDE WAS PRINTED")))
     page.setFont(use_font(), 10)
-    page.drawCentredString(middle, 52 * POINTS_PER_MM, settable(f"from {tray}"))
-    page.drawCentredString(middle, 42 * POINTS_PER_MM, "Is your mark on this side, or on the back?")
+    page.drawCentredString(middle, 52 * POINTS_PER_MM, settable(say("from {tray}", tray=tray)))
+    page.drawCentredString(middle, 42 * POINTS_PER_MM, settable(say("Is your mark on this side, or on the back?")))
     arrow = page.beginPath()
     for at, (x, y) in enumerate(((50, 92), (42, 78), (58, 78))):
         (arrow.lineTo if at else arrow.moveTo)(x * POINTS_PER_MM, y * POINTS_PER_MM)
     arrow.close()
     page.drawPath(arrow, stroke=0, fill=1)
-    page.drawCentredString(middle, 71 * POINTS_PER_MM, "top of the page")
+    page.drawCentredString(middle, 71 * POINTS_PER_MM, settable(say("top of the page")))
     page.showPage()
     page.save()

@@ -9,9 +9,11 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
-from offsetter.core.quantities import a_size
+from offsetter.core.quantities import a_length, a_size
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, write
+from offsetter.formats.page import INK, SOFT, wrapped, write
+from offsetter.formats.reader import for_reader
 
 DRAWN_MM = (150.0, 150.0)
 
@@ -44,7 +46,7 @@ def write_proof(sheet: ProofSheet) -> bytes:
     """One A4 page a print."""
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
-    page.setTitle(f"Proof: {sheet.title}")
+    page.setTitle(for_reader(_title(sheet)))
     for one in sheet.prints:
         _page(page, sheet, one)
         page.showPage()
@@ -54,9 +56,16 @@ def write_proof(sheet: ProofSheet) -> bytes:
 
 def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     wide, high = A4
-    write(page, 20 * mm, high - 22 * mm, f"Proof: {sheet.title}", 16)
+    write(page, 20 * mm, high - 22 * mm, _title(sheet), 16)
     write(page, 20 * mm, high - 29 * mm, f"{sheet.customer} · {sheet.pieces}", 10, SOFT)
-    write(page, 20 * mm, high - 35 * mm, f"{one.name}, on {one.cloth_name} · {one.sizes}", 10, SOFT)
+    write(
+        page,
+        20 * mm,
+        high - 35 * mm,
+        say("{name}, on {cloth_name}", name=one.name, cloth_name=one.cloth_name) + f" · {one.sizes}",
+        10,
+        SOFT,
+    )
     left, _, right, _ = one.bounds_mm
     scale = piece_scale(one, DRAWN_MM)
     draw_piece(page, one, (wide / 2 - (right - left) / 2 * scale * mm, high - 45 * mm), DRAWN_MM)
@@ -65,16 +74,34 @@ def _page(page: Canvas, sheet: ProofSheet, one: ProofPrint) -> None:
     bar = 50 * scale * mm
     page.setStrokeColor(INK)
     page.line(20 * mm, at, 20 * mm + bar, at)
-    write(page, 20 * mm + bar + 2 * mm, at - 1 * mm, f"50 mm on the piece (drawn 1 : {1 / scale:.1f})", 9, SOFT)
-    said = (
-        f"The print is {a_size(w, h)}, {one.placing}.",
-        "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece.",
-        "Please read every word and number, and say yes only if all of it is right.",
-        sheet.signed or "Agreed by (name, date, signature):  ______________________________________________",
+    write(
+        page,
+        20 * mm + bar + 2 * mm,
+        at - 1 * mm,
+        say("{bar} on the piece (drawn 1 : {scale})", bar=a_length(50), scale=f"{1 / scale:.1f}"),
+        9,
+        SOFT,
     )
+    said = (
+        say("The print is {size}, {placing}.", size=a_size(w, h), placing=one.placing),
+        say(
+            "Colours are shown as they are reckoned to look on this cloth; a screen or paper print differs from the piece."
+        ),
+        say("Please read every word and number, and say yes only if all of it is right."),
+        sheet.signed or say("Agreed by (name, date, signature):  ______________________________________________"),
+    )
+    at -= 10 * mm
     for i, text in enumerate(said):
-        write(page, 20 * mm, at - (10 + 7 * i + (6 if i == len(said) - 1 else 0)) * mm, text, 10)
+        at -= 6 * mm if i == len(said) - 1 else 0
+        for line in wrapped(text, wide - 40 * mm, 10):
+            write(page, 20 * mm, at, line, 10)
+            at -= 5 * mm
+        at -= 2 * mm
     write(page, 20 * mm, 14 * mm, sheet.shop, 9, SOFT)
+
+
+def _title(sheet: ProofSheet) -> str:
+    return say("Proof: {title}", title=sheet.title)
 
 
 def piece_scale(one: ProofPrint, room_mm: tuple[float, float]) -> float:

@@ -9,8 +9,10 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
+from offsetter.core.sentences import a_day, say
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, write, write_right
+from offsetter.formats.page import INK, SOFT, wrapped, write, write_right
+from offsetter.formats.reader import for_reader
 
 PICTURES_MM = 70.0
 ROW_MM = 7.0
@@ -48,14 +50,14 @@ def write_quotation(told: Quotation) -> bytes:
     """One A4 page, more where the order has many blanks."""
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
-    page.setTitle(f"Quotation: {told.title}")
+    page.setTitle(for_reader(say("Quotation: {title}", title=told.title)))
     wide, high = A4
     left, right, y = 20 * mm, wide - 20 * mm, high - 24 * mm
-    write(page, left, y, "Quotation", 18)
+    write(page, left, y, say("Quotation"), 18)
     write_right(page, right, y, told.shop, 11)
     y -= 9 * mm
-    write(page, left, y, f"{told.title}, for {told.customer}", 12)
-    write_right(page, right, y, f"{told.made:%d %B %Y}", 10, SOFT)
+    write(page, left, y, say("{title}, for {customer}", title=told.title, customer=told.customer), 12)
+    write_right(page, right, y, a_day(told.made, "full"), 10, SOFT)
     y = _pictures(page, told, left, right, y - 8 * mm)
     for thing in told.things:
         if y < (60 + ROW_MM * len(thing.rows)) * mm:
@@ -63,12 +65,18 @@ def write_quotation(told: Quotation) -> bytes:
             y = high - 24 * mm
         y = _thing(page, thing, told.currency, left, right, y)
     for text in (
-        f"Valid until {told.until:%d %B %Y}. Ready by {told.due:%d %B %Y} if the order is given in time.",
-        "Printed pieces may differ a little from what a screen or paper shows of them.",
-        "Ordered (quantity, name, date, signature):  ________________________________________",
+        say(
+            "Valid until {until}. Ready by {due} if the order is given in time.",
+            until=a_day(told.until, "full"),
+            due=a_day(told.due, "full"),
+        ),
+        say("Printed pieces may differ a little from what a screen or paper shows of them."),
+        say("Ordered (quantity, name, date, signature):  ________________________________________"),
     ):
         y -= 8 * mm
-        write(page, left, y, text, 10)
+        for at, line in enumerate(wrapped(text, right - left, 10)):
+            y -= 5 * mm if at else 0
+            write(page, left, y, line, 10)
     page.save()
     return out.getvalue()
 
@@ -97,7 +105,11 @@ def _thing(page: Canvas, thing: QuotedThing, currency: str, left: float, right: 
     write(page, left, y, "; ".join(thing.prints), 9, SOFT)
     y -= 8 * mm
     columns = (left + 30 * mm, left + 90 * mm, right)
-    for x, head in zip(columns, ("pieces", f"{currency} a piece", f"{currency} in all"), strict=True):
+    for x, head in zip(
+        columns,
+        (say("pieces"), say("{currency} a piece", currency=currency), say("{currency} in all", currency=currency)),
+        strict=True,
+    ):
         write_right(page, x, y, head, 9, SOFT)
     page.setStrokeColor(INK)
     for row in thing.rows:
@@ -107,5 +119,5 @@ def _thing(page: Canvas, thing: QuotedThing, currency: str, left: float, right: 
         for x, cell in zip(columns, (str(row.quantity), f"{row.each:.2f}", f"{row.whole:.2f}"), strict=True):
             write_right(page, x, y, cell, 11 if row.is_ordered else 10)
         if row.is_ordered:
-            write(page, columns[0] + 3 * mm, y, "as asked for", 9, SOFT)
+            write(page, columns[0] + 3 * mm, y, say("as asked for"), 9, SOFT)
     return float(y - 10 * mm)

@@ -10,16 +10,18 @@ from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.core.facts import Stage
 from offsetter.core.quantities import a_size
+from offsetter.core.sentences import say
 from offsetter.core.values import Frozen
-from offsetter.formats.page import INK, SOFT, write, write_right
+from offsetter.formats.page import INK, SOFT, wrapped, write, write_right
 from offsetter.formats.proof_pdf import ProofPrint, draw_piece
 from offsetter.formats.qr import draw_qr
-from offsetter.formats.recipe_pdf import draw_stage, needs_mm, wrapped
+from offsetter.formats.reader import for_reader
+from offsetter.formats.recipe_pdf import draw_stage, needs_mm
 
 HAIR = HexColor("#C9C1B1")
 LEFT, RIGHT = 18 * mm, 192 * mm
 PIECE_MM = (78.0, 74.0)
-BOXES = ("printed", "prepared", "pressed", "good", "spoiled")
+BOXES = (say("printed"), say("prepared"), say("pressed"), say("good"), say("spoiled"))
 ROWS = 14
 """Of sizes and names on one page; more are counted on the screen."""
 
@@ -53,7 +55,7 @@ def write_ticket(ticket: Ticket) -> bytes:
     """A4; a stage that does not fit goes to a page of its own."""
     out = io.BytesIO()
     page = Canvas(out, pagesize=A4, invariant=1)
-    page.setTitle(f"Ticket: {ticket.title}")
+    page.setTitle(for_reader(say("Ticket: {title}", title=ticket.title)))
     for one in ticket.prints:
         _stages(page, ticket, one, _top(page, ticket, one))
         page.showPage()
@@ -67,11 +69,18 @@ def _head(page: Canvas, ticket: Ticket) -> float:
     draw_qr(page, ticket.code, RIGHT - 24 * mm, high - 37 * mm, 24 * mm)
     write(page, LEFT, high - 20 * mm, ticket.title, 20)
     write(page, LEFT, high - 27 * mm, f"{ticket.customer} · {ticket.pieces}", 11)
-    write(page, LEFT, high - 35 * mm, f"Due {ticket.due}", 14)
+    write(page, LEFT, high - 35 * mm, say("Due {due}", due=ticket.due), 14)
     write_right(page, RIGHT - 26 * mm, high - 35 * mm, ticket.code, 8, SOFT)
     if ticket.note:
         write(page, LEFT, high - 41 * mm, ticket.note, 11, HexColor("#A8400F"))
-    write(page, LEFT, 10 * mm, f"{ticket.shop} · the screen knows what changed since this was printed", 8, SOFT)
+    write(
+        page,
+        LEFT,
+        10 * mm,
+        say("{shop} · the screen knows what changed since this was printed", shop=ticket.shop),
+        8,
+        SOFT,
+    )
     return float(high - 46 * mm)
 
 
@@ -106,7 +115,7 @@ def _counts(page: Canvas, one: TicketPrint, at: float) -> float:
     """What was ordered, and boxes that a pen fills."""
     column = (RIGHT - LEFT - 78 * mm) / len(BOXES)
     first = LEFT + 78 * mm
-    write_right(page, first - 3 * mm, at, "ordered", 8.5, SOFT)
+    write_right(page, first - 3 * mm, at, say("ordered"), 8.5, SOFT)
     for i, name in enumerate(BOXES):
         write(page, first + i * column + 1 * mm, at, name, 8.5, SOFT)
     page.setStrokeColor(HAIR)
@@ -119,7 +128,7 @@ def _counts(page: Canvas, one: TicketPrint, at: float) -> float:
             page.rect(first + i * column, at - 1.6 * mm, column - 2 * mm, 5.6 * mm, stroke=1, fill=0)
     if len(one.counts) > ROWS:
         at -= 6 * mm
-        write(page, LEFT, at, f"and {len(one.counts) - ROWS} more: count them on the screen", 9, SOFT)
+        write(page, LEFT, at, say("and {more} more: count them on the screen", more=len(one.counts) - ROWS), 9, SOFT)
     return float(at - 9 * mm)
 
 
