@@ -9,12 +9,12 @@ from offsetter.formats.catalogue import SHIPPED
 
 
 def bracketed(text: str) -> str:
-    return "".join(p if p.startswith("{") else f"⟦{p}⟧" if p else "" for p in re.split(r"(\{\w+\})", text))
+    return "".join(p if p.startswith("{") else f"«{p}»" if p else "" for p in re.split(r"(\{\w+\})", text))
 
 
 def without_said(text: str) -> str:
     """What is left of a text: values, and what stands in no catalogue."""
-    return re.sub(r"⟦[^⟧]*⟧", "\n", text)
+    return re.sub(r"«[^»]*»", "\n", text)
 
 
 def lay_catalogue(folder: Path) -> None:

@@ -14,6 +14,7 @@ ROOT = Path(__file__).resolve().parents[1]
 SOURCE = ROOT / "src" / "offsetter"
 TARGET = SOURCE / "formats" / "texts" / "offsetter.pot"
 sys.path.insert(0, str(ROOT / "src"))
+from offsetter.core.facts.texts import shipped_texts  # noqa: E402
 from offsetter.core.wording import NOUNS, OF_MANY  # noqa: E402
 
 
@@ -33,6 +34,8 @@ def found() -> Catalog:
                 made.add((told[1], told[2]), locations=[(where, 0)])
             elif called == "several" and len(told) > 1 and told[1]:
                 _counted(made, told[1], told[2] or "" if len(told) > 2 else "", where)
+    for text in shipped_texts():
+        made.add(text, locations=[("src/offsetter/core/facts/data", 0)])
     for where, one, many in _of_pages():
         made.add((one, many) if many else one, locations=[(where, 0)])
     for noun in NOUNS:

@@ -2,6 +2,7 @@
 
 import re
 import uuid
+from datetime import date
 
 import pytest
 from babel.messages.catalog import Catalog
@@ -12,6 +13,7 @@ from offsetter.formats.catalogue import SHIPPED, read_catalogue
 from tests.abroad import lay_catalogue, without_said
 from tests.conftest import ROOT
 from tests.web.conftest import Counter, shop_of_its_own
+from tests.web.test_true_figures import words_in as paper_of
 
 SENTENCES = {
     "message",
@@ -122,7 +124,7 @@ def test_no_sentence_escapes_the_catalogue(abroad: Counter):
         for path in ("", "/advice", "/promise"):
             answer = abroad.get(f"/api/jobs/{job}{path}").json()
             left += escaped(answer, known)
-            said += sum("⟦" in s for s in sentences_in(answer))
+            said += sum("«" in s for s in sentences_in(answer))
     assert sorted(set(left)) == []
     assert said > 300
     refused = [
@@ -132,14 +134,34 @@ def test_no_sentence_escapes_the_catalogue(abroad: Counter):
     ]  # fmt: skip
     for answer in refused:
         assert answer.status_code >= 400
-        assert "⟦" in answer.json()["happened"], answer.text
+        assert "«" in answer.json()["happened"], answer.text
         assert not escaped(answer.json(), known | {"amount", "dream", "nobody12", "lots", "nobody"}), answer.text
+
+
+def test_papers_and_what_recipes_came_with_are_said_too_and_a_recipe_taken_along_stays_as_written(abroad: Counter):
+    shown = abroad.get("/api/recipes/film-house").json()
+    assert all(s["caution"].startswith("«") for s in shown["stages"] if s["caution"])
+    assert "«" not in abroad.get("/api/recipes/film-house/recipe.json").text
+    card = paper_of(abroad.get("/api/recipes/film-house/card.pdf").content)
+    assert "«Then: »" in card
+    assert "«Print face DOWN»" in card
+    assert re.search("[0-9] +«Transfer»", card)
+    job = abroad.order(lines=[{"blank": "tee-black", "counts": {"M": 2}}])
+    abroad.place(job)
+    for paper in ("ticket", "proof"):
+        said = paper_of(abroad.get(f"/api/jobs/{job}/{paper}.pdf").content)
+        assert said.count("«") > 5
+        assert not re.search(r"\b(due|ordered|mirror|caution|please|agreed|medium)\b", without_said(said), re.I)
+    # What a page acts by is no text: the counted sheets of a stage.
+    abroad.printed(job)
+    stages = abroad.get(f"/api/jobs/{job}/press-card").json()["stages"]
+    assert {c for s in stages for c in s["covers"]} >= {"parchment"}
 
 
 def test_who_chose_no_language_reads_english_and_a_broken_catalogue_is_left_out(counter: Counter):
     assert counter.get("/api/welcome").json()["languages"] == [["eo", "Esperanto"]]
     for units in ("mm-C", "in-F-xx"):
-        assert "⟦" not in reading(counter, units).get("/api/jobs/nobody12").text
+        assert "«" not in reading(counter, units).get("/api/jobs/nobody12").text
 
 
 def test_a_language_counts_in_its_own_forms_and_a_text_that_lost_its_value_is_not_taken(tmp_path):
@@ -155,6 +177,13 @@ def test_a_language_counts_in_its_own_forms_and_a_text_that_lost_its_value_is_no
     assert polish.text("{name} waits") == "{name} waits"
     assert polish.text('Say “"yes"”.') == 'Powiedz „"tak"”.'
     assert polish.counted("{count} sheet", "{count} sheets", 1) == "{count} sheet"
+    # As browsers name them (Unicode CLDR), and as CLDR has Polish months.
+    assert {polish.for_pages()[f"{{count}} print_{w}"] for w in ("one", "few", "many")} == {
+        "{count} wydruk",
+        "{count} wydruki",
+        "{count} wydruków",
+    }
+    assert polish.day(date(2026, 12, 3), "long") == "3 grudnia"
 
 
 def test_the_catalogue_of_texts_is_fresh(monkeypatch):

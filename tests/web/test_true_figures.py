@@ -368,7 +368,7 @@ def test_a_quotation_prices_all_prints_of_a_piece_and_its_blank_once(counter):
     assert f"{each:.2f}" in text
     assert f"{round(each, 2) * 10:.2f}" in text
     assert "Two sides, for Someone" in text
-    assert (datetime.now(UTC) + timedelta(days=14)).strftime("%d %B %Y") in text
+    assert (datetime.now(UTC) + timedelta(days=14)).strftime("%-d %B %Y") in text
     counter.decide(job, "order", quoted=19.5)
     assert "195.00" in words_in(counter.get(f"/api/jobs/{job}/quotation.pdf").content)
 

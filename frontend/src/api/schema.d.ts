@@ -4563,6 +4563,11 @@ export interface components {
              */
             caution: string;
             /**
+             * Covers
+             * @default []
+             */
+            covers: string[];
+            /**
              * Each
              * @default piece
              * @enum {string}

@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { api } from "../api/client";
 import type { Me } from "../api/types";
 import { useSettings } from "../settings/settings";
-import { LANGUAGE } from "../texts/say";
+import { LANGUAGE, languageKept } from "../texts/say";
 
 type Liked = NonNullable<Me["liking"]>;
 
@@ -43,8 +43,8 @@ export function Liking({ me }: { me: Me }) {
     tell(me.name, now);
   }, [me, theme, length, heat, language, change]);
   useEffect(() => {
-    // A page keeps the texts that it was loaded with.
-    if (language !== LANGUAGE) void telling.then(() => window.location.reload());
+    // A page keeps the texts that it was loaded with; where nothing is kept, loading anew would not change them.
+    if (language !== LANGUAGE && languageKept() === language) void telling.then(() => window.location.reload());
   }, [language]);
   return null;
 }

@@ -316,22 +316,15 @@ function ranOf(piece: OnTheWay, stage: CardStage, ranS: number, isEarly: boolean
     ended_early: isEarly,
     warm_at_s: null,
     again: piece.again ?? false,
-    covers: stage.temperature_c == null ? [] : coversOf(stage),
+    covers: stage.covers ?? [],
   };
-}
-
-/** Sheets of a stage that are used up by counting. */
-export function coversOf(stage: CardStage): string[] {
-  const covers = stage.stack.filter((l) => (l.kind ?? "cover") === "cover").map((l) => l.what.toLowerCase());
-  return [...new Set(covers)];
 }
 
 export type Cover = { cover: string; left: number; uses: number };
 
 /** Counted sheets of a stage and what they are still good for, pieces not yet recorded taken off. */
 export function coversAt(stage: CardStage, known: PressCard["covers"], pieces: OnTheWay[]): Cover[] {
-  if (stage.temperature_c == null) return [];
-  const here = coversOf(stage);
+  const here = stage.covers ?? [];
   return known
     .filter((c) => c.uses > 1 && here.includes(c.cover))
     .map((c) => {

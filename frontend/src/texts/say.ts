@@ -12,7 +12,7 @@ const plain = new Map<string, string>();
 begin("en", {});
 
 /** What this page was loaded in, by its code; empty: English. */
-export const LANGUAGE = languageHere();
+export const LANGUAGE = languageKept();
 
 /** texts: English to the same; where it counts, the first form's text and the name of each form ("{count} print_few"). */
 function begin(code: string, texts: Record<string, string>) {
@@ -50,7 +50,7 @@ async function load(code: string): Promise<void> {
   }
 }
 
-function languageHere(): string {
+export function languageKept(): string {
   try {
     return (JSON.parse(localStorage.getItem(SETTINGS) ?? "{}") as { language?: string }).language ?? "";
   } catch {

@@ -39,11 +39,16 @@ class CardStage(Stage):
 
     nth_part: int = 0
     """The how-manieth part of its print is on; 0: the print is whole."""
+    covers: tuple[str, ...] = ()
+    """Sheets that one press uses up by counting."""
 
 
 def part_by_part(stages: tuple[Stage, ...], parts: int) -> tuple[CardStage, ...]:
     """All stages for every part that a print is laid together from, after what is done before the first piece alone."""
-    whole = tuple(CardStage.model_validate(s.model_dump()) for s in stages)
+    whole = tuple(
+        CardStage.model_validate({**s.model_dump(), "covers": () if s.temperature_c is None else covers_of(s)})
+        for s in stages
+    )
     if parts < 2:
         return whole
     once, each = (tuple(s for s in whole if s.first_only is is_first) for is_first in (True, False))

@@ -29,6 +29,9 @@ class Language(Protocol):
     def day(self, at: date, how: Written) -> str:
         """As this language writes it."""
 
+    def value(self, text: str) -> str:
+        """What stands in a sentence: something that came with the program is said in this language, all else as it is."""
+
 
 class English:
     def text(self, english: str) -> str:
@@ -36,6 +39,9 @@ class English:
 
     def counted(self, one: str, many: str, count: int) -> str:
         return one if count == 1 else many
+
+    def value(self, text: str) -> str:
+        return text
 
     def day(self, at: date, how: Written) -> str:
         return at.strftime({"weekday": "%A", "short weekday": "%a", "short": "%-d %b", "long": "%-d %B", "full": "%-d %B %Y"}[how])  # fmt: skip
@@ -123,6 +129,6 @@ def _putter(language: Language) -> Callable[[re.Match[str]], str]:
         if not told:
             return text
         values = dict(one.split(_VALUE, 1) for one in told)
-        return _FIELD.sub(lambda f: values.get(f[1], f[0]), text)
+        return _FIELD.sub(lambda f: language.value(values[f[1]]) if f[1] in values else f[0], text)
 
     return put

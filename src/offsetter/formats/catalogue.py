@@ -7,7 +7,9 @@ import re
 from collections.abc import Callable, Collection
 from datetime import date
 from pathlib import Path
+from typing import Any
 
+from offsetter.core.facts.texts import FIELDS, shipped_texts
 from offsetter.core.sentences import ENGLISH, Language, Written
 from offsetter.core.values import Refusal
 
@@ -50,6 +52,24 @@ class Catalogue:
         forms = self._counted.get(one)
         return ENGLISH.counted(one, many, count) if forms is None else forms[min(self._form(count), len(forms) - 1)]
 
+    def value(self, text: str) -> str:
+        """Within a sentence it may be written small."""
+        for english in (text, text[:1].upper() + text[1:]):
+            if english in shipped_texts():
+                return self._texts.get(english, text)
+        return text
+
+    def of_shop(self, told: Any, speaks: bool = False) -> Any:
+        """An answer as JSON has it, what methods, recipes and care say in it in this language."""
+        match told:
+            case dict():
+                return {k: self.of_shop(v, k in FIELDS or k == "method_names") for k, v in told.items()}
+            case list():
+                return [self.of_shop(v, speaks) for v in told]
+            case str() if speaks and told in shipped_texts():
+                return self._texts.get(told, told)
+        return told
+
     def day(self, at: date, how: Written) -> str:
         from babel.dates import format_skeleton
 
@@ -77,6 +97,9 @@ class InJson:
 
     def counted(self, one: str, many: str, count: int) -> str:
         return _escaped(self._language.counted(_plain(one), _plain(many), count))
+
+    def value(self, text: str) -> str:
+        return _escaped(self._language.value(_plain(text)))
 
     def day(self, at: date, how: Written) -> str:
         return _escaped(self._language.day(at, how))

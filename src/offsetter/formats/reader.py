@@ -21,5 +21,6 @@ READER: ContextVar[Reader] = ContextVar("reader", default=_NOBODY)
 
 
 def for_reader(text: str) -> str:
-    """A sentence in this reader's units and language."""
-    return READER.get().told(text)
+    """A sentence in this reader's units and language; what came with the program too."""
+    reader = READER.get()
+    return reader.language.value(reader.told(text))

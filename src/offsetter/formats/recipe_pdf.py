@@ -73,7 +73,7 @@ def draw_stage(page: Canvas, stage: Stage, number: int, at: float) -> None:
     """One stage with its values and its stack, from at (in points) downwards."""
     page.setStrokeColor(HexColor("#C9C1B1"))
     page.line(20 * mm, at + 4 * mm, 190 * mm, at + 4 * mm)
-    write(page, 20 * mm, at - 2 * mm, f"{number}  {stage.name}", 12)
+    write(page, 20 * mm, at - 2 * mm, f"{number}  {for_reader(stage.name)}", 12)
     heat = "" if stage.temperature_c is None else both_heats(stage.temperature_c)
     time = f"{stage.time_s} s" if stage.time_s else say("by hand")
     if stage.missing:

@@ -5,12 +5,13 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
+from pydantic_core import from_json, to_json
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
 
 from offsetter.core.quantities import OPEN, Units
 from offsetter.core.sentences import BEGIN, ENGLISH, Language
-from offsetter.formats.catalogue import InJson
+from offsetter.formats.catalogue import Catalogue, InJson
 from offsetter.formats.reader import READER, Reader
 
 COOKIE = "offsetter-units"
@@ -42,17 +43,23 @@ class InReadersUnits:
             return
         reader = reader_of(Request(scope).cookies.get(COOKIE, ""), self._languages)
         begins: Any = None
-        is_text = is_json = False
+        is_text = is_json = is_answer = False
 
         async def sent(message: Any) -> None:
-            nonlocal begins, is_text, is_json
+            nonlocal begins, is_text, is_json, is_answer
             if message["type"] == "http.response.start":
                 begins = message
-                kind = Headers(raw=message["headers"]).get("content-type", "")
+                told = Headers(raw=message["headers"])
+                kind = told.get("content-type", "")
+                is_answer = kind == "application/json" and "content-disposition" not in told
                 is_text, is_json = kind.startswith(SAID), not kind.startswith(PLAIN)
                 return
             if message["type"] == "http.response.body" and is_text:
-                message = {**message, "body": _in(message.get("body", b""), reader, is_json=is_json)}
+                body = _in(message.get("body", b""), reader, is_json=is_json)
+                # What is taken along as a file goes on in the words in which it was written.
+                if is_answer and not message.get("more_body"):
+                    body = _of_shop(body, reader.language)
+                message = {**message, "body": body}
             if begins is not None:
                 headers = MutableHeaders(raw=begins["headers"])
                 if is_text and "content-length" in headers and not message.get("more_body"):
@@ -74,3 +81,10 @@ def _in(body: bytes, reader: Reader, *, is_json: bool) -> bytes:
     if is_json and reader.language is not ENGLISH:
         reader = replace(reader, language=InJson(reader.language))
     return reader.told(body.decode(errors="surrogateescape")).encode(errors="surrogateescape")
+
+
+def _of_shop(body: bytes, language: Language) -> bytes:
+    """What methods, recipes and care say of themselves, in a language of the shop's own."""
+    if not isinstance(language, Catalogue) or not body:
+        return body
+    return to_json(language.of_shop(from_json(body)))
