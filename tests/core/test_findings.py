@@ -141,6 +141,11 @@ def tender(shop):
     return shop.model_copy(update={"blanks": {**shop.blanks, "tee-black": blank}})
 
 
+def sandy(shop):
+    blank = shop.blanks["tee-black"].model_copy(update={"colour": "#C8BBA0", "colour_name": "sand"})
+    return shop.model_copy(update={"blanks": {**shop.blanks, "tee-black": blank}})
+
+
 def newer(shop):
     recipe = shop.recipes["film-house"].model_copy(update={"version": 5})
     return shop.model_copy(update={"recipes": {"film-house": recipe}})
@@ -290,6 +295,12 @@ CASES = [
         "off-middle",
         "note",
         {"by": "sub-ink-hard", "blank": "coaster", "place": {"width_um": 40_000, "below_collar_um": 5_000}},
+    ),
+    (
+        "method",
+        "white-wanted",
+        "caution",
+        {"by": "direct", "shop_of": sandy, "picture": "box", "method": {"schools": {"pretreat": "none"}}},
     ),
     ("order", "press-shape", "blocker", {"by": "sub-ink-hard", "blank": "mug", "method": {"press": "gannet"}}),
     ("order", "too-thick", "blocker", {"by": "sub-ink-hard", "blank": "coaster", "shop_of": opens_little}),

@@ -143,9 +143,11 @@ def test_the_room_and_the_sentence_over_a_machine(shop):
 
 def test_whether_missing_lines_matter_depends_on_the_print():
     checked = (Checked(id="a", at=NOW, by="Noor", kind="check", missing={"C": (41, 42), "K": ()}, lines=480),)
-    assert shown(would_show(checked, {"C": 12.0})) == "Cyan misses 2 lines, and this print covers 12 % with it: stripes would show. Clean first."  # fmt: skip
-    assert "would not show" in would_show(checked, {"C": 0.1, "M": 40.0})
-    assert would_show((), {"C": 12.0}) == ""
+    assert shown(would_show(checked, {"C": 12.0})[0]) == "Cyan misses 2 lines, and this print covers 12 % with it: stripes would show. Clean first."  # fmt: skip
+    missed, shows = would_show(checked, {"C": 0.1, "M": 40.0})
+    assert "would not show" in missed
+    assert not shows
+    assert would_show((), {"C": 12.0}) == ("", False)
 
 
 def sent(minutes: float, planned: float = 20.0, **more) -> Send:

@@ -2,10 +2,12 @@
 
 import json
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import mock
 
 import pytest
 from PIL import Image
+from reportlab.pdfgen.canvas import Canvas
 
 from offsetter.cli.__main__ import _parser
 from offsetter.core.compute import gang, ink_engine, nest
@@ -13,6 +15,7 @@ from offsetter.core.compute.chart import lay_chart, size_chart
 from offsetter.core.compute.colour import Colours
 from offsetter.core.compute.correction import correction_of
 from offsetter.core.compute.gang import GangPiece, Room
+from offsetter.core.compute.heat import fit_press
 from offsetter.core.compute.heat_log import Logged, runs_of
 from offsetter.core.compute.nest import Piece
 from offsetter.core.compute.nest_shapes import outline_of
@@ -21,6 +24,7 @@ from offsetter.core.compute.tone import report_of
 from offsetter.core.facts import Feed, profile_bytes
 from offsetter.core.values import Refusal
 from offsetter.formats.nozzle_sheet import plates_in
+from offsetter.formats.pwg_raster import write_jpeg
 from offsetter.web.settings import Settings
 from tests.conftest import ROOT
 from tests.core.shapes import disc
@@ -50,6 +54,14 @@ def strip():
                      profile="p", mirrored=False, white=False)  # fmt: skip
 
 
+def long_picture():
+    with TemporaryDirectory() as folder:
+        page = Canvas(f"{folder}/run.pdf", pagesize=(100, 14_000))
+        page.showPage()
+        page.save()
+        write_jpeg(Path(folder) / "run.pdf", Path(folder) / "run.jpg", 600)
+
+
 def without_engine():
     with mock.patch.object(ink_engine, "LIBRARY", "libnone.so.9"):
         ink_engine._library.__wrapped__()
@@ -64,6 +76,8 @@ IN_CORE = {
     "too-many-prints": lambda: gang.lay_gang(tuple(GangPiece(id=f"p~{n}", width_um=10_000, height_um=10_000) for n in range(gang.MOST_PRINTS + 1)), ROLL),
     "no-log": lambda: runs_of(()),
     "half-a-log": lambda: runs_of(logged(22, 60, 120, 170, 171, 170)),
+    "readings-do-not-fit": lambda: fit_press(tuple((m, 20 + 3.0 * m) for m in range(0, 60, 5)), tuple((m, 22 + 170 * 0.5**m) for m in range(12)), 22),
+    "too-long": long_picture,
     "no-patches": lambda: report_of({"A1": (50.0, 0.0, 0.0)}, {"B1": (50.0, 0.0, 0.0)}),
     "sheet-too-small": lambda: size_chart(400, 60, 60),
     "no-ramps": lambda: correction_of(strip(), Colours(profile_bytes()), {}),

@@ -1,5 +1,6 @@
 """Orders from another program: a token with named rights, each order once, held until somebody has looked; never straight at a printer."""
 
+import tomllib
 import uuid
 from datetime import UTC, datetime, timedelta
 
@@ -9,10 +10,13 @@ from sqlalchemy.orm import Session
 
 from offsetter.store.engine import engine_for
 from offsetter.store.tables import TokenRow
+from tests.conftest import ROOT
 from tests.core.shapes import disc
 from tests.web.conftest import Counter, png
 
 DUE = (datetime.now(UTC) + timedelta(days=6)).isoformat()
+BLANKS = tomllib.loads((ROOT / "demo" / "shop.toml").read_text())["blanks"]
+EVERYTHING = [{"blank": b["code"], "size": next(iter(b["sizes"])), "count": 1} for b in BLANKS]
 
 
 class Shop:
@@ -65,7 +69,7 @@ def test_an_order_comes_in_once_with_its_picture_and_names_and_waits_for_a_look(
 
 def test_rights_are_what_was_given_and_end_at_once(counter: Counter, shop: Shop, app_url: str):
     reads = Shop(counter, "read orders")
-    assert reads.order("x1").status_code == 403
+    assert reads.order("x1").json()["code"] == "no-right"
     assert shop.order("mine").status_code == 201
     assert reads.get("orders/mine").json()["code"] == "no-such-order", "another program's orders are not its own"
     assert shop.get("blanks").json()[0].keys() == {"blank", "name", "colour", "sizes"}
@@ -90,7 +94,7 @@ def test_rights_are_what_was_given_and_end_at_once(counter: Counter, shop: Shop,
     [
         ({"pieces": [{"blank": "Crew tee", "size": "M", "count": 1}]}, "no-such-blank"), ({"pieces": [{"blank": "tee-black", "size": "XXS", "count": 1}]}, "no-such-size"),
         ({"due": "2020-01-01T00:00:00Z"}, "due-in-the-past"), ({"pieces": []}, "not-valid"), ({"due": "2030-01-01T00:00:00"}, "not-valid"), ({"quoted": -1}, "not-valid"),
-        ({"surprise": 1}, "not-valid"), ({"pieces": [{"blank": "tee-black", "size": "M", "count": 10_001}]}, "not-valid"),
+        ({"surprise": 1}, "not-valid"), ({"pieces": EVERYTHING}, "too-many-blanks"), ({"pieces": [{"blank": "tee-black", "size": "M", "count": 10_001}]}, "not-valid"),
     ],
 )  # fmt: skip
 def test_an_order_that_cannot_be_is_said_and_not_taken(shop: Shop, more: dict, code: str):

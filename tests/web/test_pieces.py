@@ -41,6 +41,8 @@ def cured(counter: Counter, job: str) -> str:
     counter.plates(job)
     run = counter.release(job).json()["runs"][-1]
     counter.act(job, kind="printed", run=run["id"], count=run["copies"])
+    prepare = next(s for s in counter.job(job)["line"]["stations"] if s["station"] == "prepare")
+    assert "wet" in {f["code"] for f in prepare["findings"]}, "powder holds on wet ink alone"
     for stage in ("powder", "cure-oven"):
         counter.act(job, kind="prepared", run=run["id"], stage=stage, count=run["copies"])
     return run["id"]
@@ -54,6 +56,8 @@ def test_two_colours_two_prints_and_a_name_for_everyone_go_the_whole_way(counter
     assert "Turn the piece" in back["turn"]
     stack = counter.get(f"/api/jobs/{job}/press-card", params={"print": "p2"}).json()["stages"][0]["stack"]
     assert "Garment, back" in [layer["what"] for layer in stack]
+    at_back = counter.job(job, "p2")["line"]["stations"]
+    assert "lay" in {f["code"] for s in at_back if s["station"] == "press" for f in s["findings"]}
     for picture in counter.job(job)["line"]["run_pictures"]:
         assert counter.get(picture).status_code == 200, "every name is drawn, looked at or not"
     run = cured(counter, job)

@@ -41,6 +41,9 @@ REFUSED = [
     ("no-such-mode", "decide", "method", {"mode": "dream"}),
     ("wrong-recipe", "decide", "method", {"recipe": "dye-cloth-house", "recipe_version": 1}),
     ("wrong-printer", "decide", "method", {"printer": "shearwater", "mode": "photo"}),
+    ("no-such-language", GET, "/api/welcome/texts/xx", None),
+    ("no-demo", POST, "/api/welcome/demo", {"name": "Ada"}),
+    ("nothing-heated", GET, "/api/jobs/{scarf}/press-card?part=prepare&print=front", None),
     ("no-artwork", POST, "/api/jobs/{bare}/plates", {}),
     ("nothing-left", POST, "/api/jobs/{job}/redo", {}),
     ("nothing-stale", POST, "/api/jobs/{job}/resolve", {"id": MARK, "old": "0" * 32, "way": "use", "reason": "It is fine."}),
@@ -115,9 +118,11 @@ def desk(database, shop_rows, tmp_path_factory):
         named = counter.order(
             {"S": 2}, names=[{"number": n, "text": f"N{n}", "size": "S", "line": "a"} for n in (1, 2)]
         )
+        scarf = counter.order(lines=[{"blank": "scarf", "counts": {"one": 1}}])
+        counter.place(scarf)
         closed = tmp_path_factory.mktemp("closed")
         known = {
-            "job": job, "bare": bare, "printed": printed, "named": named, "run": run, "closed": str(closed), "our profile": services.jobs.profile,
+            "job": job, "bare": bare, "printed": printed, "named": named, "scarf": scarf, "run": run, "closed": str(closed), "our profile": services.jobs.profile,
             "picture": counter.job(job)["line"]["pictures"]["cloth"].rsplit("/", 1)[0], "press kind": next(iter(services.machines.kinds().machines["presses"])),
         }  # fmt: skip
         yield counter, known, services
@@ -158,7 +163,9 @@ def asked(desk, how: str, path: str, body):
 
 @pytest.mark.parametrize(("code", "how", "path", "body"), REFUSED, ids=[f"{n} {c[0]}" for n, c in enumerate(REFUSED)])
 def test_it_is_refused_by_its_code_and_nothing_is_changed(desk, monkeypatch, code, how, path, body):
-    counter, known, _ = desk
+    counter, known, services = desk
+    if code == "no-demo":
+        monkeypatch.setattr(services, "is_demo", False)
     if code == "folder-closed":  # the tests run as one who may write anywhere
         monkeypatch.setattr("offsetter.desk.links.os.access", lambda *_: False)
 

@@ -3758,6 +3758,11 @@ export interface components {
              * @default
              */
             nozzles: string;
+            /**
+             * Nozzles Show
+             * @default false
+             */
+            nozzles_show: boolean;
             /** Printer */
             printer: string;
             /**

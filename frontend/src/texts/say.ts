@@ -72,8 +72,8 @@ export function say(text: string, values?: Values): string {
 export function sayMany(count: number, one: string, many: string, values?: Values): string {
   return here.t(one, {
     count,
-    defaultValue_one: one,
-    defaultValue_other: many,
+    // What stands in no catalogue is English, and counts as English does.
+    defaultValue: count === 1 ? one : many,
     replace: { count, ...filled(values ?? {}) },
   });
 }

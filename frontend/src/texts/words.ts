@@ -70,6 +70,16 @@ const WORDS = new Map(
     pocket: say("pocket"),
     knot: say("knot"),
     collar: say("collar"),
+    "shoulder seam": say("shoulder seam"),
+    rim: say("rim"),
+    "upper edge": say("upper edge"),
+    // What hard goods are made of.
+    "coated metal": say("coated metal"),
+    hardboard: say("hardboard"),
+    ceramic: say("ceramic"),
+    glass: say("glass"),
+    "wood-grain": say("wood-grain"),
+    plastic: say("plastic"),
     // The face that carries the print.
     up: say("up"),
     down: say("down"),

@@ -108,9 +108,7 @@ function ToSend({ seen, again }: { seen: AtPrinter; again: () => void }) {
         </div>
       )}
       {seen.nozzles && (
-        <p
-          className={`border-l-4 pl-2 text-sm ${seen.nozzles.includes("would not show") ? "border-hair2" : "border-need"}`}
-        >
+        <p className={`border-l-4 pl-2 text-sm ${seen.nozzles_show ? "border-need" : "border-hair2"}`}>
           {seen.nozzles}
         </p>
       )}

@@ -62,18 +62,20 @@ SHOWS_FROM_PCT = 0.5
 """Coverage of a channel from which a missing line is seen (from memory)."""
 
 
-def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> str:
-    """Whether what the last check missed would be seen in a print that covers so much; empty: nobody checked, or nothing is out."""
+def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> tuple[str, bool]:
+    """What the last check missed, and whether it would be seen in a print that covers so much; empty: nobody checked, or nothing is out."""
     last = next((c for c in reversed(history) if c.kind == "check"), None)
     out = {c: n for c, n in last.missing.items() if n} if last else {}
     if not out:
-        return ""
+        return "", False
     seen = {c: n for c, n in out.items() if coverage_pct.get(c, 0.0) >= SHOWS_FROM_PCT}
     if not seen:
         named = " and ".join(name_of(c) for c in out)
-        return say("Lines of {named} are missing, and this print hardly uses it: it would not show.", named=named)
+        return say(
+            "Lines of {named} are missing, and this print hardly uses it: it would not show.", named=named
+        ), False
     told = "; ".join(say("{c} misses {counted}, and this print covers {coverage} % with it", c=name_of(c), counted=several(len(n), 'line'), coverage=f'{coverage_pct[c]:.0f}') for c, n in seen.items())  # fmt: skip
-    return say("{told}: stripes would show. Clean first.", told=capitalised(told))
+    return say("{told}: stripes would show. Clean first.", told=capitalised(told)), True
 
 
 def next_step(history: tuple[Checked, ...]) -> NextStep:

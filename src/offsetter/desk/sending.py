@@ -68,7 +68,9 @@ class AtPrinter(Frozen):
     care: tuple[Due, ...] = ()
     """Asked for before the first job."""
     nozzles: str = ""
-    """Whether missing lines would be seen in this print."""
+    """Lines that the last check missed."""
+    nozzles_show: bool = False
+    """They would be seen in this print."""
     notes: tuple[str, ...] = ()
     """What this printer does not heed, and must be set by hand."""
     run: str = ""
@@ -126,10 +128,11 @@ class Sending:
         way: Literal["network", "folder", "hand"] = "network" if link.address else "folder" if link.folder else "hand"
         now = self._at_work.look(machine) if link.address else None
         trays = trays_of(told, link, feed, newest) if way == "network" else ()
+        missed, shows = would_show(checks, _coverage(newest))
         return AtPrinter(
             printer=machine, name=printer.name, way=way, said=now.said if now else "", is_hindered=bool(now and now.is_hindered), trays=trays,
             tray=next((t.id for t in trays if t.fits), ""), care=self._at_work.due_before(machine), notes=_notes(told, printer, newest, _left(newest, printed)[1] if newest else 1) if way == "network" else (),
-            nozzles=would_show(checks, _coverage(newest)),
+            nozzles=missed, nozzles_show=shows,
             run=newest.id if newest else "", sheets=_left(newest, printed) if newest else (1, 0), sends=sends,
             unit="length" if feed and feed.kind == "roll" else "sheet",
         )  # fmt: skip

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, ProblemError, told } from "../../api/client";
 import type { Blank } from "../../api/types";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { useMoney } from "../../ui/money";
 import { Overlay } from "../../ui/Overlay";
 import { Button, Pick, Switch } from "../../ui/parts";
@@ -170,7 +171,7 @@ export function BlankForm({ blank, like, onClose, onSaved }: BlankFormProps) {
             <Pick
               label={say("Made of")}
               value={material}
-              options={MATERIALS.map((m) => ({ id: m, name: m || say("not known yet: it will be asked") }))}
+              options={MATERIALS.map((m) => ({ id: m, name: m ? worded(m) : say("not known yet: it will be asked") }))}
               onChange={setMaterial}
             />
             <Switch label={say("Coated")} hint={say("its coating takes dye")} value={coated} onChange={setCoated} />

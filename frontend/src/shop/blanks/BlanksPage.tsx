@@ -161,7 +161,9 @@ function OneBlank({ id }: { id: string }) {
           {blank.kind === "hard" && (
             <>
               <dt className="text-soft">{say("Made of")}</dt>
-              <dd className={blank.material ? "" : "text-need"}>{blank.material || say("not known yet")}</dd>
+              <dd className={blank.material ? "" : "text-need"}>
+                {(blank.material && worded(blank.material)) || say("not known yet")}
+              </dd>
               <dt className="text-soft">{say("Coating")}</dt>
               <dd>{blank.coated ? say("takes dye") : say("none")}</dd>
             </>

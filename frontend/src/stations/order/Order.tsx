@@ -8,6 +8,7 @@ import { Standings } from "../../line/Standings";
 import type { StationProps } from "../../line/station";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
 import { Button, Key, NumberField, Pick, Slider } from "../../ui/parts";
@@ -129,7 +130,7 @@ function Legend({ garment, offset }: { garment: Garment; offset: number }) {
       </tspan>
       {garment.origin !== "collar" && (
         <tspan x={20} y={81}>
-          {say("from the {origin}", { origin: garment.origin })}
+          {say("from the {origin}", { origin: worded(garment.origin) })}
         </tspan>
       )}
       {garment.safe && (

@@ -5,6 +5,7 @@ import { PrintPicture } from "../../bench/GarmentPicture";
 import type { JobLine } from "../../line/useJobLine";
 import { useUnits } from "../../settings/settings";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 
 const SNAP_MM = 4;
 const NUDGE_UM = 1_000;
@@ -43,7 +44,7 @@ export function PlacedPrint({ garment, href, jobLine }: { garment: Garment; href
       role="button"
       aria-label={say("Print, {y_mm} below the {origin}, {offset} off the middle. Arrows move it by 1 mm.", {
         y_mm: units.length(box.y_mm),
-        origin: garment.origin,
+        origin: worded(garment.origin),
         offset: units.length(offset / 1000),
       })}
       className="cursor-move"
