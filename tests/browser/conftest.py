@@ -97,6 +97,20 @@ def counter(server: Server) -> Counter:
     return server.counter()
 
 
+@pytest.fixture
+def job(counter: Counter) -> str:
+    """A job with something of everything in its ledger."""
+    job = counter.order()
+    run = counter.printed(job)
+    for stage in ("powder", "cure-oven"):
+        counter.act(job, kind="prepared", run=run, stage=stage, count=4)
+    for _ in range(2):
+        counter.act(job, kind="pressed", run=run, size="S", stages=[])
+    counter.act(job, kind="good", size="S", count=1)
+    counter.act(job, kind="spoiled", what="piece", size="S", count=1, stage="peel", cause="peeled warm")
+    return job
+
+
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 RUN = """what => axe.run(document, what).then(r => r.violations.map(
     v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).join(' | ')))"""

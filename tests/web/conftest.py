@@ -13,6 +13,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 from standins.serving import Machines
 
+from offsetter.core.compute import gang
 from offsetter.web.app import create_app
 from tests.conftest import stocked
 from tests.core.shapes import disc
@@ -24,6 +25,15 @@ def machines() -> Iterator[Machines]:
     made = Machines(names=())
     yield made
     made.close()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def short_searches() -> Iterator[None]:
+    """How well a sheet is laid is measured in tests/core and bench."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(gang, "TRIES", 20_000)
+        patch.setattr(gang, "SHAPES_S", 2)
+        yield
 
 
 @pytest.fixture(scope="session")

@@ -13,7 +13,14 @@ from offsetter.web.app import create_app
 from tests.conftest import stocked
 from tests.web.conftest import PASSWORD, Counter
 
-OPEN = {"/api/welcome", "/api/welcome/authority.crt", "/api/welcome/owner", "/api/welcome/sign-in", "/api/welcome/demo"}
+OPEN = {
+    "/api/welcome",
+    "/api/welcome/texts/R1",
+    "/api/welcome/authority.crt",
+    "/api/welcome/owner",
+    "/api/welcome/sign-in",
+    "/api/welcome/demo",
+}
 OWN_AFFAIRS = {*OPEN, "/api/welcome/switch", "/api/welcome/sign-out", "/api/me/liking"}
 ANYTHING = {"job_id": "x", "recipe_id": "x", "station": "white", "user_id": "x", "session_id": "x", "press": "gannet", "probe": "whimbrel", "holder": "x" * 8, "key": "x",
             "run_id": "x", "name": "run.pdf", "file_hash": "x", "kind": "cloth", "code": "R1", "file": "x", "blank_id": "xy", "printer": "dunlin", "method": "x", "profile": "x", "chart": "x", "measurement": "x", "brand": "x", "sort": "ovens", "machine": "fulmar", "customer": "x", "send_id": "x", "sheet_id": "x", "list_name": "jobs", "table": "stock", "reference": "x", "token_id": "x", "task": "stir-white", "face": "print"}  # fmt: skip

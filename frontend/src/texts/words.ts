@@ -29,6 +29,7 @@ const WORDS = new Map(
     blocked: say("blocked"),
     "needs you": say("needs you"),
     "not needed": say("not needed"),
+  "out of date": say("out of date"),
     // What a reading is of.
     "a piece": say("a piece"),
     "the order": say("the order"),
@@ -92,6 +93,8 @@ const WORDS = new Map(
     owner: say("owner"),
     technician: say("technician"),
     viewer: say("viewer"),
+    "bring orders": say("bring orders"),
+    "read orders": say("read orders"),
   }),
 );
 

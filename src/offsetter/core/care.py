@@ -7,7 +7,7 @@ from typing import Literal
 from offsetter.core.facts.care import UNITS, CareTask, RoomRange
 from offsetter.core.machine_acts import Cared, MachineAct, Room
 from offsetter.core.quantities import a_heat
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Frozen
 
 SOON_SHARE = 0.85
@@ -150,5 +150,5 @@ def room_said(rooms: tuple[MachineAct, ...], fit: RoomRange) -> tuple[str, bool]
         wrong.append(say("too dry: heads dry and film charges") if body.humidity_pct < fit.humidity_pct[0] else say("too damp: sheets curl, powder clumps"))  # fmt: skip
     told = [a_heat(body.celsius, 1)] if body.celsius is not None else []
     told += [say("{humidity} % humidity", humidity=f"{body.humidity_pct:.0f}")] if body.humidity_pct is not None else []
-    rest = f": {' and '.join(wrong)}" if wrong else ""
+    rest = f": {listed(wrong)}" if wrong else ""
     return f"{', '.join(told)}{rest}", not wrong

@@ -5,7 +5,7 @@ from typing import Literal
 
 from offsetter.core.facts import Method, Printer
 from offsetter.core.facts.inks import WHITE, name_of
-from offsetter.core.sentences import capitalised, say
+from offsetter.core.sentences import capitalised, listed, say
 from offsetter.core.values import Frozen
 from offsetter.core.wording import several
 
@@ -70,7 +70,7 @@ def would_show(history: tuple[Checked, ...], coverage_pct: dict[str, float]) -> 
         return "", False
     seen = {c: n for c, n in out.items() if coverage_pct.get(c, 0.0) >= SHOWS_FROM_PCT}
     if not seen:
-        named = " and ".join(name_of(c) for c in out)
+        named = listed(name_of(c) for c in out)
         return say(
             "Lines of {named} are missing, and this print hardly uses it: it would not show.", named=named
         ), False

@@ -14,7 +14,7 @@ from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.places import SEAM_MM, Placing, across_said, below_said, box_of, laid_with, side_of
 from offsetter.core.runs import Run, physical_signature
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Frozen
 
 
@@ -263,10 +263,10 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
         hidden = [names[i].lower() for i, p in places[:at] if side_of(p) != side_of(place)]
         shields = []
         if under:
-            shields.append(say("parchment over the finished {under}", under=" and ".join(under)))
+            shields.append(say("parchment over the finished {under}", under=listed(under)))
         if hidden:
             shields.append(
-                say("parchment below it: the finished {hidden} lies face down on the pad", hidden=" and ".join(hidden))
+                say("parchment below it: the finished {hidden} lies face down on the pad", hidden=listed(hidden))
             )
         later = len(places) - at - 1
         found.append(Pass(

@@ -2,7 +2,7 @@
 paper, the command line) puts it together in its reader's language; English is the text as it is written here, beside its rule."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import date
 from typing import Literal, Protocol, get_args
 
@@ -68,6 +68,20 @@ def say_many(count: int, one: str, many: str, /, **values: object) -> str:
     '1 piece is left'
     """
     return say(f"{one}{_MANY}{many}{_MANY}{count}", count=count, **values)
+
+
+def listed(parts: Iterable[str]) -> str:
+    """Such as "cyan, magenta and white".
+
+    >>> shown(listed(("cyan", "magenta", "white")))
+    'cyan, magenta and white'
+    """
+    found = tuple(parts)
+    if len(found) < 2:
+        return found[0] if found else ""
+    *others, before, last = found
+    end = say("{one} and {other}", one=before, other=last)
+    return ", ".join((*others, end))
 
 
 def a_day(at: date, how: Written) -> str:

@@ -4,7 +4,7 @@ from offsetter.core.compute.placement import obstacles_under, place_on
 from offsetter.core.decisions import PlaceDoc
 from offsetter.core.facts import Blank, GarmentSize, Layer, Method, Stage, TubeSize
 from offsetter.core.places import box_of, side_of
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 
 
 def stages_for(stages: tuple[Stage, ...], blank: Blank) -> tuple[Stage, ...]:
@@ -80,4 +80,4 @@ def pad_for(method: Method, blank: Blank, place: PlaceDoc, size: str, height_um:
         return ""
     cut = blank.sizes[size]
     under = obstacles_under(blank, place_on(blank, cut, place.place), box_of(place, place.width_for(size), height_um))
-    return " and ".join(dict.fromkeys(o.kind for o in under))
+    return listed(dict.fromkeys(o.kind for o in under))

@@ -20,7 +20,7 @@ from offsetter.core.gang import MOST_LOTS, GangLot, GangSheet, ToLay
 from offsetter.core.prints import Variant, at_slant
 from offsetter.core.remaining import WorkLeft
 from offsetter.core.runs import Run
-from offsetter.core.sentences import a_day, say
+from offsetter.core.sentences import a_day, listed, say
 from offsetter.core.standing import JobStanding
 from offsetter.core.values import Refusal, digest
 from offsetter.desk.base import Base
@@ -249,7 +249,7 @@ class Gangs:
             beds.setdefault(now.bed, told.title)
             found.append(lot.model_copy(update={"width_um": now.width_um, "height_um": now.height_um}))
         if len(beds) > 1:
-            raise Refusal("another-bed", say("{beds} are printed or cured in different ways.", beds=' and '.join(list(beds.values())[:2])), UNCHANGED, say("Lay together what has the same printer, mode, medium and cure."))  # fmt: skip
+            raise Refusal("another-bed", say("{beds} are printed or cured in different ways.", beds=listed(list(beds.values())[:2])), UNCHANGED, say("Lay together what has the same printer, mode, medium and cure."))  # fmt: skip
         return tuple(found), next(iter(beds))
 
     def _room(self, lots: tuple[GangLot, ...], gap_um: int | None) -> Room:
@@ -396,7 +396,7 @@ class Gangs:
         if latest is None or latest.is_last:
             self._base.work.submit(f"gang-{key}", "gang", {
                 "pieces": json.dumps([p.model_dump() for p in kept.pieces]), "room": kept.room.model_dump_json(),
-                "pinned": json.dumps([p.model_dump() for p in kept.pinned]), "out": str(out),
+                "pinned": json.dumps([p.model_dump() for p in kept.pinned]), "tries": str(gang.tries_for(len(kept.pieces))), "seconds": str(gang.SHAPES_S), "out": str(out),
             })  # fmt: skip
         return True
 

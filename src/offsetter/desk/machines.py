@@ -7,7 +7,7 @@ from pydantic import ValidationError
 from offsetter.core import facts as shipped
 from offsetter.core.facts import MACHINES, Kinds, Machine, MachineSort, Printer, Probe, Shop
 from offsetter.core.facts.kinds import machine_body, still_unchecked
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -149,7 +149,7 @@ def _refuse_lost(was: Printer, now: Printer) -> None:
     feeds = {f.method for f in was.feeds} - {f.method for f in now.feeds}
     twice = len({f.method for f in now.feeds}) < len(now.feeds) or len({m.id for m in now.modes}) < len(now.modes)
     if modes or feeds:
-        raise Refusal("in-use", say("Jobs may have been decided with {modes}.", modes=' and '.join(sorted(modes | feeds))), NOTHING,
+        raise Refusal("in-use", say("Jobs may have been decided with {modes}.", modes=listed(sorted(modes | feeds))), NOTHING,
                       say("Say that it is not offered any more instead of taking it away."))  # fmt: skip
     if twice:
         raise Refusal("twice", say("A way or a mode stands there twice."), NOTHING, say("Keep one of them."))

@@ -18,7 +18,7 @@ from offsetter.core.nozzle_care import would_show
 from offsetter.core.printer_told import Told
 from offsetter.core.runs import Run
 from offsetter.core.sending import Send, SendState
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Frozen, Refusal
 from offsetter.core.wording import several
 from offsetter.desk.acts import Acts
@@ -419,7 +419,7 @@ class Sending:
         put_off = {p.task for p in passed if p.reason.strip()}
         open_tasks = [d for d in self._at_work.due_before(printer.id) if d.task.id not in put_off]
         if open_tasks:
-            raise Refusal("care-first", say("{name} wants {open_tasks} before its first job.", name=printer.name, open_tasks=' and '.join(d.task.name.lower() for d in open_tasks)), NOTHING,
+            raise Refusal("care-first", say("{name} wants {open_tasks} before its first job.", name=printer.name, open_tasks=listed(d.task.name.lower() for d in open_tasks)), NOTHING,
                           say("Do it and say so, or put it off with a reason."))  # fmt: skip
 
     def _refuse_hindered(self, printer: Printer, link: Link) -> None:

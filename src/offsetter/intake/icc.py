@@ -13,7 +13,7 @@ from typing import get_args
 
 from offsetter.core.facts import Space
 from offsetter.core.facts.inks import BY_NAME
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Refusal
 from offsetter.intake import limits
 
@@ -53,7 +53,7 @@ def read_profile(data: bytes, name: str) -> dict[str, object]:
     if missing:
         raise _unfit(
             "tags-missing",
-            say("“{name}” lacks {missing}", name=name, missing=" and ".join(missing)),
+            say("“{name}” lacks {missing}", name=name, missing=listed(missing)),
             say("Make the profile as an output profile with both directions"),
         )
     return _opened(data, name, device_class, space, tags) | {"inks": _inks(data, name, space, places.get("clrt", 0))}

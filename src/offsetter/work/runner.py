@@ -311,7 +311,7 @@ def gang(arguments: dict[str, str], report: Report) -> None:
     """A sheet that several jobs share, laid better and better: the same prints and pins give the same layout."""
     from pydantic import TypeAdapter
 
-    from offsetter.core.compute.gang import GangPiece, Laid, Room, lay_gang, tries_for
+    from offsetter.core.compute.gang import GangPiece, Laid, Room, lay_gang
 
     pieces = TypeAdapter(tuple[GangPiece, ...]).validate_json(arguments["pieces"])
     pinned = TypeAdapter(tuple[Laid, ...]).validate_json(arguments["pinned"])
@@ -323,7 +323,9 @@ def gang(arguments: dict[str, str], report: Report) -> None:
         _put(out.with_suffix(SO_FAR), as_text(best).decode())
         report(round(100 * share), 100, say("% of the search"))
 
-    best = lay_gang(pieces, Room.model_validate_json(arguments["room"]), pinned, tries=tries_for(len(pieces)), found=found)  # fmt: skip
+    room = Room.model_validate_json(arguments["room"])
+    tries, seconds = int(arguments["tries"]), int(arguments["seconds"])
+    best = lay_gang(pieces, room, pinned, tries=tries, seconds=seconds, found=found)
     _put(out, as_text(best).decode())
 
 

@@ -3,7 +3,8 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Token, TokenMade } from "../../api/types";
-import { say } from "../../texts/say";
+import { listed, say } from "../../texts/say";
+import { worded } from "../../texts/words";
 import { Button, Switch } from "../../ui/parts";
 import { Refused, useSaying } from "../../ui/saying";
 import { Typed } from "../../ui/Typed";
@@ -60,7 +61,7 @@ export function Programs() {
           >
             <span>
               <span className="font-semibold">{t.name}</span>
-              {say(", may {rights}", { rights: t.rights.join(" and ") })}
+              {say(", may {rights}", { rights: listed(t.rights.map(worded)) })}
               <span className="block text-sm text-soft">
                 {t.ended_at
                   ? say("ended {ended_at}", { ended_at: when(t.ended_at) })

@@ -8,7 +8,7 @@ import { useShop } from "../../api/useShop";
 import { Bench, PrintDimensions } from "../../bench/Bench";
 import { GarmentPicture, PrintPicture } from "../../bench/GarmentPicture";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { listed, say } from "../../texts/say";
 import { Button, Switch } from "../../ui/parts";
 import { when } from "../../ui/when";
 
@@ -177,7 +177,7 @@ function said(proof: Proof): string {
   const { state, by, at, changed } = proof.state;
   if (state === "signed") return say("{by} agreed to this on {at}", { by, at: when(at ?? "") });
   if (state === "changed")
-    return say("{changed} changed since {by} agreed: show it again", { changed: (changed ?? []).join(" and "), by });
+    return say("{changed} changed since {by} agreed: show it again", { changed: listed(changed ?? []), by });
   return state === "unsigned"
     ? say("Not agreed to yet: this shop prints only what the customer has signed")
     : say("Not agreed to yet; this shop does not insist on it");

@@ -8,7 +8,7 @@ import { duration, StageTabs } from "../../bench/StageTabs";
 import { nextCut } from "../../line/cuts";
 import type { StationProps } from "../../line/station";
 import type { JobLine } from "../../line/useJobLine";
-import { say } from "../../texts/say";
+import { listed, say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { Button } from "../../ui/parts";
 import { Findings, Waits } from "../Waits";
@@ -138,7 +138,7 @@ function CutTicks({ stages, jobLine }: { stages: Stage[]; jobLine: JobLine }) {
   if (!shown.length)
     return (
       <p>
-        {say("Ticks for")} {stages.map((s) => s.name.toLowerCase()).join(" and ")}{" "}
+        {say("Ticks for")} {listed(stages.map((s) => s.name.toLowerCase()))}{" "}
         {say("appear here once something is printed. Lay things out meanwhile.")}
       </p>
     );

@@ -14,7 +14,7 @@ from offsetter.core.compute.platen import ONE_BY_ONE, Laying
 from offsetter.core.facts import Method, Recipe, SchoolQuestion, Stage
 from offsetter.core.facts.advice import AdviceFacts, ArtKind
 from offsetter.core.quantities import a_heat, a_length, a_size, in_metres
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Frozen
 
 Tone = Literal["dark", "light"]
@@ -353,7 +353,7 @@ def _of_kind(blank: AdviceBlank, method: Method) -> list[Reason]:
         return [
             _no(
                 "kind",
-                say("It is for {kinds} blanks, this one is {kind}", kinds=" and ".join(method.kinds), kind=blank.kind),
+                say("It is for {kinds} blanks, this one is {kind}", kinds=listed(method.kinds), kind=blank.kind),
             )
         ]
     if blank.shape and blank.shape not in method.shapes:
@@ -479,7 +479,7 @@ def _of_heat(blank: AdviceBlank, method: Method, recipe: Recipe | None, facts: A
 def _of_obstacles(blank: AdviceBlank, method: Method) -> list[Reason]:
     if not blank.obstacles:
         return []
-    what = " and ".join(blank.obstacles)
+    what = listed(blank.obstacles)
     if method.uneven == "flat":
         return [_no("obstacle", say("It needs a flat, true press: not over a {what}", what=what))]
     if method.uneven == "pad":

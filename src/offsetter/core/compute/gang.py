@@ -113,9 +113,11 @@ def room_of(ask: LayoutAsk) -> Room:
 
 
 def lay_gang(
-    pieces: tuple[GangPiece, ...], room: Room, pinned: tuple[Laid, ...] = (), *, seed: int = 1, tries: int = 0, found: Callable[[float, tuple[Laid, ...]], None] | None = None,
+    pieces: tuple[GangPiece, ...], room: Room, pinned: tuple[Laid, ...] = (), *, seed: int = 1, tries: int = 0, seconds: int = SHAPES_S,
+    found: Callable[[float, tuple[Laid, ...]], None] | None = None,
 ) -> tuple[Laid, ...]:  # fmt: skip
-    """A place for every print. tries: of the search; 0: the first layout alone. found: told the share that is done and the best so far.
+    """A place for every print. tries: of the search; 0: the first layout alone. seconds: of each round
+    by outlines. found: told the share that is done and the best so far.
 
     The same pieces, room, pins, seed and tries give the same layout. Raises Refusal for a print that fits nowhere.
     """
@@ -146,7 +148,7 @@ def lay_gang(
         if room.by_outline and not fixed and len(free) <= MOST_SHAPES:
             if found:
                 found(0.5, best)
-            best = _interlocked(free, by_id, room, seed, found, best)
+            best = _interlocked(free, by_id, room, seed, seconds, found, best)
         if found:
             found(1.0, best)
     return best
@@ -358,8 +360,8 @@ def _apart_um(one: Laid, other: Laid, pieces: dict[str, GangPiece], room: Room) 
 
 
 def _interlocked(
-    free: tuple[GangPiece, ...], pieces: dict[str, GangPiece], room: Room, seed: int, found: Callable[[float, tuple[Laid, ...]], None] | None,
-    best: tuple[Laid, ...],
+    free: tuple[GangPiece, ...], pieces: dict[str, GangPiece], room: Room, seed: int, seconds: int,
+    found: Callable[[float, tuple[Laid, ...]], None] | None, best: tuple[Laid, ...],
 ) -> tuple[Laid, ...]:  # fmt: skip
     """By their outlines; best where that finds nothing shorter that holds."""
     # Loaded by the first that is laid so: the server's start does not wait for it.
@@ -380,7 +382,7 @@ def _interlocked(
                 found(0.5 + 0.5 * (at + share) / len(rounds), so_far)
 
         put = interlocked(
-            shapes, room.usable_um, room.longest_um - 2 * room.margin_um, room.gap_um, room.label_um, seconds=SHAPES_S, seed=seed, done=done,
+            shapes, room.usable_um, room.longest_um - 2 * room.margin_um, room.gap_um, room.label_um, seconds=seconds, seed=seed, done=done,
         )  # fmt: skip
         laid = tuple(
             Laid(id=p.id, cut=p.cut, x_um=p.x_um + room.left_um, y_um=p.y_um + room.margin_um, turned=p.angle // 90 % 2 == 1, half=p.angle >= 180,

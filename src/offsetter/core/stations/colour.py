@@ -11,7 +11,7 @@ from offsetter.core.decisions import ColourDoc
 from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.facts.inks import LIGHT_STRENGTH, name_of
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 7
@@ -204,14 +204,14 @@ def _condition(inputs: Inputs) -> list[Finding]:
             why=say("{why}, so that it prints as its profile says.", why=inputs.pinned.why),
         ))  # fmt: skip
     if inputs.idle and not inputs.sheet:
-        named = " and ".join(name_of(i) for i in inputs.idle)
+        named = listed(name_of(i) for i in inputs.idle)
         found.append(Finding(
             code="inks-idle", severity="note", message=say("{named} {which} not printed with: the profile is for {separates}", named=named.capitalize(), which=say('is') if len(inputs.idle) == 1 else say('are'), separates=', '.join(name_of(i) for i in inputs.spec.separates)),
             why=say("Only a profile made for all its inks says what they add."), fix_text=say("Give this printer the profile of all its inks at Colour in the shop's areas."),
         ))  # fmt: skip
     if inputs.spec.light:
         found.append(Finding(
-            code="light-inks", severity="note", message=say("Light tones go to {light}", light=' and '.join(name_of(i) for i in inputs.spec.light)),
+            code="light-inks", severity="note", message=say("Light tones go to {light}", light=listed(name_of(i) for i in inputs.spec.light)),
             why=say("Small pale dots are seen less than few dark ones; a light ink counts {light_strength} of its full one (from memory), and the tone stays the same.", light_strength=f'{LIGHT_STRENGTH:.0%}'),
         ))  # fmt: skip
     if inputs.spec.driver:

@@ -11,7 +11,7 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing, State, StationResult
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -85,7 +85,7 @@ def _on_the_platen(inputs: Inputs) -> list[Finding]:
             why=say("Stretched over a platen it prints narrow and comes out wavy."), fix_text=say("Take the smaller platen."),
         ))  # fmt: skip
     if inputs.stands_up:
-        what = " and ".join(inputs.stands_up)
+        what = listed(inputs.stands_up)
         found.append(Finding(
             code="risers", severity="note", message=say("Risers beside the {what}, the platen's height by the thickest place; wipe the platen after each piece", what=what),
             why=say("A head that touches the {what} stops the print; ink that falls beside it soils the next garment.", what=what),
@@ -151,7 +151,7 @@ def _proof_findings(proof: ProofState) -> list[Finding]:
                         fix_text=say("Open the proof and have it signed."))]  # fmt: skip
     if proof.state == "changed":
         return [Finding(code="proof-changed", severity="blocker",
-                        message=say("{changed} changed after {by} signed the proof", changed=' and '.join(proof.changed), by=proof.by),
+                        message=say("{changed} changed after {by} signed the proof", changed=listed(proof.changed), by=proof.by),
                         why=say("What would be printed is not what was agreed to."),
                         fix_text=say("Show the new proof and have it signed, or undo the change."))]  # fmt: skip
     return []

@@ -10,7 +10,7 @@ from offsetter.core.decisions import SheetDoc
 from offsetter.core.facts import Cutter, Feed, Method, Printer
 from offsetter.core.quantities import a_length, a_size, in_metres
 from offsetter.core.results import SheetDrawing, StationResult, state_of
-from offsetter.core.sentences import say
+from offsetter.core.sentences import listed, say
 from offsetter.core.values import Finding, Frozen, Patch
 from offsetter.core.wording import several
 
@@ -153,7 +153,7 @@ def _in_parts(inputs: Inputs, layout: RunLayout | None) -> list[Finding]:
     # Turned a quarter, what lies side by side on the medium hangs one under the other on the piece.
     lying, standing = (over, up) if layout.places[0].turned else (up, over)
     ways = ((lying, say("from side to side")), (standing, say("from top to bottom")))
-    seams = " and ".join(f"{several(n, 'seam')} {how}" for n, how in ways if n)
+    seams = listed(f"{several(n, 'seam')} {how}" for n, how in ways if n)
     meet = say("overlap by {overlap}", overlap=a_length(overlap / 1000)) if overlap else say("meet edge to edge")
     found = [Finding(
         code="in-parts", severity="caution", degree=layout.parts,
