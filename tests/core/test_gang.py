@@ -171,7 +171,7 @@ def test_prints_reach_into_each_other_by_their_outlines():
     by_id = {p.id: p for p in pieces}
     boxed = gang.lay_gang(pieces, ROLL, tries=4_000)
     told: list[float] = []
-    laid = gang.lay_gang(pieces, BY_OUTLINE, tries=4_000, found=lambda share, _: told.append(share))
+    laid = gang.lay_gang(pieces, BY_OUTLINE, tries=4_000, seconds=5, found=lambda share, _: told.append(share))
     assert gang.faults_in(laid, by_id, BY_OUTLINE) == ()
     assert told[-1] == 1.0
     whole = sum(gang.lengths_um(laid, by_id, BY_OUTLINE))
@@ -201,7 +201,7 @@ def test_at_a_slant_what_no_quarter_straightens_lies_closer():
     )
     by_id = {p.id: p for p in pieces}
     straight = tuple(p.model_copy(update={"turns": "90"}) for p in pieces)
-    by_quarters, laid = (gang.lay_gang(some, BY_OUTLINE, tries=400) for some in (straight, pieces))
+    by_quarters, laid = (gang.lay_gang(some, BY_OUTLINE, tries=400, seconds=5) for some in (straight, pieces))
     assert {p.slant for p in by_quarters} == {0}
     assert any(p.slant for p in laid)
     held_apart(laid, by_id, BY_OUTLINE)
