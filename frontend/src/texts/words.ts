@@ -29,7 +29,7 @@ const WORDS = new Map(
     blocked: say("blocked"),
     "needs you": say("needs you"),
     "not needed": say("not needed"),
-  "out of date": say("out of date"),
+    "out of date": say("out of date"),
     // What a reading is of.
     "a piece": say("a piece"),
     "the order": say("the order"),
