@@ -101,7 +101,7 @@ function Top({ onKeys, onYours }: { onKeys: () => void; onYours: () => void }) {
     `rounded-md px-1.5 py-1 xl:px-2 2xl:px-3 ${isActive ? "bg-ground font-semibold text-ink" : "text-soft hover:text-ink"}`;
   return (
     <header className="flex h-12 shrink-0 items-center gap-3 border-b border-hair bg-panel px-4">
-      <span className="text-[17px] font-extrabold">{say("Offsetter")}</span>
+      <span className="text-[17px] font-extrabold">Offsetter</span>
       <nav aria-label={say("Areas")} className="flex xl:gap-1">
         {AREAS.filter((a) => !a.isAside).map((a) => (
           <NavLink key={a.path} to={`/${a.path}`} className={area}>

@@ -13,7 +13,7 @@ export function WelcomePage({ welcome }: { welcome: Welcome }) {
   return (
     <main className="grid h-full place-items-center overflow-auto bg-ground p-6">
       <div className="w-full max-w-md rounded-xl border border-hair2 bg-panel p-7">
-        <p className="text-[17px] font-extrabold">{say("Offsetter")}</p>
+        <p className="text-[17px] font-extrabold">Offsetter</p>
         {welcome.needs_owner ? <FirstOwner /> : <SignIn demo={welcome.demo_people ?? []} />}
       </div>
     </main>

@@ -8,6 +8,7 @@ import type { JobLine } from "../line/useJobLine";
 import { useMe } from "../settings/me";
 import { useUnits } from "../settings/settings";
 import { say, sayMany } from "../texts/say";
+import { worded } from "../texts/words";
 import { Boundary } from "../ui/Boundary";
 import { Overlay } from "../ui/Overlay";
 import { Key } from "../ui/parts";
@@ -281,7 +282,7 @@ export function AtThePress({ card, jobLine, session, now, onLeave }: AtThePressP
             )}
             {spent && !isRunning && live.isReady && (
               <Choice onClick={() => hands.takeCover(spent.cover)} hotkey="C" need>
-                {say("A new {cover} is on", { cover: spent.cover })}
+                {say("A new {cover} is on", { cover: worded(spent.cover) })}
               </Choice>
             )}
             {isRunning && <p className="text-soft">{say("Held a second it asks “ended early?”.")}</p>}

@@ -96,9 +96,12 @@ export function Instruction({ next, label, slots, labelOf, then, placing, covers
             className={`text-2xl ${c.left <= 0 ? "border-l-8 border-need pl-4 font-bold text-need" : "text-soft"}`}
           >
             {c.left <= 0
-              ? say("Take a NEW {cover}: this one has had its {uses} presses.", { cover: c.cover, uses: c.uses })
+              ? say("Take a NEW {cover}: this one has had its {uses} presses.", {
+                  cover: worded(c.cover),
+                  uses: c.uses,
+                })
               : say("{cover}: {left} of {uses} presses left.", {
-                  cover: capitalised(c.cover),
+                  cover: capitalised(worded(c.cover)),
                   left: c.left,
                   uses: c.uses,
                 })}

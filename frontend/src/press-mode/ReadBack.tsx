@@ -27,7 +27,7 @@ export function ReadBack({ card }: { card: PressCard }) {
             {card.rows.map((row) => (
               <tr key={row.what} className="border-t border-hair">
                 <th scope="row" className="py-4 pr-8">
-                  {row.what}
+                  {worded(row.what)}
                 </th>
                 <td className="py-4 pr-8 text-soft">{row.left}</td>
                 <td className="py-4 font-bold text-heat">{row.wanted}</td>

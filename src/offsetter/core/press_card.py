@@ -166,8 +166,8 @@ def _said(field: str, value: object, gauge: dict[str, str]) -> str:
     if field == "thickness_mm" and isinstance(value, float | int):
         return say("for {value} of blank", value=a_length(value, None))
     if field == "pressure":
-        mark = gauge.get(str(value), "")
+        mark, word = gauge.get(str(value), ""), say(str(value))
         if not mark:
-            return str(value)
-        return say("{value}, gauge {mark}", value=value, mark=mark) if mark[0].isdigit() else f"{value}: {mark}"
+            return word
+        return say("{value}, gauge {mark}", value=word, mark=mark) if mark[0].isdigit() else f"{word}: {mark}"
     return str(value)

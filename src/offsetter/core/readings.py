@@ -76,5 +76,5 @@ def _media(feed: Feed, method: Method, layout: RunLayout, scope: Literal["the or
         count = len(layout.cut_lengths_um)
         return Reading(key="film", label=say("Garments") if feed.kind == "garment" else say("Sheets"), value=count, unit="", decimals=0, scope=scope,
                        note=say("printed one by one") if feed.kind == "garment" else say("waste {waste_share}", waste_share=f'{layout.waste_share:.0%}'))  # fmt: skip
-    return Reading(key="film", label=method.medium.capitalize(), value=layout.length_um / 1e6, unit="m", decimals=2, scope=scope,
+    return Reading(key="film", label=say(method.medium.capitalize()), value=layout.length_um / 1e6, unit="m", decimals=2, scope=scope,
                    note=say("waste {waste_share}", waste_share=f'{layout.waste_share:.0%}'))  # fmt: skip

@@ -1,5 +1,6 @@
 import type { Act } from "../../api/types";
 import { say } from "../../texts/say";
+import { worded } from "../../texts/words";
 
 const WHAT = { transfer: say("transfer"), blank: say("blank"), piece: say("piece") };
 
@@ -46,7 +47,7 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
         ? say("read the press back, changed {changed}", { changed: b.changed.join(", ").toLowerCase() })
         : say("read the press back");
     case "renewed":
-      return say("took a new {cover}", { cover: b.cover });
+      return say("took a new {cover}", { cover: worded(b.cover) });
     case "signed":
       return say("recorded that {by} agreed to the proof{how}", { by: b.by, how: b.how ? ` (${b.how})` : "" });
     case "held":

@@ -228,7 +228,7 @@ function ChangeOver({ job }: { job: Job }) {
       </h3>
       {card.rows.map((row) => (
         <p key={row.what} className="flex justify-between gap-3 border-b border-hair py-0.5">
-          <span>{row.what}</span>
+          <span>{worded(row.what)}</span>
           <span className="num text-right">
             <span className="text-soft">{row.left} → </span>
             <span className="font-semibold">{row.wanted}</span>
@@ -249,7 +249,7 @@ function Covers({ job }: { job: Job }) {
       <h3 className="font-semibold">{say("Sheets that are counted")}</h3>
       {counted.map((c) => (
         <p key={c.cover} className="flex justify-between gap-3 border-b border-hair py-0.5">
-          <span>{c.cover}</span>
+          <span>{worded(c.cover)}</span>
           <span className={`num ${c.used >= c.uses ? "font-semibold text-need" : ""}`}>
             {c.used >= c.uses
               ? say("take a new one")

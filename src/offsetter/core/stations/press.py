@@ -89,7 +89,7 @@ def judge(inputs: Inputs) -> StationResult:
     if inputs.stands in ("held", "cancelled") or any(f.severity == "blocker" for f in findings):
         state = "blocked"
     gauge = {s.pressure: inputs.press.gauge.get(s.pressure, "") for s in hot}
-    shown = ", ".join(f"{word} ({mark})" if mark else word for word, mark in gauge.items())
+    shown = ", ".join(f"{say(word)} ({mark})" if mark else say(word) for word, mark in gauge.items() if word)
     verdict = (
         say(
             "{counted} ready to press, {counted2} to go",
