@@ -1,4 +1,4 @@
-"""The four orders on the counter, each from the advice to a pressed piece; and a recipe that would press the wrong face."""
+"""Four orders on the counter, each from the advice to a pressed piece; and a recipe that would press the wrong face."""
 
 import json
 import re
@@ -13,7 +13,6 @@ from tests.web.conftest import Counter
 ART = ROOT / "demo" / "artwork"
 ORDERS = {
     # blank, size, artwork, print width, the way, what the press says on the way, what the line shows
-    "scarves": ("scarf", "one", "starmap", 240, "Dye on cloth", ["Print face DOWN, then tape", "Lift it STRAIGHT"], "White is not needed"),
     "aprons": ("apron-navy", "one", "lab", 200, "Direct to garment", ["Let the ink SET"], "White holds"),
     "coasters": ("coaster", "one", "moon", 102, "Dye on hard goods", ["Panel face UP, print DOWN", "Lift it STRAIGHT"], "White is not needed"),
     "waistcoats": ("waistcoat", "M", "watch", 260, "Film", ["Print face DOWN"], "White holds"),

@@ -5,7 +5,7 @@ import re
 from contextlib import suppress
 
 import pytest
-from playwright.sync_api import Error, Page, Response, expect
+from playwright.sync_api import Error, Page, Request, Response, expect
 
 from tests.abroad import without_said
 from tests.browser.conftest import audit
@@ -24,6 +24,8 @@ SEEN = """() => { const found = [];
 WORD = re.compile(r"[A-Za-z]{3,}")
 STATIONS = ("order", "method", "artwork", "colour", "white", "sheet", "print", "prepare", "press", "inspect")
 AREAS = ("today", "jobs", "sheets", "machines", "blanks", "stores", "recipes", "colour", "prices", "customers", "logbook", "people", "codes")  # fmt: skip
+QUIET = 4
+"""Tenths of a second without a request: a screen that came is drawn."""
 OF_ALL = {"offsetter", "enter", "space", "min", "ppi", "dpi"}
 """The product's name, keys as they are marked, and units."""
 DAYS = re.compile(r"(Mon|Tue|Wed|Thu|Fri|Sat|Sun)?( ?(Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec))?")
@@ -50,8 +52,27 @@ class Data:
     """Strings that the server gave, without what it said from the catalogue: names, and what the shop wrote itself."""
 
     def __init__(self, page: Page) -> None:
-        self._fixed, self._told = words_of_the_interface(), set[str]()
+        self._page, self._fixed, self._told = page, words_of_the_interface(), set[str]()
+        self._under_way = 0
         page.on("response", self._heard)
+        page.on("request", lambda asked: self._count(asked, 1))
+        for over in ("requestfinished", "requestfailed"):
+            page.on(over, lambda asked: self._count(asked, -1))
+
+    def at(self, path: str) -> None:
+        """Go there as a press of a key does, without loading the page anew, and wait until nothing more is on its way."""
+        self._page.evaluate(
+            "path => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')) }", f"/{path}"
+        )
+        quiet = 0
+        while quiet < QUIET:
+            self._page.wait_for_timeout(100)
+            quiet = 0 if self._under_way else quiet + 1
+        expect(self._page.get_by_role("main")).to_contain_text("«")
+
+    def _count(self, asked: Request, by: int) -> None:
+        if not asked.url.endswith("/events"):
+            self._under_way += by
 
     def _heard(self, answer: Response) -> None:
         if "/api/" in answer.url and "/texts/" not in answer.url and "json" in answer.headers.get("content-type", ""):
@@ -103,14 +124,15 @@ def test_no_word_of_a_page_escapes_the_catalogue_and_every_screen_passes_the_aud
     expect(page.get_by_role("heading", name="«", exact=False).first).to_be_visible()
     assert page.evaluate("document.documentElement.lang") == "eo"
     left: dict[str, set[str] | list[str]] = {}
+    seen: list[str] = []
     for path in (*(f"jobs/{job}/{s}" for s in (*STATIONS, "ledger", "proof")), *AREAS):
-        page.goto(f"/{path}")
-        page.wait_for_load_state("networkidle")
-        seen = page.evaluate(SEEN)
+        data.at(path)
+        before, seen = seen, page.evaluate(SEEN)
+        assert seen != before, path
         assert sum("«" in text for text in seen) > 10, path
         if wrong := data.escaped(seen) or audit(page):
             left[path] = wrong
-    page.goto(f"/jobs/{job}/press-mode")
+    data.at(f"jobs/{job}/press-mode")
     expect(say(page)).to_contain_text("«")
     if escaped := data.escaped(page.evaluate(SEEN)):
         left["press-mode"] = escaped

@@ -7,10 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
+from offsetter.core.compute.art_ref import ArtRef, Fixes
 from offsetter.core.compute.artwork import measure_artwork
 from offsetter.core.compute.fixes import (
-    ArtRef,
-    Fixes,
     apply_fixes,
     enlarged,
     flat_ground,

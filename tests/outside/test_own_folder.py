@@ -32,8 +32,8 @@ class OpenShop:
         self.data, self.port = data, free_port()
         told = [sys.executable, str(TOOLS / "open.py"), "--data", str(data), "--port", str(self.port), *more]
         self.process = subprocess.Popen(
-            told, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-        )
+            told, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, env={**os.environ, "OFFSETTER_LOOKERS": "0"}
+        )  # fmt: skip
         self.client = httpx.Client(base_url=f"{scheme}://127.0.0.1:{self.port}", timeout=60, verify=False)
         end = time.monotonic() + 60
         while time.monotonic() < end:
@@ -72,10 +72,14 @@ def titles(client: httpx.Client) -> set[str]:
 
 
 @pytest.mark.timeout(400)
-def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_path):
+def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_on_another_network(tmp_path):
     shop, folder = None, tmp_path / "shop"
     try:
+        early = tool("open.py", "--data", str(folder), "--port", str(free_port()), "--network")
+        assert early.returncode == 1
+        assert "Nobody owns this shop yet" in early.stderr
         shop = OpenShop(folder)
+        assert shop.client.get("/api/welcome/authority.crt").json()["code"] == "no-authority"
         shop.client.post(
             "/api/welcome/owner", json={"name": "Ann", "password": PASSWORD, "shop": "North Wall"}
         ).raise_for_status()
@@ -123,7 +127,7 @@ def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_
         refused = tool("backup.py", "restore", str(file), "--data", str(back))
         assert refused.returncode == 1
         assert "There is a shop in" in refused.stderr
-        again = OpenShop(back)
+        again = OpenShop(back, "--network", scheme="https")
         again.client.post("/api/welcome/sign-in", json={"name": "Ann", "password": PASSWORD}).raise_for_status()
         assert {f"Order {n}" for n in range(before + 1)} <= titles(again.client) <= titles(shop.client)
         # Of those that were whole when it began, the picture is there too: it is drawn from its file.
@@ -134,6 +138,7 @@ def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_
         settings = {"OFFSETTER_DATABASE_URL": (back / "url").read_text(), "OFFSETTER_DATA_FOLDER": str(back / "files")}
         folded = subprocess.run([sys.executable, str(TOOLS / "refold.py")], env={**os.environ, **settings}, capture_output=True, text=True, check=False)  # fmt: skip
         assert "nothing differed" in folded.stdout, folded.stdout
+        trusted_by_its_own_authority_and_by_nothing_else(again, back / "network")
         again.close()
 
         # A folder that a newer Offsetter opened is left alone.
@@ -155,38 +160,24 @@ def test_a_shop_is_opened_killed_kept_under_load_and_brought_back_elsewhere(tmp_
             shop.close()
 
 
-@pytest.mark.timeout(240)
-def test_on_the_shops_network_it_is_trusted_by_its_own_authority_and_by_nothing_else(tmp_path):
-    early = tool("open.py", "--data", str(tmp_path), "--port", str(free_port()), "--network")
-    assert early.returncode == 1
-    assert "Nobody owns this shop yet" in early.stderr
-    alone = OpenShop(tmp_path)
-    assert alone.client.get("/api/welcome/authority.crt").json()["code"] == "no-authority"
-    alone.client.post(
-        "/api/welcome/owner", json={"name": "Ann", "password": PASSWORD, "shop": "North Wall"}
-    ).raise_for_status()
-    alone.close()
-    networked = OpenShop(tmp_path, "--network", scheme="https")
-    try:
-        trusted = ssl.create_default_context(cadata=networked.client.get("/api/welcome/authority.crt").text)
-        for name in (*addresses(), "localhost"):
-            with (
-                socket.create_connection((name, networked.port), 10) as raw,
-                trusted.wrap_socket(raw, server_hostname=name) as told,
-            ):
-                assert told.version() in ("TLSv1.2", "TLSv1.3")
-        stranger = socket.create_connection(("127.0.0.1", networked.port), 10)
-        with pytest.raises(ssl.SSLCertVerificationError):
-            ssl.create_default_context().wrap_socket(stranger, server_hostname="localhost")
-        stranger.close()
-        assert (tmp_path / "network" / "authority.key").stat().st_mode & 0o077 == 0
-        kept = (tmp_path / "network" / "shop.crt").read_bytes()
-        certificates(tmp_path / "network", (*addresses(), "localhost"))
-        assert (tmp_path / "network" / "shop.crt").read_bytes() == kept, "made once"
-        certificates(tmp_path / "network", ("10.9.8.7",))
-        assert (tmp_path / "network" / "shop.crt").read_bytes() != kept, "made anew for another address"
-    finally:
-        networked.close()
+def trusted_by_its_own_authority_and_by_nothing_else(networked: OpenShop, folder: Path) -> None:
+    trusted = ssl.create_default_context(cadata=networked.client.get("/api/welcome/authority.crt").text)
+    for name in (*addresses(), "localhost"):
+        with (
+            socket.create_connection((name, networked.port), 10) as raw,
+            trusted.wrap_socket(raw, server_hostname=name) as told,
+        ):
+            assert told.version() in ("TLSv1.2", "TLSv1.3")
+    stranger = socket.create_connection(("127.0.0.1", networked.port), 10)
+    with pytest.raises(ssl.SSLCertVerificationError):
+        ssl.create_default_context().wrap_socket(stranger, server_hostname="localhost")
+    stranger.close()
+    assert (folder / "authority.key").stat().st_mode & 0o077 == 0
+    kept = (folder / "shop.crt").read_bytes()
+    certificates(folder, (*addresses(), "localhost"))
+    assert (folder / "shop.crt").read_bytes() == kept, "made once"
+    certificates(folder, ("10.9.8.7",))
+    assert (folder / "shop.crt").read_bytes() != kept, "made anew for another address"
 
 
 def made_of(members: dict[str, bytes]) -> bytes:

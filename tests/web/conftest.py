@@ -31,8 +31,8 @@ def machines() -> Iterator[Machines]:
 def short_searches() -> Iterator[None]:
     """How well a sheet is laid is measured in tests/core and bench."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(gang, "TRIES", 20_000)
-        patch.setattr(gang, "SHAPES_S", 2)
+        patch.setattr(gang, "TRIES", 5_000)
+        patch.setattr(gang, "SHAPES_S", 1)
         yield
 
 

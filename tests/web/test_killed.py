@@ -16,7 +16,7 @@ from tests.conftest import stocked
 from tests.served import Server
 
 # Twenty by `./offsetter soak`, which has the time.
-ROUNDS, PIECES = 20 if os.environ.get("OFFSETTER_FUZZ") else 2, 600
+ROUNDS, PIECES = 20 if os.environ.get("OFFSETTER_FUZZ") else 1, 600
 
 
 @pytest.fixture

@@ -212,8 +212,8 @@ def test_only_what_is_printed_and_cured_alike_shares_a_run(counter, two):
 
 
 def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
-    buoy = ready(counter, "Buoy tees", {"S": 3}, 60)
-    sheet = made(counter, buoy, ready(counter, "Oar tees", {"M": 3}, 44))
+    buoy = ready(counter, "Buoy tees", {"S": 3}, 40)
+    sheet = made(counter, buoy, ready(counter, "Oar tees", {"M": 3}, 30))
     path, lots = f"/api/sheets/{sheet['id']}", sheet["lots"]
     assert all(not p["outline"] for p in sheet["pieces"])
 

@@ -12,6 +12,7 @@ from offsetter.desk import bench_plates, colours_told
 from offsetter.desk.base import Base
 from offsetter.store.shop import ShopStore
 from offsetter.web.services import Services
+from tests.web.conftest import Counter, shop_of_its_own
 
 
 def cards(counter, **asked) -> list[dict]:
@@ -70,10 +71,13 @@ def test_a_server_that_has_just_begun_draws_nothing_to_record_an_act(app, counte
     assert held_now.measured == {}
 
 
-def test_refolding_says_what_differed_and_puts_it_right(app, counter):
-    job = counter.order({"S": 1}, title="Meddled with")
-    services = app.state.services
-    services.standings.refold()
+def test_refolding_says_what_differed_and_puts_it_right(database, shop_rows, tmp_path_factory):
+    with shop_of_its_own(database, "meddled", shop_rows, tmp_path_factory) as (services, client):
+        told_and_put_right(services, Counter(client).order({"S": 1}, title="Meddled with"))
+
+
+def told_and_put_right(services: Services, job: str) -> None:
+    assert services.standings.refold() == []
     with services.base.session() as session, session.begin():
         session.execute(text("UPDATE standings SET body = JSON_SET(body, '$.good', 7) WHERE job_id = :j"), {"j": job})
     (differs,) = services.standings.refold()

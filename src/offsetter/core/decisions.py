@@ -5,8 +5,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from offsetter.core.compute.art_ref import ArtRef, Fixes
 from offsetter.core.compute.cut_spec import CutShape, CutStart, CutTurn
-from offsetter.core.compute.fixes import ArtRef, Fixes
 from offsetter.core.compute.plate_spec import Intent, Shift
 from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Seen

@@ -2,8 +2,8 @@
 
 import json
 
+from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.context import Context
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.sentences import say

@@ -7,9 +7,9 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
-from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.plates import Plates, make_plates
 from offsetter.core.compute.white import mask_of, part_of

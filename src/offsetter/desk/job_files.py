@@ -9,7 +9,7 @@ from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from offsetter.core.acts import Closed, Photographed, Stored, standing
-from offsetter.core.compute.fixes import ArtRef
+from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.decisions import DOCUMENTS
 from offsetter.core.facts import Shop, condition_id
 from offsetter.core.job_file import SORTS, Carried, Document, FileTold, Instead, JobFile, Sort, at_home

@@ -7,8 +7,8 @@ from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
 from offsetter.core.acts import Act
+from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.context import Measured
 from offsetter.core.decisions import DOCUMENTS, Decisions, OrderDoc, number_of
 from offsetter.core.prints import JobPrint, TextArt, shown_slot

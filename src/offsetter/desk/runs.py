@@ -8,8 +8,8 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 from offsetter.core.acts import job_standing
+from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.compute.cost import ink_of
-from offsetter.core.compute.fixes import ArtRef
 from offsetter.core.compute.plate_spec import PlateSpec
 from offsetter.core.compute.sheet import RunLayout
 from offsetter.core.line import Line

@@ -37,7 +37,7 @@ def main(source: Path, name: str, file_hash: str, folder: Path) -> int:
 
 def hold_to_promise(source: Path, file_hash: str) -> None:
     """This process, for good, to the memory that a picture of its header's size may take."""
-    from offsetter.core.compute.fixes import ArtRef
+    from offsetter.core.compute.art_ref import ArtRef
     from offsetter.intake.header import promised_pixels
 
     pixels = promised_pixels(source)
@@ -49,13 +49,16 @@ def take_in(
     source: Path, name: str, file_hash: str, folder: Path, report: "Callable[[ArtworkFacts, int, str], None]" = lambda so_far, done, what: None
 ) -> None:  # fmt: skip
     """A file's pixels and facts left in folder, in this process. Raises Refusal for what cannot be printed from."""
-    from offsetter.core.compute.artwork import measure_artwork
-    from offsetter.core.compute.fixes import ArtRef, apply_fixes, ground_inside
-    from offsetter.intake.bench import write_bench
+    from offsetter.core.compute.art_ref import ArtRef
     from offsetter.intake.decode import decode
 
     ref = ArtRef.read(file_hash)
     picture = decode(source, name, page=ref.page, negative=ref.fixes.negative)
+    # Only what is a picture is measured: what is none is refused before anything that computes is loaded.
+    from offsetter.core.compute.artwork import measure_artwork
+    from offsetter.core.compute.fixes import apply_fixes, ground_inside
+    from offsetter.intake.bench import write_bench
+
     fixes = ref.fixes
     rgba = apply_fixes(picture.rgba, fixes)
     left_inside = ground_inside(picture.rgba, fixes.ground) if fixes.ground is not None and not fixes.inside else 0

@@ -5,8 +5,8 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, File, Request, Response, UploadFile
 from fastapi.responses import FileResponse
 
+from offsetter.core.compute.art_ref import REF
 from offsetter.core.compute.artwork import ArtworkFacts
-from offsetter.core.compute.fixes import REF
 from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal

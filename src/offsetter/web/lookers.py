@@ -1,6 +1,7 @@
 """Previews in processes of their own, behind acts and press mode. Each reads the same database and files as the server does;
 what it keeps besides is a cache by the hash of what was asked, so that any of them, or the server itself, can answer."""
 
+import gc
 import logging
 import os
 import re
@@ -133,6 +134,7 @@ def _begin(database_url: str, data_folder: str, server: int) -> None:
     os.nice(YIELDS)
     few_arenas()
     _own = Services(Base(engine_for(database_url), FileStore(Path(data_folder))))
+    gc.freeze()  # as the server does
 
 
 def _end_with(server: int) -> None:

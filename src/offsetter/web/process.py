@@ -1,25 +1,31 @@
 """One web process over a shop's database and files. It keeps nothing that another needs: any of them answers any request."""
 
+import gc
 import os
 from multiprocessing import parent_process
-
-from fastapi import FastAPI
+from typing import TYPE_CHECKING
 
 from offsetter.intake.limits import end_with_parent, few_arenas, memory
-from offsetter.web.app import create_app
-from offsetter.web.lookers import count_for
 from offsetter.web.settings import Settings
 
+if TYPE_CHECKING:
+    from fastapi import FastAPI
 
-def served() -> FastAPI:
+
+def served() -> "FastAPI":
+    # What is loaded stays as long as the process: to look through it for what is no longer used would keep a request waiting.
+    gc.disable()
     few_arenas()
+    from offsetter.web.app import create_app
+    from offsetter.web.lookers import count_for
+
     settings = Settings()
     processes = settings.processes or 1
     opener = parent_process()
     if opener is not None and opener.pid is not None:
         end_with_parent(opener.pid)
     lookers = settings.lookers if settings.lookers is not None else count_for(os.cpu_count() or 1, memory()) // processes  # fmt: skip
-    return create_app(
+    app = create_app(
         settings.database_url,
         settings.data_folder,
         settings.dist,
@@ -31,3 +37,6 @@ def served() -> FastAPI:
         watches=True,
         lookers=lookers,
     )
+    gc.freeze()
+    gc.enable()
+    return app

@@ -96,7 +96,8 @@ def full_plates(arguments: dict[str, str], report: Report) -> None:
 
 
 def _plates(wanted: dict[str, str], report: Report) -> None:
-    from offsetter.core.compute.fixes import ArtRef, apply_fixes
+    from offsetter.core.compute.art_ref import ArtRef
+    from offsetter.core.compute.fixes import apply_fixes
     from offsetter.core.compute.plate_spec import PlateSpec
     from offsetter.core.compute.plates import make_plates
     from offsetter.core.compute.white import mask_of, part_of

@@ -3,8 +3,9 @@
 import math
 from collections.abc import Callable
 
+from offsetter.core.compute.art_ref import Fixes
 from offsetter.core.compute.artwork import READABLE_L, ArtworkFacts, like_cloth
-from offsetter.core.compute.fixes import MOST_PIXELS, Fixes
+from offsetter.core.compute.fixes import MOST_PIXELS
 from offsetter.core.compute.holes import HOLE_MM2, holes_under
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.strokes import ThinRung, rung_for
