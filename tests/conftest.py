@@ -9,6 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT), str(ROOT / "tools")]
@@ -20,9 +21,18 @@ from sqlalchemy.orm import Session  # noqa: E402
 from offsetter.core import facts  # noqa: E402
 from offsetter.core.facts import Levels, Shop  # noqa: E402
 from offsetter.core.stock import StockAct, levels_of  # noqa: E402
+from offsetter.desk import people  # noqa: E402
 from offsetter.store.engine import engine_for, grant, migrate  # noqa: E402
 from offsetter.store.shop import ShopStore  # noqa: E402
 from offsetter.store.stock import StockStore  # noqa: E402
+
+
+@pytest.fixture(scope="session", autouse=True)
+def quick_passwords() -> Iterator[None]:
+    """A hash is slow on purpose, and tests make hundreds; tests/web/test_people.py looks at what a shop's are made with."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(people, "_HASHER", PasswordHasher(time_cost=1, memory_cost=64, parallelism=1))
+        yield
 
 
 @pytest.fixture(scope="session")

@@ -12,6 +12,13 @@ from tests.web.conftest import Counter, shop_of_its_own
 
 
 @pytest.fixture(scope="module")
+def client(database, shop_rows, tmp_path_factory):
+    """Of a shop whose machines no other test measures: what comes out of it is up to date wherever it goes."""
+    with shop_of_its_own(database, "left", shop_rows, tmp_path_factory) as own:
+        yield own[1]
+
+
+@pytest.fixture(scope="module")
 def empty(database, tmp_path_factory):
     """Another shop, in which nothing stands yet."""
     with shop_of_its_own(database, "arrived", {}, tmp_path_factory) as own:

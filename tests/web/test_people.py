@@ -1,5 +1,7 @@
 """Attacks on the door: guessed PINs, other sites, old cookies, writes by those who may only look."""
 
+import subprocess
+import sys
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
@@ -276,3 +278,10 @@ def test_the_first_run_makes_one_owner_and_keeps_no_secret_readable(database, sh
     assert person["password_hash"].startswith("$argon2id$")
     assert PASSWORD not in str(dict(person))
     assert token not in str(dict(session))
+
+
+def test_what_a_shop_keeps_of_a_password_is_slow_to_guess():
+    """RFC 9106, section 4: the second recommended option, 64 MiB and three passes."""
+    with_ours = "import offsetter.desk.people as p; print(p._HASHER.hash('three words do'))"
+    made = subprocess.run([sys.executable, "-c", with_ours], capture_output=True, text=True, check=True).stdout
+    assert made.startswith("$argon2id$v=19$m=65536,t=3,p=4$")

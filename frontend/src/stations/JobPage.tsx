@@ -134,7 +134,9 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
           <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto px-5 py-3">
             {alongside.length > 0 && (
               <p role="status" className="border-l-4 border-done pl-3 text-sm text-soft">
-                {say("Asked nothing, accepted with it: {alongside}.", { alongside: alongside.join(", ") })}
+                {say("Asked nothing, accepted with it: {alongside}.", {
+                  alongside: alongside.map((name) => worded(name)).join(", "),
+                })}
               </p>
             )}
             <Boundary
@@ -152,7 +154,7 @@ function JobAt({ jobLine, here }: { jobLine: JobLine; here: StationName }) {
             ) : (
               next && (
                 <Button kind="plain" hotkey="→" onClick={keys.ArrowRight}>
-                  {say("On to {next}", { next })}
+                  {say("On to {next}", { next: worded(next) })}
                 </Button>
               )
             )}

@@ -15,8 +15,9 @@ export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
   const [pin, setPin] = useState("");
   const [wrong, setWrong] = useState("");
   const first = others[0];
-  if (!first) return null;
-  const chosen = name || first.name;
+  // What is not known yet has its place already: nothing moves away under a finger.
+  if (!first && !people.isPending) return null;
+  const chosen = name || (first?.name ?? "");
   return (
     <form
       className="rounded-lg border border-hair2 p-3"
@@ -53,7 +54,7 @@ export function Switching({ me, onDone }: { me: string; onDone?: () => void }) {
             onChange={(e) => setPin(e.target.value)}
           />
         </label>
-        <Button type="submit" disabled={pin.length < 4}>
+        <Button type="submit" disabled={pin.length < 4 || !first}>
           {say("Switch")}
         </Button>
       </div>

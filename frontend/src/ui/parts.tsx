@@ -195,6 +195,9 @@ type ChoiceProps<T extends string> = {
   hideLabel?: boolean;
 };
 
+/** Before each id: to the group of buttons an empty value is that none is pressed, to us it is one of them. */
+const IS = "is ";
+
 export function Choice<T extends string>({ label, value, options, onChange, hideLabel }: ChoiceProps<T>) {
   const id = useId();
   return (
@@ -204,15 +207,15 @@ export function Choice<T extends string>({ label, value, options, onChange, hide
       </span>
       <ToggleGroup.Root
         type="single"
-        value={value}
+        value={`${IS}${value}`}
         aria-labelledby={id}
-        onValueChange={(v) => v && onChange(v as T)}
+        onValueChange={(v) => v && onChange(v.slice(IS.length) as T)}
         className="inline-flex w-full rounded-lg border border-hair2 bg-raise p-[3px]"
       >
         {options.map((o) => (
           <ToggleGroup.Item
             key={o.id}
-            value={o.id}
+            value={`${IS}${o.id}`}
             className="grow rounded-md px-2.5 py-1 text-sm font-medium text-ink data-[state=on]:bg-act data-[state=on]:font-semibold data-[state=on]:text-on-act"
           >
             {o.name}

@@ -116,21 +116,24 @@ class Jobs:
 
         What is read after the lock is what the last change left. is_decision: spares are suggested anew.
         """
+        job_id = job_ids[0]
         with self._locked(*job_ids) as session:
             yield session
-            self.keep_standing(session, job_ids[0], is_decision=is_decision)
+            held, today = self._held_and_today(session, job_id, is_decision=is_decision)
+            told = self._standing_of(held, job_id, today)
+            changes = self._keep(session, job_id, told)
+        self.kept.remember(held.model_copy(update={"measured": told.measured}), job_id, changes)
 
     @contextmanager
     def recording(self, job_id: str, *others: str) -> Iterator[JobRecorded]:
         """The same for acts alone, which are added to what is given: nothing that it holds is read again after them."""
         with self._locked(job_id, *others) as session:
-            held, changes = self.kept.as_changed(session, job_id)
+            held = self.kept.as_changed(session, job_id)
             recorded = JobRecorded(session, held, self.shops.today_in(session))
             yield recorded
             told = self._standing_of(recorded.held, job_id, recorded.today)
-            self._keep(session, job_id, told)
-        if changes and recorded.acts:
-            self.kept.remember(recorded.held.model_copy(update={"measured": told.measured}), job_id, changes + 1)
+            changes = self._keep(session, job_id, told)
+        self.kept.remember(recorded.held.model_copy(update={"measured": told.measured}), job_id, changes)
 
     @contextmanager
     def _locked(self, *job_ids: str) -> Iterator[Session]:
@@ -144,19 +147,23 @@ class Jobs:
         """Work out where the job stands and write it. came_along: it comes from elsewhere, and what it took was taken there."""
         self._keep(session, job_id, self.standing(session, job_id, is_decision=is_decision), came_along=came_along)
 
-    def _keep(self, session: Session, job_id: str, told: KeptStanding, *, came_along: bool = False) -> None:
-        is_old = StandingStore(session).save(told)
+    def _keep(self, session: Session, job_id: str, told: KeptStanding, *, came_along: bool = False) -> int:
+        """The number of the change."""
+        changes, is_old = StandingStore(session).save(told)
         CustomerStore(session).ensure(told.standing.customer, self._base.now())
         StockStore(session).move(job_id, told.moves, self._base.now().date(), is_old=is_old or came_along)
+        return changes
 
     def standing(self, session: Session, job_id: str, *, is_decision: bool = False, anew: bool = False) -> KeptStanding:
         """Where the job stands, worked out anew over all its prints. anew: from their pixels on."""
+        held, today = self._held_and_today(session, job_id, is_decision=is_decision)
+        return self._standing_of(held.model_copy(update={"measured": {}}) if anew else held, job_id, today)
+
+    def _held_and_today(
+        self, session: Session, job_id: str, *, is_decision: bool
+    ) -> tuple[Held, tuple[int, tuple[Shop, Levels]]]:
         today, held = self.shops.today_in(session), self.kept.held(session, job_id)
-        if anew:
-            held = held.model_copy(update={"measured": {}})
-        if is_decision:
-            held = held.model_copy(update={"spoil": self.kept.spoil_rate(session)})
-        return self._standing_of(held, job_id, today)
+        return held.model_copy(update={"spoil": self.kept.spoil_rate(session)}) if is_decision else held, today
 
     def _standing_of(self, held: Held, job_id: str, today: tuple[int, tuple[Shop, Levels]]) -> KeptStanding:
         edition, facts = today
@@ -265,17 +272,17 @@ class Jobs:
         self, job_id: str, station: str, body: dict[str, Any], base: int, author: str, print_id: str = ""
     ) -> None:
         """Save one document on top of the revision it was read at. Raises Conflict when somebody was quicker."""
-        stored = self.kept.read(job_id, "", print_id)
+        stored, today = self._read(job_id, "", print_id, "")
         drafted = self._drafted(stored, station, body)
         if station == "order" and drafted.order.due != stored.order.due:
             self._check_due(drafted.order)
-        shop = self.shop_of(drafted)
+        shop = self.shop_of(drafted, today[0])
         check_order(shop, drafted.order)
         for one in drafted.prints:
             check_way(shop, one.decisions)
         if station == "place":
             check_place(shop, drafted.order, drafted.decisions.place.place)
-        document = pinned(self._accepted(stored, drafted, station), shop)
+        document = pinned(self._accepted(stored, drafted, station, today), shop)
         if isinstance(document, WhiteDoc) and document.mask:
             self._check_mask(document.mask, stored)
         try:
@@ -299,21 +306,21 @@ class Jobs:
             raise Refusal("mask-shape", say("The picture for the white has another shape: {mask_wide} x {mask_high} pixels for {wide} x {high}.", mask_wide=mask_wide, mask_high=mask_high, wide=wide, high=high),
                           say("The white is as it was."), say("Give one that covers the whole artwork, margins with it."))  # fmt: skip
 
-    def _accepted(self, stored: Stored, drafted: Stored, station: str) -> Decision:
+    def _accepted(self, stored: Stored, drafted: Stored, station: str, today: tuple[Shop, Levels]) -> Decision:
         """The document as it is kept: with what its station has found, when this is the word that the station is right."""
         document: Decision = getattr(drafted.decisions, station)
         if isinstance(document, PlaceDoc):
-            document = self._until_moved(stored, drafted, document)
+            document = self._until_moved(stored, drafted, document, self.shop_of(drafted, today[0]))
         before: Decision | None = getattr(stored.decisions, station)
         was_settled = before is not None and before.settled
         if not document.settled:
             return document.model_copy(update={"seen": None})
         if was_settled and before is not None and not document.says_the_same(before):
             return document.model_copy(update={"seen": before.seen})
-        found = self.work_out(drafted).line.station(core_line.STATION_OF[station])
+        found = self.work_out(drafted, today).line.station(core_line.STATION_OF[station])
         return document.model_copy(update={"seen": core_line.seen_at(found)})
 
-    def _until_moved(self, stored: Stored, drafted: Stored, place: PlaceDoc) -> PlaceDoc:
+    def _until_moved(self, stored: Stored, drafted: Stored, place: PlaceDoc, shop: Shop) -> PlaceDoc:
         """A picture that comes in is laid in the middle of what is printed in its middle, while nobody has moved the print."""
         was, facts = stored.decisions.place, drafted.here.facts
         if (
@@ -323,7 +330,7 @@ class Jobs:
             or place.below_collar_um != was.below_collar_um
         ):
             return place
-        blank = self.shop_of(drafted).blanks[drafted.order.lines[0].blank]
+        blank = shop.blanks[drafted.order.lines[0].blank]
         if was.below_collar_um != starting_place(blank, was.place).below_collar_um:
             return place
         height = derive.print_height_um(drafted.decisions, facts, place.width_um)

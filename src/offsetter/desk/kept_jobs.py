@@ -103,10 +103,9 @@ class KeptJobs:
         can_undo = any(entry != (FIRST, 1) for entry in undo[-1:])
         return seen.model_copy(update={"can_undo": can_undo, "can_redo": bool(redo)})
 
-    def as_changed(self, session: Session, job_id: str) -> tuple[Held, int | None]:
-        """What its last change left, and the number of that: for a transaction that has not changed the job itself."""
-        changes = StandingStore(session).changes(job_id)
-        return self._as_of(session, job_id, changes), changes
+    def as_changed(self, session: Session, job_id: str) -> Held:
+        """What its last change left: for a transaction that has not changed the job itself."""
+        return self._as_of(session, job_id, StandingStore(session).changes(job_id))
 
     def _as_of(self, session: Session, job_id: str, changes: int | None) -> Held:
         held = self._held.get(f"{job_id} {changes}") if changes else None

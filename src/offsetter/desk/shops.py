@@ -14,8 +14,7 @@ from offsetter.core.stock import levels_of
 from offsetter.desk.base import Base
 from offsetter.desk.bounded import Bounded
 from offsetter.intake.icc import read_profile
-from offsetter.store.machines import MachineStore
-from offsetter.store.newest import Newest
+from offsetter.store.newest import Newest, newest_in
 from offsetter.store.shop import ShopStore
 from offsetter.store.stock import StockStore
 
@@ -60,11 +59,10 @@ class Shops:
     def with_what_is_held(self) -> tuple[Shop, Levels]:
         """With what the machines say that they hold: looked at, and never kept with where a job stands."""
         with self._base.session() as session:
-            shop, store_levels = self.today_in(session)[1]
-            return shop, store_levels.model_copy(update={"held": MachineStore(session).held()})
+            return self.as_read(session, newest_in(session))
 
     def as_read(self, session: Session, newest: Newest) -> tuple[Shop, Levels]:
-        """The same from what was read with a job."""
+        """The same from what was read with a job, by who has changed nothing yet."""
         shop = self._edition(session, newest.facts)
         key = f"{newest.facts} {newest.shelves}"
         found = self._levels.get(key)

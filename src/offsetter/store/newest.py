@@ -30,7 +30,7 @@ _ASKED = union_all(
 )  # fmt: skip
 
 
-def newest_in(session: Session, job_id: str) -> Newest:
+def newest_in(session: Session, job_id: str = "") -> Newest:
     told: dict[tuple[str, str], float | None] = {}
     machines: dict[str, dict[str, float]] = {}
     for sort, name, number, held in session.execute(_ASKED, {"job_id": job_id}):

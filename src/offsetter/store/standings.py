@@ -62,8 +62,8 @@ class StandingStore:
         """without: jobs that cannot be read, left out of every page."""
         self._session, self._without = session, without
 
-    def save(self, kept: KeptStanding) -> bool:
-        """Write the job's standing, counting the change; says whether an earlier version had kept it that reckoned no stock."""
+    def save(self, kept: KeptStanding) -> tuple[int, bool]:
+        """Write the job's standing, counting the change: its number, and whether an earlier version had kept it that reckoned no stock."""
         told = kept.standing
         row = self._session.get(StandingRow, told.id)
         if row is None:
@@ -79,7 +79,7 @@ class StandingStore:
         row.spoil_tried, row.spoil_spoiled = kept.spoil.tried, kept.spoil.spoiled
         self._session.flush()
         self._keep_words(told)
-        return is_old
+        return row.changes, is_old
 
     def _is_before_stock(self, job_id: str) -> bool:
         """A job of a version that kept no standings either: what it took was gone when the store was first counted."""
