@@ -32,7 +32,7 @@ def test_twelve_coasters_go_under_the_press_together_and_one_spoiled_is_pressed_
     page.keyboard.press("-")
     expect(page.get_by_label("Clock")).to_contain_text("11 x Coaster")
     page.keyboard.press("+")
-    until(page, "Shut. Wait.")
+    said = until(page, "Shut. Wait.")
     page.clock.run_for(61_000)
     page.keyboard.press("f")
     dialog = page.get_by_role("dialog")
@@ -40,7 +40,9 @@ def test_twelve_coasters_go_under_the_press_together_and_one_spoiled_is_pressed_
     dialog.get_by_label("Or in your words").fill("a speck")
     dialog.get_by_role("button", name="is spoiled, print and all").click()
     expect(page.get_by_label("Clock")).to_contain_text("11 x Coaster")
-    until(page, "All pieces are pressed")
+    said += until(page, "All pieces are pressed")
+    for wanted in ("Panel face UP, print DOWN", "Lift it STRAIGHT"):
+        assert any(s.startswith(wanted) for s in said), (wanted, said)
     recorded(page)
     acts = bodies(counter, job, "pressed")
     assert [(a["count"], a["together"]) for a in acts[:2]] == [(1, 12), (11, 11)]

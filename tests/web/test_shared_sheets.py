@@ -14,10 +14,21 @@ from tests.web.conftest import png, shop_of_its_own
 
 
 @pytest.fixture(scope="module")
-def client(database, shop_rows, tmp_path_factory):
-    """Of a shop in which these orders alone could share a sheet."""
-    with shop_of_its_own(database, "shared-sheets", shop_rows, tmp_path_factory) as own:
-        yield own[1]
+def own(database, shop_rows, tmp_path_factory):
+    """A shop in which these orders alone could share a sheet."""
+    with shop_of_its_own(database, "shared-sheets", shop_rows, tmp_path_factory) as made:
+        yield made
+
+
+@pytest.fixture(scope="module")
+def client(own):
+    return own[1]
+
+
+def searches(own) -> list[str]:
+    """Under way, or waiting."""
+    work = own[0].base.work
+    return [t.key for t in list(work._tasks.values()) if t.name == "gang" and not t.events[-1].is_last]
 
 
 def ready(counter, title: str, counts: dict[str, int], width_mm: float, **order) -> str:
@@ -211,9 +222,9 @@ def test_only_what_is_printed_and_cured_alike_shares_a_run(counter, two):
     assert answer.json()["code"] == "another-bed"
 
 
-def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
-    buoy = ready(counter, "Buoy tees", {"S": 3}, 40)
-    sheet = made(counter, buoy, ready(counter, "Oar tees", {"M": 3}, 30))
+def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter, own):
+    buoy = ready(counter, "Buoy tees", {"S": 3}, 30)
+    sheet = made(counter, buoy, ready(counter, "Oar tees", {"M": 3}, 24))
     path, lots = f"/api/sheets/{sheet['id']}", sheet["lots"]
     assert all(not p["outline"] for p in sheet["pieces"])
 
@@ -236,7 +247,7 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
     assert not sheet["problems"]
     assert all(len(p["outline"]) > 3 for p in sheet["pieces"])
     assert {(p["turned"], p["half"]) for p in sheet["pieces"] if p["lot"] == 1} == {(False, False)}
-    # A gap that is changed keeps the way of laying; half round is refused where the label stands below.
+    # A gap that is changed keeps the way of laying, and nobody goes on searching for how it was before; half round is refused where the label stands below.
     sheet = change(gap_um=9_000)
     assert sheet["room"]["by_outline"]
     piece = sheet["pieces"][0]
@@ -246,6 +257,7 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
     sheet = change(by_outline=False)
     assert "outlines" in counter.post(f"{path}/try", json=to).json()["refused"]
     sheet = change(by_outline=True)
+    assert len(searches(own)) == 1
     # Another picture of the same size: by the old outline its corners would not be printed.
     square = np.full((400, 400, 4), 255, np.uint8)
     square[..., :3] = (40, 120, 200)
@@ -260,6 +272,7 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter):
     room, to = sheet["room"], {"piece": piece["id"], "cut": 2, "slant": 30}
     to |= {"x_um": room["media_um"] // 2, "y_um": 60_000, "turned": False, "half": False}
     sheet = counter.post(f"{path}/move", json={**to, "base": sheet["revision"]}).json()
+    assert not searches(own), "what a hand laid is not searched for"
     (slanted,) = [p for p in sheet["pieces"] if p["slant"]]
     lot = sheet["lots"][0]
     assert slanted["width_um"] == pytest.approx(lot["width_um"] * 3**0.5 / 2 + lot["height_um"] / 2, abs=1)

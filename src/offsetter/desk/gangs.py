@@ -58,6 +58,7 @@ class Gangs:
         self._base, self._jobs, self._runs, self._standings, self._today = base, jobs, runs, standings, today
         self._pictures = pictures
         self._outlines: Bounded[Points] = Bounded(KEPT)
+        self._searched: Bounded[str] = Bounded(KEPT)
 
     def beds(self) -> Beds:
         """What is ready to be laid together, by what prints it, and the sheets that are open."""
@@ -155,6 +156,7 @@ class Gangs:
         with self._base.session() as session, session.begin():
             store = GangStore(session)
             store.save(_found(store.find(sheet_id, locked=True)), self._base.now(), is_open=False)
+        self._end_search(sheet_id)
 
     def look(self, sheet_id: str) -> SheetView:
         rows = self._standings.open_work(MOST_JOBS)
@@ -385,8 +387,10 @@ class Gangs:
         return kept.model_copy(update={"laid": best})
 
     def _search(self, kept: GangSheet) -> bool:
-        """Whether it is still being made better; starts that where nobody does it."""
+        """Whether it is still being made better; starts that where nobody does it, and ends what makes better how it was before."""
         key = _search_key(kept)
+        if kept.by_hand or self._searched.get(kept.id) != key:
+            self._end_search(kept.id)
         out = self._base.files.derived("gangs", key)
         if kept.by_hand or out.exists():
             return False
@@ -398,7 +402,15 @@ class Gangs:
                 "pieces": json.dumps([p.model_dump() for p in kept.pieces]), "room": kept.room.model_dump_json(),
                 "pinned": json.dumps([p.model_dump() for p in kept.pinned]), "tries": str(gang.tries_for(len(kept.pieces))), "seconds": str(gang.SHAPES_S), "out": str(out),
             })  # fmt: skip
+        self._searched[kept.id] = key
         return True
+
+    def _end_search(self, sheet_id: str) -> None:
+        """Nobody waits for it any more, and plates would wait behind it."""
+        before = self._searched.get(sheet_id)
+        if before:
+            self._searched[sheet_id] = ""
+            self._base.work.cancel(f"gang-{before}")
 
     def _changing(self, sheet_id: str, base: int) -> "_Changing":
         return _Changing(self._base, sheet_id, base)

@@ -22,8 +22,6 @@ from offsetter.work.interface import Board
 from offsetter.work.runner import GIVES_WAY, run
 
 log = logging.getLogger("offsetter")
-BESIDE = ("plan",)
-"""Tasks that nobody stands and waits for: they give way to all else, and keep no plates waiting."""
 BEATS_EVERY_S, LOOKS_EVERY_S = 1.0, 4.0
 """How often a process says that it lives, and looks for what others left."""
 TELLS_EVERY_S, ASKS_EVERY_S, HERE_S = 0.25, 0.3, 0.05
@@ -56,7 +54,7 @@ class LocalWork:
         self._then: dict[str, Callable[[dict[str, str]], None]] = {}
         self._lock = threading.Lock()
         # A set of plates uses both cores by itself.
-        self._gates = {lane: Gate(lanes / (lane or "work")) for lane in ("", *BESIDE)}
+        self._gates = {lane: Gate(lanes / (lane or "work")) for lane in ("", *GIVES_WAY)}
         self._over = threading.Event()
         self._heart: threading.Thread | None = None
 
@@ -172,7 +170,7 @@ class LocalWork:
 
     def _done(self, task: "_Task") -> Progress:
         """Does it; gives its last event, not told yet."""
-        with self._gates[task.name if task.name in BESIDE else ""].held():
+        with self._gates[task.name if task.name in GIVES_WAY else ""].held():
             while not task.cancelled and task.tries < MOST_TRIES:
                 task.tries += 1
                 ours, theirs = self._context.Pipe(duplex=False)

@@ -345,5 +345,6 @@ TASKS: dict[str, Callable[[dict[str, str], Report], Any]] = {
     "gang": gang,
 }
 GIVES_WAY = {"plan", "gang"}
+"""Searches that nobody stands and waits for: they stand back behind all else, and keep no plates and no picture waiting."""
 OPENS_FILES = {"full_plates", "lettering", "take_in"}
 """Tasks that read what came from outside."""

@@ -1,4 +1,4 @@
-"""Four orders on the counter, each from the advice to a pressed piece; and a recipe that would press the wrong face."""
+"""Orders on the counter, each from the advice to a pressed piece; and a recipe that would press the wrong face."""
 
 import json
 import re
@@ -14,7 +14,6 @@ ART = ROOT / "demo" / "artwork"
 ORDERS = {
     # blank, size, artwork, print width, the way, what the press says on the way, what the line shows
     "aprons": ("apron-navy", "one", "lab", 200, "Direct to garment", ["Let the ink SET"], "White holds"),
-    "coasters": ("coaster", "one", "moon", 102, "Dye on hard goods", ["Panel face UP, print DOWN", "Lift it STRAIGHT"], "White is not needed"),
     "waistcoats": ("waistcoat", "M", "watch", 260, "Film", ["Print face DOWN"], "White holds"),
     "two sheets": ("apron-navy", "one", "lab", 180, "White toner, two sheets", ["Printed film UP", "Rub 5 s", "Trim", "Print face DOWN"], "White holds"),
 }  # fmt: skip
