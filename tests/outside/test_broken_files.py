@@ -13,6 +13,7 @@ import pytest
 from PIL import Image
 
 from offsetter.core.values import Refusal
+from offsetter.intake import limits
 from offsetter.intake.receive import receive
 from tests.core.shapes import disc
 from tests.outside.test_drawings import BAR, pdf, svg
@@ -116,3 +117,13 @@ bytearray(3 * 1024**3 // 2)
     assert fits or "MemoryError" in done.stderr
     # And it is enough for the picture itself, with what is measured on it.
     assert receive(tmp_path / "a.png", "a.png", "abc", tmp_path / "out").pixels == (side, side)
+
+
+def test_what_takes_too_long_is_stopped_and_leaves_nothing(tmp_path, monkeypatch):
+    Image.new("L", (64, 64), 90).save(tmp_path / "a.png")
+    monkeypatch.setattr(limits, "WALL_SECONDS", 0.05)
+    with pytest.raises(Refusal) as refused:
+        receive(tmp_path / "a.png", "a.png", "abc", tmp_path / "out")
+    assert refused.value.code == "too-much-work"
+    assert all((refused.value.happened, refused.value.kept, refused.value.to_do))
+    assert not (tmp_path / "out").exists()

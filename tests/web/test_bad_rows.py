@@ -117,3 +117,22 @@ def test_a_kept_row_that_cannot_be_read_is_worked_out_anew(counter: Counter, spo
     spoil("UPDATE standings SET body = :body WHERE job_id = :job", body=json.dumps({"nothing": True}), job=job)
     page = counter.get("/api/jobs", params={"words": "kept badly"}).json()
     assert [c["title"] for c in page["cards"]] == ["Kept badly"]
+
+
+def test_a_job_whose_machine_cannot_be_read_is_refused_alone(counter: Counter, spoil, shop_rows):
+    """The only version of it, so that none stands in for it."""
+    job, other = counter.order(title="Machine gone"), counter.order(title="Stays open", lines=[{"blank": "scarf", "counts": {"one": 2}}])  # fmt: skip
+    counter.place(job)
+    way = counter.get(f"/api/jobs/{job}/advice").json()["ways"]["film"]
+    assert counter.decide(job, "method", **way).status_code == 200
+    printer = way["printer"]
+    spoil("UPDATE shop_facts SET body = JSON_SET(body, '$.modes', 7) WHERE kind = 'printers' AND id = :printer", printer=printer)  # fmt: skip
+    try:
+        answer = counter.get(f"/api/jobs/{job}")
+        assert (answer.status_code, answer.json()["code"]) == (409, "fact-missing"), answer.text
+        assert printer in answer.json()["happened"]
+        assert counter.get(f"/api/jobs/{other}").status_code == 200
+        assert {job, other} <= {c["id"] for c in counter.get("/api/jobs").json()["cards"]}
+    finally:
+        spoil("UPDATE shop_facts SET body = :body WHERE kind = 'printers' AND id = :printer", body=json.dumps(shop_rows["printers"][printer]), printer=printer)  # fmt: skip
+    assert counter.get(f"/api/jobs/{job}").status_code == 200

@@ -9,7 +9,8 @@ from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
 
 from offsetter.core.facts import methods, recipes
-from offsetter.formats.catalogue import SHIPPED, read_catalogue
+from offsetter.core.values import Refusal
+from offsetter.formats.catalogue import SHIPPED, catalogues_in, read_catalogue
 from tests.abroad import lay_catalogue, without_said
 from tests.conftest import ROOT
 from tests.web.conftest import Counter, shop_of_its_own
@@ -191,3 +192,16 @@ def test_the_catalogue_of_texts_is_fresh(monkeypatch):
     from texts import document
 
     assert (SHIPPED / "offsetter.pot").read_bytes() == document(), "run tools/texts.py"
+
+
+def test_a_catalogue_that_cannot_be_read_is_left_out_and_the_others_stay(tmp_path):
+    lay_catalogue(tmp_path)
+    whole = (tmp_path / "eo.po").read_bytes()
+    (tmp_path / "words.po").write_bytes(whole)
+    (tmp_path / "de.po").write_bytes(whole[: len(whole) // 2] + b'\nmsgid "never closed\n')
+    for name in ("words.po", "de.po"):
+        with pytest.raises(Refusal) as refused:
+            read_catalogue(tmp_path / name)
+        assert refused.value.code == "bad-texts"
+        assert name in refused.value.happened
+    assert set(catalogues_in(tmp_path)) == {"eo"}
