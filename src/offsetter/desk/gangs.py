@@ -219,10 +219,12 @@ class Gangs:
             (seen[sheet.lots[at].key[:2]], sheet.lots[at], sort.slant)
             for at, sort in zip(lots, layout.sorts, strict=True)
         ]
-        return self._runs.release_shared(
+        run = self._runs.release_shared(
             tuple((look, at_slant(_needed(look, lot), slant)) for look, lot, slant in on_run), layout, person,
             lambda session: self._close(session, sheet),
         )  # fmt: skip
+        self._end_search(sheet_id)
+        return run
 
     # What it is made of.
 
@@ -406,7 +408,7 @@ class Gangs:
         return True
 
     def _end_search(self, sheet_id: str) -> None:
-        """Nobody waits for it any more, and plates would wait behind it."""
+        """Nobody waits for it any more, and the next one would wait behind it."""
         before = self._searched.get(sheet_id)
         if before:
             self._searched[sheet_id] = ""
