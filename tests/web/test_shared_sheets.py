@@ -10,6 +10,7 @@ import numpy as np
 import pypdfium2
 import pytest
 
+from offsetter.web.services import Services
 from tests.web.conftest import png, shop_of_its_own
 
 
@@ -258,6 +259,12 @@ def test_a_sheet_laid_by_outlines_is_searched_moved_and_released(counter, own):
     assert "outlines" in counter.post(f"{path}/try", json=to).json()["refused"]
     sheet = change(by_outline=True)
     assert len(searches(own)) == 1
+    # A process that did not begin it ends it as well.
+    other = Services(own[0].base).gangs
+    began = searches(own)
+    sheet = other.pin(sheet["id"], sheet["pieces"][0]["id"], sheet["revision"], out=False).model_dump(mode="json")
+    assert len(searches(own)) == 1
+    assert searches(own) != began
     # Another picture of the same size: by the old outline its corners would not be printed.
     square = np.full((400, 400, 4), 255, np.uint8)
     square[..., :3] = (40, 120, 200)

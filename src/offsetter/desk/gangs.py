@@ -3,7 +3,8 @@
 import json
 import secrets
 from collections import defaultdict
-from contextlib import suppress
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
 from datetime import timedelta
 
 import numpy as np
@@ -58,7 +59,7 @@ class Gangs:
         self._base, self._jobs, self._runs, self._standings, self._today = base, jobs, runs, standings, today
         self._pictures = pictures
         self._outlines: Bounded[Points] = Bounded(KEPT)
-        self._searched: Bounded[str] = Bounded(KEPT)
+        self._judged: Bounded[tuple[str, ...]] = Bounded(KEPT)
 
     def beds(self) -> Beds:
         """What is ready to be laid together, by what prints it, and the sheets that are open."""
@@ -155,8 +156,9 @@ class Gangs:
         """Take the sheet apart: its jobs are as they were."""
         with self._base.session() as session, session.begin():
             store = GangStore(session)
-            store.save(_found(store.find(sheet_id, locked=True)), self._base.now(), is_open=False)
-        self._end_search(sheet_id)
+            kept = _found(store.find(sheet_id, locked=True))
+            store.save(kept, self._base.now(), is_open=False)
+        self._end_search(kept)
 
     def look(self, sheet_id: str) -> SheetView:
         rows = self._standings.open_work(MOST_JOBS)
@@ -168,7 +170,7 @@ class Gangs:
         seen = self._seen(sheet)
         lines = [_variant(seen.get(lot.key[:2]), lot) for lot in sheet.lots]
         pieces = {p.id: p for p in sheet.pieces}
-        problems = [*self._problems(sheet, known, titles, seen), *gang.faults_in(sheet.laid, pieces, sheet.room)[:3]]
+        problems = [*self._problems(sheet, known, titles, seen), *self._faults(sheet)[:3]]
         key, missing = self._plates(sheet, seen)
         lengths, alone = gang.lengths_um(sheet.laid, pieces, sheet.room), self._alone(sheet)
         length, way = sum(lengths), next((s.line.way for s in seen.values() if s.line.way), None)
@@ -204,14 +206,15 @@ class Gangs:
         """One run of all of it, frozen. Raises Refusal while anything on it is not as it must be."""
         known = self._known(self._standings.open_work(MOST_JOBS))
         with self._base.session() as session:
-            sheet = self._shown(_found(GangStore(session).find(sheet_id)))
+            kept = _found(GangStore(session).find(sheet_id))
+        sheet = self._shown(kept)
         if sheet.revision != base:
             raise _changed()
         titles = {told.id: told for told, _ in known.values()}
         seen = self._seen(sheet)
         problems = self._problems(sheet, known, titles, seen)
         pieces = {p.id: p for p in sheet.pieces}
-        faults = gang.faults_in(sheet.laid, pieces, sheet.room)
+        faults = self._faults(sheet)
         if problems or faults:
             raise Refusal("not-ready", f"{(*problems, *faults)[0]}.", say("No run was released."), say("Put it right first, or take it off the sheet."))  # fmt: skip
         layout, lots = gang.run_layout(sheet.laid, pieces, sheet.room, sheet.lot_of)
@@ -223,7 +226,7 @@ class Gangs:
             tuple((look, at_slant(_needed(look, lot), slant)) for look, lot, slant in on_run), layout, person,
             lambda session: self._close(session, sheet),
         )  # fmt: skip
-        self._end_search(sheet_id)
+        self._end_search(kept)
         return run
 
     # What it is made of.
@@ -384,15 +387,13 @@ class Gangs:
         for path in (out, out.with_suffix(SO_FAR)):
             with suppress(OSError, ValidationError):
                 found = LAID.validate_json(path.read_text())
-                if not gang.faults_in(found, pieces, kept.room):
+                if not self._faults(kept.model_copy(update={"laid": found})):
                     best = gang.shorter(best, found, pieces, kept.room)
         return kept.model_copy(update={"laid": best})
 
     def _search(self, kept: GangSheet) -> bool:
-        """Whether it is still being made better; starts that where nobody does it, and ends what makes better how it was before."""
+        """Whether it is still being made better; starts that where nobody does it."""
         key = _search_key(kept)
-        if kept.by_hand or self._searched.get(kept.id) != key:
-            self._end_search(kept.id)
         out = self._base.files.derived("gangs", key)
         if kept.by_hand or out.exists():
             return False
@@ -404,18 +405,30 @@ class Gangs:
                 "pieces": json.dumps([p.model_dump() for p in kept.pieces]), "room": kept.room.model_dump_json(),
                 "pinned": json.dumps([p.model_dump() for p in kept.pinned]), "tries": str(gang.tries_for(len(kept.pieces))), "seconds": str(gang.SHAPES_S), "out": str(out),
             })  # fmt: skip
-        self._searched[kept.id] = key
         return True
 
-    def _end_search(self, sheet_id: str) -> None:
-        """Nobody waits for it any more, and the next one would wait behind it."""
-        before = self._searched.get(sheet_id)
-        if before:
-            self._searched[sheet_id] = ""
-            self._base.work.cancel(f"gang-{before}")
+    def _end_search(self, before: GangSheet) -> None:
+        """Whichever process does it: nobody waits any more for how the sheet was, and the next one would wait behind it."""
+        self._base.work.cancel(f"gang-{_search_key(before)}")
 
-    def _changing(self, sheet_id: str, base: int) -> "_Changing":
-        return _Changing(self._base, sheet_id, base)
+    def _faults(self, sheet: GangSheet) -> tuple[str, ...]:
+        """Of one layout once: by outlines it costs a look's whole time, and each look asks for it."""
+        key = digest("faults", sheet.pieces, sheet.room, sheet.laid)
+        known = self._judged.get(key)
+        if known is None:
+            known = gang.faults_in(sheet.laid, {p.id: p for p in sheet.pieces}, sheet.room)
+            self._judged[key] = known
+        return known
+
+    @contextmanager
+    def _changing(self, sheet_id: str, base: int) -> Iterator[tuple[Session, GangSheet]]:
+        """A transaction that holds a sheet as it was read; what made that better ends with it."""
+        with self._base.session() as session, session.begin():
+            sheet = _found(GangStore(session).find(sheet_id, locked=True))
+            if sheet.revision != base:
+                raise _changed()
+            yield session, sheet
+        self._end_search(sheet)
 
     def _save(self, session: Session, sheet: GangSheet) -> None:
         GangStore(session).save(sheet.model_copy(update={"revision": sheet.revision + 1}), self._base.now())
@@ -426,31 +439,6 @@ class Gangs:
         if kept.revision != sheet.revision:
             raise _changed()
         store.save(sheet, self._base.now(), is_open=False)
-
-
-class _Changing:
-    """A transaction that holds a sheet as it was read."""
-
-    def __init__(self, base: Base, sheet_id: str, revision: int) -> None:
-        self._session, self._id, self._revision = base.session(), sheet_id, revision
-
-    def __enter__(self) -> tuple[Session, GangSheet]:
-        self._session.begin()
-        try:
-            sheet = _found(GangStore(self._session).find(self._id, locked=True))
-            if sheet.revision != self._revision:
-                raise _changed()
-        except BaseException:
-            self._session.close()
-            raise
-        return self._session, sheet
-
-    def __exit__(self, failed: object, *_: object) -> None:
-        try:
-            if failed is None:
-                self._session.commit()
-        finally:
-            self._session.close()
 
 
 def _changed() -> Refusal:
