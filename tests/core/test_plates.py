@@ -9,9 +9,10 @@ import pytest
 from PIL import Image, ImageCms
 
 from offsetter.core.compute.cielab import delta_e_2000, lab_of_srgb
+from offsetter.core.compute.colour import ink_colours
 from offsetter.core.compute.distance import NEAR_DOTS, near
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
-from offsetter.core.compute.plates import make_plates
+from offsetter.core.compute.plates import ink_picture, make_plates
 from offsetter.core.compute.resample import Sized, resample
 from offsetter.core.facts import profile_bytes
 from offsetter.formats.plates_tiff import let_go, read_plates, write_tiff
@@ -112,6 +113,35 @@ def test_a_preview_measures_what_the_full_size_does():
     assert (full.quality, small.quality) == ("device", "preview")
     for name, share in full.coverage_pct.items():
         assert small.coverage_pct[name] == pytest.approx(share, abs=0.3)
+
+
+def test_inks_worked_out_at_another_size_give_the_same_plates():
+    """Every kind of white, another width, choke and guard: dot by dot and sum by sum what is made without them."""
+    chance = np.random.default_rng(7)
+    rgba = cv2.GaussianBlur(chance.integers(0, 256, (90, 120, 4)).astype(np.uint8), (0, 0), 3)
+    rgba[..., 3] = np.clip(rgba[..., 3].astype(int) * 4 - 360, 0, 255)
+    mask = rgba[..., 0].copy()
+    spec = PlateSpec(artwork="a", crop_px=(0, 0, 120, 90), width_um=60_000, dpi=300, mirrored=True,
+                     colour=ColourSpec(profile="p", ink_limit_pct=180, light=("LC",)), white=WhiteSpec())  # fmt: skip
+    colours = ink_colours(profile_bytes())
+    ink, keys = colours.to_ink(rgba, spec.colour), []
+    for how in ({}, {"lights_from": 40.0}, {"mask": "m", "lights_from": 40.0}, {"level_pct": 100}, {"knock_out_delta_e": 9.0, "cloth": "#708090"}, {"faint_floor": 0.2}):  # fmt: skip
+        first = spec.model_copy(update={"white": WhiteSpec(**how)})
+        keys.append(first.inked_key)
+        known = ink_picture(rgba, first, colours, ink)
+        for later in ({"choke_um": 900, "guard_um": 700}, {"choke_um": -400}, {"choke_um": 0}):
+            now = first.model_copy(update={"width_um": 31_000, "white": WhiteSpec(**how, **later)})
+            assert now.inked_key == first.inked_key
+            scale = {"scale": 120 / now.width_px, "mask": mask if "mask" in how else None}
+            plain, quick = (
+                make_plates(rgba, now, colours, **scale),
+                make_plates(rgba, now, colours, inked=known, **scale),
+            )
+            assert np.array_equal(quick.planes, plain.planes)
+            assert quick.measure == plain.measure
+    # A mask's white is that of the level, whatever its lights would have been.
+    assert len({*keys}) == len(keys) - 1
+    assert keys[0] == keys[2]
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,7 @@ from offsetter.core.compute.art_ref import ArtRef
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
-from offsetter.core.compute.plates import Plates, make_plates
+from offsetter.core.compute.plates import Inked, Plates, ink_picture, make_plates
 from offsetter.core.compute.white import mask_of, part_of
 from offsetter.core.sentences import say
 from offsetter.core.values import Refusal, digest
@@ -22,7 +22,7 @@ from offsetter.store.files import FileStore
 
 Bytes = NDArray[np.uint8]
 Either = TypeVar("Either", Colours, DriverColours)
-KEPT, PROFILES, MASKS = 24, 12, 4
+KEPT, INKED, PROFILES, MASKS = 24, 8, 12, 4
 ALMOST_ONE = 0.999999
 """A picture no larger than the bench is still only a preview: its plates have another number of dots."""
 
@@ -37,6 +37,7 @@ class BenchPlates:
         self._plates: Bounded[Plates] = Bounded(KEPT)
         self._pictures: Bounded[Bytes] = Bounded(KEPT)
         self._inks: Bounded[Bytes] = Bounded(KEPT)
+        self._inked: Bounded[Inked] = Bounded(INKED)
         self._facts: Bounded[ArtworkFacts] = Bounded(KEPT)
 
     def folder(self, file_hash: str) -> Path:
@@ -84,10 +85,18 @@ class BenchPlates:
                 spec,
                 self.colours(spec),
                 scale=min(scale, ALMOST_ONE),
-                ink=self.ink(spec),
+                inked=self._inked_of(spec, rgba),
                 mask=self.mask(spec),
             )
             self._plates[key] = found
+        return found
+
+    def _inked_of(self, spec: PlateSpec, rgba: Bytes) -> Inked:
+        """What of the plates a hand that draws the print wider, or the white in, does not change."""
+        key = spec.inked_key
+        found = self._inked.get(key)
+        if found is None:
+            found = self._inked[key] = ink_picture(rgba, spec, self.colours(spec), self.ink(spec))
         return found
 
     def mask(self, spec: PlateSpec) -> Bytes | None:

@@ -1,4 +1,4 @@
-"""One pass over the dots: white, knock-out, ink limit and sums. Compiled, because it touches every dot."""
+"""Over the dots: inks, knock-out and limit, then the white; their sums. Compiled, because it touches every dot."""
 
 import numba
 import numpy as np
@@ -10,21 +10,22 @@ OVER, PRINTED, FAINT, KNOCKED = 0, 1, 2, 3
 
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
-def fill_planes(
-    rgba: Bytes, inks: Bytes, curves: Bytes, black: int, kept: NDArray[np.float32], has_kept: bool, has_white: bool,
-    luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
+def fill_inks(
+    rgba: Bytes, inks: Bytes, curves: Bytes, black: int, has_white: bool, luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
     difference: NDArray[np.float32], is_far: NDArray[np.bool_], knock_out: float, ramp: float, floor: float, limit: int,
-    mirror: bool, out: Bytes, levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
+    mirror: bool, out: Bytes, white: NDArray[np.float64], levels: NDArray[np.int64], dots: NDArray[np.int64],
+    counts: NDArray[np.int64],
 ) -> int:  # fmt: skip
-    """Write a strip's inks in their order and, with has_white, W as the last plane into out (rows, columns, planes).
+    """Write a strip's inks in their order into out (rows, columns, planes) and, with has_white, each dot's share of white before any choke.
 
-    rgba, inks: the strip; curves: what is printed for what is asked, 256 levels an ink, or one row for as it is; black: the ink that carries the drawing, negative for none; kept: share of white left by the choke;
+    rgba, inks: the strip; curves: what is printed for what is asked, 256 levels an ink, or one row for as it is; black: the ink that carries the drawing, negative for none;
     level 0 to 1; difference: the cloth's table; is_far: its cells that lie beyond the ramp whole; knock_out: CIEDE2000 or negative
-    for none; mirror: write right to left; out: nothing yet; floor: white share under which the dot is cut; limit: sum of the inks in 255ths. Adds to
-    levels and dots (one a plane of out) and counts; gives the highest total before the limit, in 255ths.
+    for none; mirror: write out right to left; out: nothing yet, with a last plane for the white; floor: white share under which the dot is cut; limit: sum of
+    the inks in 255ths; white (rows, columns): as rgba lies, 0 to 1. Adds to levels and dots (one a plane of out) and counts; gives the highest total before the
+    limit, in 255ths.
     """
     rows, columns = rgba.shape[0], rgba.shape[1]
-    many, white_at, is_curved = inks.shape[2], out.shape[2] - 1, curves.shape[0] == 256
+    many, is_curved = inks.shape[2], curves.shape[0] == 256
     highest = 0
     top = difference.shape[0] - 1
     # Divided once for each of 256 levels, and not at every dot.
@@ -39,6 +40,8 @@ def fill_planes(
     for y in range(rows):
         first, last = columns, -1
         for x in range(columns):
+            if has_white:
+                white[y, x] = 0.0
             a = rgba[y, x, 3]
             if a == 0:
                 continue
@@ -83,16 +86,14 @@ def fill_planes(
                     out[y, at, i] = int(out[y, at, i] * scale)
                 if black >= 0:
                     out[y, at, black] = min(carries, limit)
-            w = 0
+                total = 0
+                for i in range(many):
+                    total += out[y, at, i]
+            counts[PRINTED] += total > 0
             if has_white:
                 lit = luminance[0, r] + luminance[1, g] + luminance[2, b]
                 grey = lightness[min(int(lit * 16384.0 + 0.5), 16384)]
-                white = shown * ((1.0 - level) * grey + level)
-                if has_kept:
-                    white *= kept[y, x]
-                w = int(white * 255.0 + 0.5)
-                out[y, at, white_at] = w
-            counts[PRINTED] += total > 0 or w > 0
+                white[y, x] = shown * ((1.0 - level) * grey + level)
         if last >= 0:
             begin, end = (columns - 1 - last, columns - first) if mirror else (first, last + 1)
             row = flat[y, begin * planes : end * planes]
@@ -105,6 +106,40 @@ def fill_planes(
         levels[i] += sums[i::planes].sum()
         dots[i] += inked[i::planes].sum()
     return highest
+
+
+@numba.njit(nogil=True, cache=True, fastmath=False)
+def lay_white(
+    white: NDArray[np.float64], kept: NDArray[np.float32], has_kept: bool, mirror: bool, out: Bytes,
+    levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
+) -> None:  # fmt: skip
+    """Write the white as the last plane of out, whose inks are there: the share that fill_inks found of it, less what the choke takes.
+
+    kept (rows, columns): share of white left by the choke, with has_kept; the rest as of fill_inks.
+    """
+    columns, last = white.shape[1], out.shape[2] - 1
+    whole, laid, alone = 0, 0, 0
+    for y in range(white.shape[0]):
+        for x in range(columns):
+            share = white[y, x]
+            if share <= 0.0:
+                continue
+            if has_kept:
+                share *= kept[y, x]
+            w = int(share * 255.0 + 0.5)
+            if w == 0:
+                continue
+            at = columns - 1 - x if mirror else x
+            under = 0
+            for i in range(last):
+                under |= out[y, at, i]
+            out[y, at, last] = w
+            whole += w
+            laid += 1
+            alone += under == 0
+    levels[last] += whole
+    dots[last] += laid
+    counts[PRINTED] += alone
 
 
 @numba.njit(nogil=True, cache=True, fastmath=False)

@@ -182,6 +182,17 @@ class PlateSpec(Frozen):
                 del told["colour"][later]
         return digest("plates", 1, told)
 
+    @property
+    def inked_key(self) -> str:
+        """Two specs with this hash have the same inks at one size of picture, and the same white before its choke."""
+        white = self.white
+        if white is not None:
+            lights = white.lights_from if white.by == "lights" else None
+            after = {"choke_um": 0, "guard_um": 0, "mask": "", "own": False, "lights_from": lights}
+            white = white.model_copy(update=after)
+        plain = {"width_um": 1, "dpi": 1, "mirrored": False, "white_first": False, "bend": None, "slant": 0}
+        return self.model_copy(update={**plain, "white": white}).key
+
 
 @lru_cache(maxsize=64)
 def _named(curves: tuple[Curve, ...]) -> str:

@@ -16,7 +16,7 @@ from offsetter.core.compute import white as white_plate
 from offsetter.core.compute.bending import bent
 from offsetter.core.compute.cielab import TABLE, cloth_difference_table, far_cells, lightness_tables
 from offsetter.core.compute.colour import Colours, DriverColours, ink_colours
-from offsetter.core.compute.dots import FAINT, KNOCKED, OVER, PRINTED, alike_where_clear, fill_planes
+from offsetter.core.compute.dots import FAINT, KNOCKED, OVER, PRINTED, alike_where_clear, fill_inks, lay_white
 from offsetter.core.compute.light_inks import LIGHT, split_light
 from offsetter.core.compute.plate_spec import ColourSpec, PlateMeasure, PlateSpec, WhiteSpec
 from offsetter.core.compute.resample import Sized
@@ -30,7 +30,10 @@ Bytes = NDArray[np.uint8]
 STRIP_ROWS = 112
 THREADS = 2
 SMALL_PX = 300_000
+FEW_ROWS = 8
+"""Whose shares of white stay where the processor has them at hand."""
 _NO_TABLE, _NO_CELLS = np.zeros((TABLE, TABLE, TABLE), np.float32), np.zeros((1, 1, 1), np.bool_)
+_ALL = np.zeros((1, 1), np.float32)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,13 +44,28 @@ class Plates:
     measure: PlateMeasure
 
 
+@dataclass(frozen=True, slots=True)
+class Inked:
+    """A whole picture's inks, with its white as no choke has taken from it: the same at whatever size it is printed.
+
+    planes: as of Plates, upright, the white's still empty; white (rows, columns): its share, 0 to 1; levels, dots, counts, highest: of it so far.
+    """
+
+    planes: Bytes
+    white: NDArray[np.float64]
+    levels: NDArray[np.int64]
+    dots: NDArray[np.int64]
+    counts: NDArray[np.int64]
+    highest: int
+
+
 def make_plates(
     rgba: Bytes,
     spec: PlateSpec,
     profile: bytes | Colours,
     *,
     scale: float = 1.0,
-    ink: Bytes | None = None,
+    inked: Inked | None = None,
     mask: Bytes | None = None,
     as_printed: bool = False,
     into: Bytes | None = None,
@@ -55,8 +73,8 @@ def make_plates(
 ) -> Plates:
     """Plates of the picture (rows, columns, 4; sRGB, straight alpha), already cropped.
 
-    scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; ink may
-    then hold the picture's inks, worked out before with the same intent. mask (rows, columns, at any size): of the
+    scale below 1 makes a preview: the picture is taken as it is and every distance is shortened by scale; inked may
+    then hold the same picture's inks by a spec of the same inked_key. mask (rows, columns, at any size): of the
     picture as it is given, 255 where all the white may lie. as_printed gives the planes as they lie on
     the carrier: mirrored where the spec says so. into: an array of nothing that the planes are written to, instead of one in memory.
     report is called with rows done and rows in all, from the calling thread.
@@ -73,13 +91,18 @@ def make_plates(
     colours = profile if isinstance(profile, Colours) else ink_colours(profile)
     if mask is not None and spec.white is not None:
         mask = _mask_as_it_lies(mask, spec, columns, rows, is_preview=is_preview)
-    work = _Strips(sized, spec, colours, scale, ink, mask, as_printed and spec.mirrored, into)
+    work = _Strips(sized, spec, colours, scale, mask, as_printed and spec.mirrored, into, inked)
     done = 0
     tops = range(0, rows, work.high)
     for height in map(work.fill, tops) if work.high == rows else _pool().map(work.fill, tops):
         done += height
         report(done, rows)
     return Plates(work.planes, work.measured(dot_mm2, flat_dots, "preview" if is_preview else "device"))
+
+
+def ink_picture(rgba: Bytes, spec: PlateSpec, colours: Colours, ink: Bytes) -> Inked:
+    """A preview's inks, from the picture and what its colours are in inks."""
+    return _Strips(Sized(rgba, rgba.shape[1], rgba.shape[0]), spec, colours, 1.0, None, False, None).inked(rgba, ink)
 
 
 def warm() -> None:
@@ -157,13 +180,13 @@ class _Counted(NamedTuple):
 
 class _Strips:
     def __init__(
-        self, sized: Sized, spec: PlateSpec, colours: Colours, scale: float, ink: Bytes | None, mask: Bytes | None, mirror: bool,
-        into: Bytes | None,
+        self, sized: Sized, spec: PlateSpec, colours: Colours, scale: float, mask: Bytes | None, mirror: bool, into: Bytes | None,
+        inked: Inked | None = None,
     ) -> None:  # fmt: skip
-        self._sized, self._spec, self._colours, self._ink = sized, spec, colours, ink
+        self._sized, self._spec, self._colours, self._inked = sized, spec, colours, inked
         self._mirror = mirror
         # Handing a few small strips to other threads takes longer than filling them.
-        self.high = sized.shape[0] if sized.shape[0] * sized.shape[1] < SMALL_PX else STRIP_ROWS
+        self.high = sized.shape[0] if inked or sized.shape[0] * sized.shape[1] < SMALL_PX else STRIP_ROWS
         self._mask = mask if spec.white and mask is not None else None
         if self._mask is not None and mirror:
             self._mask = np.ascontiguousarray(self._mask[:, ::-1])
@@ -189,6 +212,7 @@ class _Strips:
         self._level = (white.level_pct if white else 0.0) / 100
         if white and white.by == "lights" and white.lights_from is not None:
             self._lightness, self._level = white_plate.lights(self._lightness, white.lights_from), 0.0
+        self._limit = round(spec.colour.ink_limit_pct * 2.55)
         self._totals: list[_Counted] = []
 
     def fill(self, top: int) -> int:
@@ -199,40 +223,67 @@ class _Strips:
         above = max(0, top - pad)
         around = np.ascontiguousarray(self._sized.rows(above, min(self._sized.shape[0], end + pad)))
         strip = around[top - above : end - above]
-        many = self.planes.shape[2]
-        levels, dots, counts, highest, saved = (
-            np.zeros(many, np.int64),
-            np.zeros(many, np.int64),
-            np.zeros(4, np.int64),
-            0,
-            0,
-        )
+        levels, dots, counts = self._nothing()
+        highest = saved = 0
         if strip[..., 3].any() or (white and self._choke_px < 0):
             kept = None
             if white and self._choke_px != 0:
                 kept, saved = self._kept(around[..., 3], top - above, end - above, white.faint_floor)
-            limit = round(self._spec.colour.ink_limit_pct * 2.55)
-            ink = (
-                self._ink[top:end]
-                if self._ink is not None
-                else self._colours.to_ink(alike_where_clear(strip), self._spec.colour)
-            )
-            highest = fill_planes(
-                strip, ink, self._curves, self._black,
-                kept if kept is not None else np.zeros((1, 1), np.float32), kept is not None, white is not None,
-                self._luminance, self._lightness, self._level,
-                self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, limit,
-                self._mirror,
-                self.planes[top:end], levels, dots, counts,
-            )  # fmt: skip
+            planes, limit = self.planes[top:end], self._limit
+            if self._inked is not None:
+                done = self._inked
+                planes[:] = done.planes
+                levels, dots, counts, highest = done.levels.copy(), done.dots.copy(), done.counts.copy(), done.highest
+                self._lay_white(done.white, kept, planes, levels, dots, counts)
+            else:
+                ink = self._colours.to_ink(alike_where_clear(strip), self._spec.colour)
+                share = np.empty((FEW_ROWS, strip.shape[1]))
+                for first in range(0, len(strip), FEW_ROWS):
+                    few = slice(first, first + FEW_ROWS)
+                    highest = max(
+                        highest, self._fill_inks(strip[few], ink[few], planes[few], share, levels, dots, counts)
+                    )
+                    self._lay_white(
+                        share[: len(strip[few])], None if kept is None else kept[few], planes[few], levels, dots, counts
+                    )
             if len(self._full):
-                split_light(self.planes[top:end], len(self._spec.colour.separates), self._full, LIGHT, LIGHT_STRENGTH, limit, levels, dots)  # fmt: skip
+                split_light(planes, len(self._spec.colour.separates), self._full, LIGHT, LIGHT_STRENGTH, limit, levels, dots)  # fmt: skip
             if self._mask is not None:
-                plate = white_plate.masked(np.ascontiguousarray(self.planes[top:end, :, -1]), self._mask[top:end])
-                self.planes[top:end, :, -1] = plate
+                plate = white_plate.masked(np.ascontiguousarray(planes[..., -1]), self._mask[top:end])
+                planes[..., -1] = plate
                 levels[-1], dots[-1] = int(plate.sum(dtype=np.int64)), int(np.count_nonzero(plate))
         self._totals.append(_Counted(levels, dots, counts, highest, saved))
         return int(end - top)
+
+    def inked(self, rgba: Bytes, ink: Bytes) -> Inked:
+        levels, dots, counts = self._nothing()
+        white = np.empty(rgba.shape[:2])
+        highest = self._fill_inks(rgba, ink, self.planes, white, levels, dots, counts)
+        return Inked(self.planes, white, levels, dots, counts, highest)
+
+    def _nothing(self) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
+        many = self.planes.shape[2]
+        return np.zeros(many, np.int64), np.zeros(many, np.int64), np.zeros(4, np.int64)
+
+    def _fill_inks(
+        self, strip: Bytes, ink: Bytes, planes: Bytes, share: NDArray[np.float64],
+        levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
+    ) -> int:  # fmt: skip
+        white = self._spec.white
+        return int(fill_inks(
+            strip, ink, self._curves, self._black, white is not None, self._luminance, self._lightness, self._level,
+            self._table, self._far, self._knock, white_plate.KNOCK_OUT_RAMP, white.faint_floor if white else 0.0, self._limit,
+            self._mirror, planes, share, levels, dots, counts,
+        ))  # fmt: skip
+
+    def _lay_white(
+        self, share: NDArray[np.float64], kept: NDArray[np.float32] | None, planes: Bytes,
+        levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
+    ) -> None:  # fmt: skip
+        if self._spec.white:
+            lay_white(
+                share, _ALL if kept is None else kept, kept is not None, self._mirror, planes, levels, dots, counts
+            )
 
     def _kept(self, alpha: Bytes, top: int, end: int, floor: float) -> tuple[NDArray[np.float32] | None, int]:
         """Of the rows from top to end: the share of white that the choke leaves, and how many dots the guard saved."""
