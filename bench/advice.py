@@ -4,7 +4,8 @@ import time
 
 from shop import row
 
-from offsetter.core.compute.advice import AdviceJob, advise
+from offsetter.core.compute.advice import advise
+from offsetter.core.compute.fit import AdviceJob
 from offsetter.core.facts import advice_facts, methods, recipes
 
 JOBS = [

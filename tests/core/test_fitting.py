@@ -6,7 +6,8 @@ import pytest
 
 from offsetter.core import derive
 from offsetter.core.compute import placement
-from offsetter.core.compute.advice import AdviceArt, AdviceJob, advise
+from offsetter.core.compute.advice import advise
+from offsetter.core.compute.fit import AdviceArt, AdviceJob
 from offsetter.core.compute.fitting import COVERS_MM, Room, fits_on, spare_sides
 from offsetter.core.compute.sheet import LayoutAsk, Want, fits, lay_out
 from offsetter.core.decisions import BlankLine, Decisions, OrderDoc

@@ -6,7 +6,8 @@ from decimal import Decimal
 import pytest
 from pydantic import ValidationError
 
-from offsetter.core.compute.advice import Advice, AdviceJob, advise
+from offsetter.core.compute.advice import Advice, advise
+from offsetter.core.compute.fit import AdviceJob
 from offsetter.core.facts import advice_facts, methods, recipes
 from offsetter.core.quantities import METRIC
 from offsetter.core.quantities import told as said_in

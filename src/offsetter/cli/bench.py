@@ -17,8 +17,8 @@ def methods(_: Namespace) -> dict[str, Any]:
 
 
 def advise(asked: Namespace) -> dict[str, Any]:
-    from offsetter.core.compute.advice import AdviceJob
     from offsetter.core.compute.advice import advise as ranked_for
+    from offsetter.core.compute.fit import AdviceJob
 
     job = AdviceJob.model_validate(json_file(Path(asked.job)))
     advice = ranked_for(job, facts.methods(), facts.recipes(), facts.advice_facts())

@@ -7,8 +7,8 @@ from pydantic import Field
 from offsetter.core import derive, places, prints, runs_ahead, stages_on_blank
 from offsetter.core.acts import Act, Standing, job_standing
 from offsetter.core.books import Books, books_of
-from offsetter.core.compute.advice import AdviceJob, Tone, cloth_tone
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.fit import AdviceJob, Tone, cloth_tone
 from offsetter.core.compute.plate_spec import PlateMeasure, PlateSpec
 from offsetter.core.compute.platen import Laying
 from offsetter.core.compute.sheet import LayoutAsk, RunLayout, lay_out

@@ -3,9 +3,9 @@
 from typing import Literal
 
 from offsetter.core.compute import wrap
-from offsetter.core.compute.advice import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cut_spec import CutSpec
+from offsetter.core.compute.fit import ORDER, AdviceBlank, AdviceJob, lightness, suited_schools, verdict_of
 from offsetter.core.compute.looks import Ground
 from offsetter.core.compute.plate_spec import ColourSpec, PlateSpec, WhiteSpec
 from offsetter.core.compute.platen import Laying, PlatenLayout, lay_on

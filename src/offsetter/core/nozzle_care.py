@@ -5,7 +5,7 @@ from typing import Literal
 
 from offsetter.core.facts import Method, Printer
 from offsetter.core.facts.inks import WHITE, name_of
-from offsetter.core.sentences import capitalised, listed, say
+from offsetter.core.sentences import capitalised, listed, say, say_many
 from offsetter.core.values import Frozen
 from offsetter.core.wording import several
 
@@ -100,11 +100,8 @@ def next_step(history: tuple[Checked, ...]) -> NextStep:
             since.append(one)
     was = next((c for c in reversed(checks[:-1]) if c.out), None)
     better = was is not None and last.out < was.out and bool(since)
-    told = say(
-        "{counted} of {lines} {which} missing",
-        counted=several(last.out, "line"),
-        lines=last.lines,
-        which=say("is") if last.out == 1 else say("are"),
+    told = say_many(
+        last.out, "{count} line of {lines} is missing", "{count} lines of {lines} are missing", lines=last.lines
     )
     if len(since) >= len(LADDER):
         return NextStep(said=say("Let it rest for {rest_h} hours, then check again", rest_h=REST_H),

@@ -2,9 +2,10 @@
 
 from offsetter.core import derive
 from offsetter.core.compute import placement
-from offsetter.core.compute.advice import AdviceArt, AdviceHere, AdviceJob
+from offsetter.core.compute.advice import AdviceHere
 from offsetter.core.compute.artwork import ArtworkFacts
 from offsetter.core.compute.cut_spec import CutSpec
+from offsetter.core.compute.fit import AdviceArt, AdviceJob
 from offsetter.core.compute.lettering import Lettering
 from offsetter.core.compute.placement import obstacles_under, place_on
 from offsetter.core.compute.plate_spec import PlateSpec
@@ -14,7 +15,7 @@ from offsetter.core.facts.advice import ArtKind
 from offsetter.core.ledger import Demand
 from offsetter.core.places import SEAM_MM, Placing, across_said, below_said, box_of, laid_with, side_of
 from offsetter.core.runs import Run, physical_signature
-from offsetter.core.sentences import listed, say
+from offsetter.core.sentences import listed, say, say_many
 from offsetter.core.values import Frozen
 
 
@@ -272,7 +273,7 @@ def passes_of(order: OrderDoc, prints: tuple[JobPrint, ...]) -> tuple[Pass, ...]
         found.append(Pass(
             print=print_id, name=names[print_id], number=at + 1, of=len(places), turn=turn,
             shield=say("Shield: {shields}.", shields='; '.join(shields)) if shields else "",
-            heats=say("This print goes under heat {later} more {which}.", later=later, which=say('time') if later == 1 else say('times')) if later else "",
+            heats=say_many(later, "This print goes under heat {count} more time.", "This print goes under heat {count} more times.") if later else "",
         ))  # fmt: skip
     return tuple(found)
 

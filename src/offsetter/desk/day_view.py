@@ -11,7 +11,7 @@ from offsetter.core.compute.day.told import reasons_of, spell
 from offsetter.core.compute.day.what_if import WayOut, first_deliveries
 from offsetter.core.facts import Shop
 from offsetter.core.learned import STAGE, Pace
-from offsetter.core.sentences import a_day, say
+from offsetter.core.sentences import a_day, say, say_many
 from offsetter.core.values import Frozen
 from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
@@ -176,7 +176,7 @@ def view_of(day: Planned, *, is_over: bool, said: tuple[str, ...], waiting: tupl
     lanes, left, machines = _jobs(day), _left(day), _machines(day)
     verdict, sub = _verdict(day.begin, lanes, left, day.plan, len(machines), len(day.made.day.people))
     if lanes and (nowhere := len(day.made.dropped)):
-        verdict += say("; {nowhere} more fit{which} nowhere", nowhere=nowhere, which="s" if nowhere == 1 else "")
+        verdict += say_many(nowhere, "; {count} more fits nowhere", "; {count} more fit nowhere")
     lost = tuple(
         say("The pin of “{names}” could not be kept.", names=names[k])
         for k in day.made.lost_pins

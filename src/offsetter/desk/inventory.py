@@ -6,8 +6,8 @@ from typing import Any, Literal
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
-from offsetter.core.compute.advice import AdviceArt, AdviceJob, Verdict, all_reasons, verdict_of
 from offsetter.core.compute.cielab import lab_of_srgb, rgb_of_hex
+from offsetter.core.compute.fit import AdviceArt, AdviceJob, Verdict, all_reasons, verdict_of
 from offsetter.core.compute.heat import PressHeat
 from offsetter.core.compute.press_model import fitted
 from offsetter.core.decisions import PlaceDoc

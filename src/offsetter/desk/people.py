@@ -12,7 +12,7 @@ from typing import Any
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.values import Refusal
 from offsetter.desk.base import Base
 from offsetter.store.people import NameTaken, PeopleStore, Right, Role, SignedIn, User
@@ -246,7 +246,7 @@ class People:
 def _long(wait: timedelta) -> str:
     seconds = max(1, ceil(wait.total_seconds()))
     if seconds < 100:
-        return f"{seconds} {'second' if seconds == 1 else 'seconds'}"
+        return say_many(seconds, "{count} second", "{count} seconds")
     return (
         say("{ceil} minutes", ceil=ceil(seconds / 60))
         if seconds < 5400

@@ -6,7 +6,8 @@ from functools import cached_property
 
 from offsetter.core import derive
 from offsetter.core import facts as shipped
-from offsetter.core.compute.advice import Advice, AdviceJob, Priced, advise
+from offsetter.core.compute.advice import Advice, Priced, advise
+from offsetter.core.compute.fit import AdviceJob
 from offsetter.core.context import Context
 from offsetter.core.costing import Costed, costed
 from offsetter.core.decisions import Way

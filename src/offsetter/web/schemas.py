@@ -7,7 +7,8 @@ from pydantic import Field
 
 from offsetter.core.acts import Act, ActBody, Standing
 from offsetter.core.books import Books
-from offsetter.core.compute.advice import Advice, AdviceJob
+from offsetter.core.compute.advice import Advice
+from offsetter.core.compute.fit import AdviceJob
 from offsetter.core.decisions import Decisions, OrderDoc, PrintPlace, Way
 from offsetter.core.facts import Blank, BrokenFact, Cutter, Oven, Press, Printer, Probe
 from offsetter.core.ledger import Stale

@@ -14,7 +14,7 @@ from offsetter.core.decisions import ArtworkDoc
 from offsetter.core.facts import Method
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import ArtworkDrawing, StationResult, state_of
-from offsetter.core.sentences import lowered, say
+from offsetter.core.sentences import lowered, say, say_many
 from offsetter.core.units import ppi_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 from offsetter.core.values.pixels import MOST_PX, most_enlarged
@@ -139,7 +139,7 @@ def preflight(inputs: Inputs) -> Judged:
     elif facts.ground_inside:
         n = facts.ground_inside
         found.append(Finding(
-            code="ground-inside", severity="caution", degree=n, message=say("{n} {which} of the ground {which2} left inside", n=n, which=say('piece') if n == 1 else say('pieces'), which2=say('is') if n == 1 else say('are')),
+            code="ground-inside", severity="caution", degree=n, message=say_many(n, "{count} piece of the ground is left inside", "{count} pieces of the ground are left inside"),
             why=say("The picture closes them in, as an a, b or o does: they would be printed in the ground's colour."),
             fix_text=say("Take them out too"), patch=put({"inside": True}),
         ))  # fmt: skip

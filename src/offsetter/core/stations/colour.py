@@ -11,7 +11,7 @@ from offsetter.core.decisions import ColourDoc
 from offsetter.core.facts import Condition, Method, Profile
 from offsetter.core.facts.inks import LIGHT_STRENGTH, name_of
 from offsetter.core.results import BrandStep, ColourDrawing, ColourStep, GarmentDrawing, StationResult, state_of
-from offsetter.core.sentences import listed, say
+from offsetter.core.sentences import capitalised, listed, say, say_many
 from offsetter.core.values import Finding, Frozen, Patch
 
 VERSION = 7
@@ -206,7 +206,7 @@ def _condition(inputs: Inputs) -> list[Finding]:
     if inputs.idle and not inputs.sheet:
         named = listed(name_of(i) for i in inputs.idle)
         found.append(Finding(
-            code="inks-idle", severity="note", message=say("{named} {which} not printed with: the profile is for {separates}", named=named.capitalize(), which=say('is') if len(inputs.idle) == 1 else say('are'), separates=', '.join(name_of(i) for i in inputs.spec.separates)),
+            code="inks-idle", severity="note", message=say_many(len(inputs.idle), "{named} is not printed with: the profile is for {separates}", "{named} are not printed with: the profile is for {separates}", named=capitalised(named), separates=', '.join(name_of(i) for i in inputs.spec.separates)),
             why=say("Only a profile made for all its inks says what they add."), fix_text=say("Give this printer the profile of all its inks at Colour in the shop's areas."),
         ))  # fmt: skip
     if inputs.spec.light:

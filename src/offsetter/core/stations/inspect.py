@@ -5,7 +5,7 @@ from offsetter.core.acts import Standing
 from offsetter.core.context import Context
 from offsetter.core.ledger import Ledger
 from offsetter.core.results import GarmentDrawing, InspectDrawing, State, StationResult
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.stations.artwork import OWN_HOLES
 from offsetter.core.values import Finding, Frozen
 
@@ -66,4 +66,4 @@ def judge(inputs: Inputs) -> StationResult:
 
 
 def _pieces(count: int) -> str:
-    return say("1 pressed piece waits") if count == 1 else say("{count} pressed pieces wait", count=count)
+    return say_many(count, "{count} pressed piece waits", "{count} pressed pieces wait")

@@ -3,8 +3,8 @@
 from typing import Literal
 
 from offsetter.core import derive
-from offsetter.core.compute.advice import AdviceJob, Tone, fit_reasons, lightness
 from offsetter.core.compute.artwork import ArtworkFacts
+from offsetter.core.compute.fit import AdviceJob, Tone, fit_reasons, lightness
 from offsetter.core.compute.stack import ASKED_FOR
 from offsetter.core.context import Context
 from offsetter.core.decisions import Way

@@ -17,6 +17,7 @@ from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult,
 from offsetter.core.sentences import say
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
+from offsetter.core.wording import several
 
 VERSION = 11
 FINGERS_MM = (75.0, 100.0)  # three to four fingers below the collar: common practice, no source
@@ -120,32 +121,28 @@ def judge(inputs: Inputs) -> StationResult:
         widest_mm=widest, widest_why=why, pages=inputs.pages, fits=_fits(inputs, widest),
         spare=spare_sides(panel, width, height) if inputs.has_file and place.text is None and _may_bleed(inputs) else (),
     )  # fmt: skip
-    pieces, several = order.pieces, len(order.lines) > 1
-    mixed = several and len({b.name for b in inputs.blanks.values()}) > 1
-    what = ("piece" if pieces == 1 else "pieces") if mixed else blank.called(pieces)
+    pieces, has_lines = order.pieces, len(order.lines) > 1
+    mixed = has_lines and len({b.name for b in inputs.blanks.values()}) > 1
+    ordered = several(pieces, "piece") if mixed else say("{pieces} {what}", pieces=pieces, what=blank.called(pieces))
     on = placement.place_on(blank, blank.sizes[size], place.place)
     where = {"front chest": say("on the chest"), "front": say("on the face"), "wrap": say("around it")}.get(
         on, say("on {on}", on=on) if on.startswith("side ") else say("on the {on}", on=on)
     )
-    verdict = say(
-        "{pieces} {what}, print {size} {where}", pieces=pieces, what=what, size=a_size(width, height), where=where
-    )
+    verdict = say("{ordered}, print {size} {where}", ordered=ordered, size=a_size(width, height), where=where)
     if any(f.code == "too-wide" for f in findings):
         verdict = say("{width} is wider than this shop can print", width=a_length(width))
     elif place.text:
         verdict = say(
-            "{names} of {pieces} {what} have a text of their own, {where}",
+            "{names} of {ordered} have a text of their own, {where}",
             names=len(order.names),
-            pieces=pieces,
-            what=what,
+            ordered=ordered,
             where=where,
         )
     elif not inputs.has_file:
-        verdict = say(
-            "{pieces} {what} ordered; the artwork {which}is still missing",
-            pieces=pieces,
-            what=what,
-            which=say("for the ") + place.place + " " if len(order.prints) > 1 else "",
+        verdict = (
+            say("{ordered} ordered; the artwork for the {place} is still missing", ordered=ordered, place=place.place)
+            if len(order.prints) > 1
+            else say("{ordered} ordered; the artwork is still missing", ordered=ordered)
         )
     return StationResult(
         station="order", name="Order", state=state_of(tuple(findings), settled=order.settled and place.settled),

@@ -5,7 +5,7 @@ from offsetter.core.facts import Oven, Press, Stage
 from offsetter.core.ledger import Ledger
 from offsetter.core.quantities import both_heats
 from offsetter.core.results import StagesDrawing, State, StationResult
-from offsetter.core.sentences import capitalised, lowered, say
+from offsetter.core.sentences import capitalised, lowered, say, say_many
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -54,7 +54,7 @@ def judge(inputs: Inputs) -> StationResult:
     # Powder holds on wet ink alone: what is printed and not powdered is urgent.
     wet = ledger.printed - ledger.prepared(stages[0].id) if stages[0].window_s else 0
     if wet > 0:
-        findings.insert(0, Finding(code="wet", severity="caution", message=say("{counted} {which} for {name}", counted=several(wet, 'wet transfer'), which=say('waits') if wet == 1 else say('wait'), name=stages[0].name.lower()), why=stages[0].window))  # fmt: skip
+        findings.insert(0, Finding(code="wet", severity="caution", message=say_many(wet, "{count} wet transfer waits for {name}", "{count} wet transfers wait for {name}", name=stages[0].name.lower()), why=stages[0].window))  # fmt: skip
     state: State = "open" if ledger.printed == 0 else "needs you" if done < ledger.printed else "done"
     finished = say("cured") if last.hover else say("prepared")
     verdict = _told(stages)
@@ -65,11 +65,11 @@ def judge(inputs: Inputs) -> StationResult:
             else say("The transfer is {finished}", finished=finished)
         )
     elif wet > 0:
-        verdict = say(
-            "{counted} wet: {name} {which} now",
-            counted=several(wet, "transfer", "is"),
+        verdict = say_many(
+            wet,
+            "{count} transfer is wet: {name} it now",
+            "{count} transfers are wet: {name} them now",
             name=stages[0].name.lower(),
-            which="it" if wet == 1 else say("them"),
         )
     where = (
         inputs.oven.name

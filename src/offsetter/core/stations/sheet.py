@@ -10,7 +10,7 @@ from offsetter.core.decisions import SheetDoc
 from offsetter.core.facts import Cutter, Feed, Method, Printer
 from offsetter.core.quantities import a_length, a_size, in_metres
 from offsetter.core.results import SheetDrawing, StationResult, state_of
-from offsetter.core.sentences import listed, say
+from offsetter.core.sentences import listed, say, say_many
 from offsetter.core.values import Finding, Frozen, Patch
 from offsetter.core.wording import several
 
@@ -218,11 +218,11 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
             counted2=several(cuts, "sheet" if layout.sheet_um else "length"),
         )
     if layout.sheet_um:
-        return say(
-            "{prints} prints on {cuts} {which} of {size}",
+        return say_many(
+            cuts,
+            "{prints} prints on {count} sheet of {size}",
+            "{prints} prints on {count} sheets of {size}",
             prints=prints,
-            cuts=cuts,
-            which="sheet" if cuts == 1 else say("sheets"),
             size=a_size(layout.media_um / 1000, layout.sheet_um / 1000),
         )
     lengths = say("one length") if cuts == 1 else say("{cuts} lengths", cuts=cuts)

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from offsetter.core.compute.day.model import MOST_MIN, Day, Hands, Machine, Person, Placed, Step, Wait
-from offsetter.core.sentences import listed, say
+from offsetter.core.sentences import listed, say, say_many
 from offsetter.core.values import Refusal
 
 ENDLESS = MOST_MIN
@@ -347,7 +347,7 @@ def _nowhere(day: Day, job: str, step: Step) -> Unplaceable:
         if known[m].away and known[m].away[-1][1] - known[m].away[-1][0] > GONE_MIN
     ]
     if step.machines and len(gone) == len(step.machines):
-        why = say("{gone} {which} away", gone=listed(gone), which=say("is") if len(gone) == 1 else say("are"))
+        why = say_many(len(gone), "{gone} is away", "{gone} are away", gone=listed(gone))
     elif step.hands == "all" and step.minutes > longest:
         why = say(
             "it wants {minutes} min of hands in one go, and nobody is here for longer than {longest}",
