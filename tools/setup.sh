@@ -73,7 +73,7 @@ need_runtime() {
 
 # The search for layouts is compiled once, so that nobody's first sheet waits for it.
 compiled() {
-  step search "$(key "$HERE/requirements.lock" "$HERE/src/offsetter/core/compute/nest.py")" "$PY" "$PY" -c 'from offsetter.core.compute.nest import warm; warm()'
+  step search "$(key "$HERE/requirements.lock" "$HERE/src/offsetter/core/compute/skyline.py")" "$PY" "$PY" -c 'from offsetter.core.compute.nest import warm; warm()'
 }
 
 # Reads a whole database in one consistent moment.

@@ -12,7 +12,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from offsetter.core.compute.nest import ENDLESS, TRIES_AT_ONCE, Boxes, Fixed, Search
+from offsetter.core.compute.nest import TRIES_AT_ONCE, Boxes, Fixed, Search
 from offsetter.core.compute.sheet import (
     LABEL_MM,
     LayoutAsk,
@@ -26,6 +26,7 @@ from offsetter.core.compute.sheet import (
     turned_box,
     widest_print_um,
 )
+from offsetter.core.compute.skyline import ENDLESS
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.sentences import say
 from offsetter.core.values import Frozen, Refusal
