@@ -1,5 +1,5 @@
 import type { CardStage, Cooling, OnTheWay, PressState } from "../api/types";
-import { say } from "../texts/say";
+import { say, sayMany } from "../texts/say";
 import { clock, leftOnRack } from "./engine";
 
 type RackProps = {
@@ -25,10 +25,12 @@ export function Rack({ state, stages, cooling, now, labelOf, isOven, next, onTou
         {learned && (
           <span>
             {" "}
-            {say("· cold after {learned_s} s here, from {touches} touches", {
-              learned_s: learned.learned_s,
-              touches: learned.touches,
-            })}
+            {sayMany(
+              learned.touches,
+              "· cold after {learned_s} s here, from {count} touch",
+              "· cold after {learned_s} s here, from {count} touches",
+              { learned_s: learned.learned_s },
+            )}
           </span>
         )}
       </h2>

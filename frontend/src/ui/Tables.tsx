@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { sent } from "../api/client";
 import type { TableSeen } from "../api/types";
-import { say } from "../texts/say";
+import { say, sayMany } from "../texts/say";
 import { FileButton } from "./FileButton";
 import { Overlay } from "./Overlay";
 import { Button } from "./parts";
@@ -88,7 +88,9 @@ function BringIn({ table, hint, onClose }: { table: string; hint: string; onClos
             ))}
           </ul>
           {seen.rows.length > SHOWN && (
-            <p className="text-sm text-soft">{say("and {rows} more rows", { rows: seen.rows.length - SHOWN })}</p>
+            <p className="text-sm text-soft">
+              {sayMany(seen.rows.length - SHOWN, "and {count} more row", "and {count} more rows")}
+            </p>
           )}
         </>
       )}

@@ -5,7 +5,7 @@ from offsetter.core.compute.tone import DRIFT_LIMIT
 from offsetter.core.facts import Blank, ColouredSheet, Feed, Levels, Printer, Shop, condition_id
 from offsetter.core.facts.inks import name_of
 from offsetter.core.quantities import in_metres
-from offsetter.core.sentences import a_day, say
+from offsetter.core.sentences import a_day, say, say_many
 from offsetter.core.values import Finding
 from offsetter.core.wording import several
 
@@ -39,7 +39,7 @@ def short_supplies(
     sheets, need = levels.sheets.get(feed.media), len(layout.cut_lengths_um)
     if feed.kind == "sheet" and sheets is not None and sheets < need:
         found.append(Finding(
-            code="sheets-short", severity="caution", message=say("{need} sheets are missing for this run", need=need - sheets),
+            code="sheets-short", severity="caution", message=say_many(need - sheets, "{count} sheet is missing for this run", "{count} sheets are missing for this run"),
             why=say("{sheets} of “{media}” are in store, the run takes {need}.", sheets=sheets, media=feed.media, need=need), fix_text=say("Order sheets first, or print fewer."),
         ))  # fmt: skip
     if left_m is not None and left_m < need_m:

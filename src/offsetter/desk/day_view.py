@@ -13,6 +13,7 @@ from offsetter.core.facts import Shop
 from offsetter.core.learned import STAGE, Pace
 from offsetter.core.sentences import a_day, say, say_many
 from offsetter.core.values import Frozen
+from offsetter.core.wording import several
 from offsetter.core.working_day import CARE, DAY_MIN, Days, Hand, Notes, OpenJob, PersonHours, Pin, Started
 
 SHOWN_AHEAD = 6
@@ -328,9 +329,8 @@ def _verdict(
             title=late[0].title,
             spell=spell(late[0].late_min),
         )
-    sub = say(
-        "{machines} machines, {people} pairs of hands · last piece {last}", machines=machines, people=people, last=last
-    )
+    hands = say_many(people, "{count} pair of hands", "{count} pairs of hands")
+    sub = say("{machines}, {hands} · last piece {last}", machines=several(machines, "machine"), hands=hands, last=last)
     return verdict, sub + (say(" · {left} not planned yet", left=len(left)) if left else "")
 
 

@@ -8,7 +8,7 @@ from offsetter.core import derive
 from offsetter.core.decisions import Decision, Way
 from offsetter.core.places import starting_place
 from offsetter.core.prints import lowest_edge_um
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.values import Refusal
 from offsetter.core.wording import several
 from offsetter.desk.base import Base
@@ -90,7 +90,7 @@ class Orders:
         stored = self._jobs.kept.read(job_id)
         order = stored.order
         if order.names and pieces != order.pieces:
-            raise Refusal("names-count", say("{names} pieces of this order carry names: it cannot be {pieces}.", names=len(order.names), pieces=pieces), say("The order is as it was."),
+            raise Refusal("names-count", say_many(len(order.names), "{count} piece of this order carries a name: it cannot be {pieces}.", "{count} pieces of this order carry names: it cannot be {pieces}.", pieces=pieces), say("The order is as it was."),
                           say("Change the list of names first."))  # fmt: skip
         currency = self._jobs.shop()[0].prices.currency
         sized = order if pieces == order.pieces else order.in_proportion(pieces)

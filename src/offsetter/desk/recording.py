@@ -11,7 +11,7 @@ from offsetter.core.acts import Act, standing
 from offsetter.core.decisions import kind_of, number_of
 from offsetter.core.ledger import Demand, Ledger, Pool, fold
 from offsetter.core.runs import Run
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.values import Refusal
 
 AS_IT_WAS = say("Nothing was recorded.")
@@ -96,7 +96,12 @@ class Recording:
         if body.count > most:
             raise _refused(
                 "more-than-ready",
-                say("{value} garments wait for this stage, not {count}.", value=max(0, most), count=body.count),
+                say_many(
+                    max(0, most),
+                    "{count} garment waits for this stage, not {asked}.",
+                    "{count} garments wait for this stage, not {asked}.",
+                    asked=body.count,
+                ),
                 say("Give a smaller count."),
             )
         return self._with(body, run="", per={}, signature="")
@@ -107,11 +112,11 @@ class Recording:
         printed = sum(a.body.count for a in done if isinstance(a.body, core.Printed) and a.body.run == run.id)
         if isinstance(body, core.Printed):
             if run.copies == 0 or printed + body.count > run.copies:
-                raise _refused("more-than-laid", say("The run holds {copies} prints; {printed} are recorded already.", copies=run.copies, printed=printed),
+                raise _refused("more-than-laid", say_many(run.copies, "The run holds {count} print; {printed} recorded already.", "The run holds {count} prints; {printed} are recorded already.", printed=printed),
                                say("Record at most {copies} more.", copies=run.copies - printed))  # fmt: skip
             ready = self.ledger.prepared(self.prepared_first[-1]) if self.prepared_first else None
             if ready is not None and self.ledger.printed + body.count > ready:
-                raise _refused("not-prepared", say("{ready} garments are prepared, and {printed} of them are printed.", ready=ready, printed=self.ledger.printed),
+                raise _refused("not-prepared", say_many(ready, "{count} garment is prepared, and {printed} printed.", "{count} garments are prepared, and {printed} of them are printed.", printed=self.ledger.printed),
                                say("Prepare the garments first: it comes before printing here."))  # fmt: skip
             return self._with(body, per=run.per(printed, body.count), signature=run.plan.items[0].signature)
         gone = sum(
@@ -120,7 +125,7 @@ class Recording:
             if isinstance(a.body, core.Prepared) and (a.body.run, a.body.stage) == (run.id, body.stage)
         )
         if gone + body.count > printed:
-            raise _refused("more-than-printed", say("{printed} transfers are printed; {gone} of them went through this stage.", printed=printed, gone=gone),
+            raise _refused("more-than-printed", say_many(printed, "{count} transfer is printed; {gone} went through this stage.", "{count} transfers are printed; {gone} of them went through this stage.", gone=gone),
                            say("Record the printing first, or a smaller count."))  # fmt: skip
         return self._with(body, per=run.per(gone, body.count), signature=run.plan.items[0].signature)
 
@@ -157,7 +162,12 @@ class Recording:
             if body.count > hand:
                 raise _refused(
                     "more-than-in-hand",
-                    say("{hand} transfers are in hand, not {count}.", hand=hand, count=body.count),
+                    say_many(
+                        hand,
+                        "{count} transfer is in hand, not {asked}.",
+                        "{count} transfers are in hand, not {asked}.",
+                        asked=body.count,
+                    ),
                     say("Give a smaller count."),
                 )
             return self.act.model_copy(update={"signature": signature})
@@ -275,7 +285,7 @@ class Recording:
     @staticmethod
     def _refuse_more(count: int, waiting: int, size: str) -> None:
         if count > waiting:
-            raise _refused("more-than-pressed", say("{waiting} pressed pieces of size {size} wait to be inspected, not {count}.", waiting=waiting, size=size, count=count),
+            raise _refused("more-than-pressed", say_many(waiting, "{count} pressed piece of size {size} waits to be inspected, not {asked}.", "{count} pressed pieces of size {size} wait to be inspected, not {asked}.", size=size, asked=count),
                            say("Record what was pressed first, or a smaller count."))  # fmt: skip
 
 

@@ -1,7 +1,7 @@
 import { api, problemOf, sent } from "../../api/client";
 import type { ColourRoom, Profile } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useInkNames } from "../../ui/inks";
 import { Button } from "../../ui/parts";
 import { useDeed } from "./useColour";
@@ -15,7 +15,11 @@ export function Profiles({ room }: { room: ColourRoom }) {
   return (
     <main className="min-h-0 overflow-auto px-6 py-4">
       <h1 className="text-2xl font-bold">
-        {say("{profiles} profiles say what this shop's inks look like", { profiles: room.profiles.length })}
+        {sayMany(
+          room.profiles.length,
+          "{count} profile says what this shop's inks look like",
+          "{count} profiles say what this shop's inks look like",
+        )}
       </h1>
       <p className="text-soft">
         {say(

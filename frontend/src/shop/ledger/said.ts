@@ -1,5 +1,5 @@
 import type { Act } from "../../api/types";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { worded } from "../../texts/words";
 
 const WHAT = { transfer: say("transfer"), blank: say("blank"), piece: say("piece") };
@@ -39,9 +39,9 @@ export function said(act: Act, labels: { [slot: string]: string }): string {
         reason: b.reason,
       });
     case "stored":
-      return say("{count} transfers into the store", { count: b.count });
+      return sayMany(b.count, "{count} transfer into the store", "{count} transfers into the store");
     case "fetched":
-      return say("{count} transfers out of the store", { count: b.count });
+      return sayMany(b.count, "{count} transfer out of the store", "{count} transfers out of the store");
     case "set-up":
       return b.changed?.length
         ? say("read the press back, changed {changed}", { changed: b.changed.join(", ").toLowerCase() })

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, told } from "../../api/client";
 import type { Entry, LogbookPage as Page } from "../../api/types";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { useMoney } from "../../ui/money";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
@@ -60,15 +60,19 @@ function heading(entries: Entry[], isLoading: boolean, words: string, hasMore: b
     return say("No closed job's title, customer or code begins with “{words}”", { words: words.trim() });
   if (!entries.length) return say("Nothing is closed yet: close a job at Inspect and its entry appears here.");
   const spoiled = entries.flatMap((e) => e.spoiled).reduce((n, s) => n + s.count, 0);
-  const good = entries.reduce((n, e) => n + e.good, 0);
+  const good = sayMany(
+    entries.reduce((n, e) => n + e.good, 0),
+    "{count} good piece",
+    "{count} good pieces",
+  );
   const jobs = several(entries.length, "job");
   return hasMore
-    ? say("{good} good pieces from the latest {jobs}, {spoiled} spoiled", {
+    ? say("{good} from the latest {jobs}, {spoiled} spoiled", {
         good,
         jobs,
         spoiled,
       })
-    : say("{good} good pieces from {jobs}, {spoiled} spoiled", { good, jobs, spoiled });
+    : say("{good} from {jobs}, {spoiled} spoiled", { good, jobs, spoiled });
 }
 
 function EntryView({ entry: e }: { entry: Entry }) {

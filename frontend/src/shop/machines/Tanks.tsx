@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Stands } from "../../api/types";
-import { locale, say } from "../../texts/say";
+import { locale, say, sayMany } from "../../texts/say";
 import { INKS } from "../../ui/inks";
 import { several } from "../../ui/several";
 
@@ -153,9 +153,11 @@ function learned(s: Stands): string {
   const fit = s.fit;
   if (!fit) return s.holds ? say("Nothing was read yet.") : say("Nobody said what it holds: see its values.");
   if (fit.verdict === "too few steps")
-    return say("Its level fell by {steps} steps since readings began; from 5 on something is concluded.", {
-      steps: fit.steps,
-    });
+    return sayMany(
+      fit.steps,
+      "Its level fell by {count} step since readings began; from 5 on something is concluded.",
+      "Its level fell by {count} steps since readings began; from 5 on something is concluded.",
+    );
   if (fit.verdict === "readings do not fit")
     return say("Its readings do not fit what was printed: nothing is concluded.");
   const more = Math.round((fit.factor - 1) * 100);

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { api, told } from "../../api/client";
 import type { Shelf, Stocked } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { capitalised, say } from "../../texts/say";
+import { capitalised, say, sayMany } from "../../texts/say";
 import { Button } from "../../ui/parts";
 import { several } from "../../ui/several";
 import { Tables } from "../../ui/Tables";
@@ -140,7 +140,7 @@ function heading(counted: Shelf[], due: Shelf[], short: Shelf[]): string {
       name: capitalised(first.name),
       wanted: amount(first, first.wanted),
       there: amount(first, first.on_hand),
-      more: short.length > 1 ? say("; {short} more are short", { short: short.length - 1 }) : "",
+      more: short.length > 1 ? sayMany(short.length - 1, "; {count} more is short", "; {count} more are short") : "",
     });
   return due.length
     ? say("{due} to order now", { due: several(due.length, "thing") })

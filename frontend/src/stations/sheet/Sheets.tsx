@@ -1,7 +1,7 @@
 import type { CutView, RunLayout } from "../../api/types";
 import { useSize } from "../../bench/Bench";
 import { useSteady } from "../../bench/steady";
-import { say } from "../../texts/say";
+import { say, sayMany } from "../../texts/say";
 import { several } from "../../ui/several";
 import { PART_SAID, Prints } from "./Prints";
 import { UNDER_PX, Under } from "./Under";
@@ -132,7 +132,7 @@ function Garments({ layout, href, cloth, said }: GarmentsProps) {
           width={width}
           height={Math.ceil(shown / across) * (long * scale + RULER + 14) + 10}
           role="img"
-          aria-label={say("{count} garments, printed one after the other", { count })}
+          aria-label={sayMany(count, "{count} garment", "{count} garments, printed one after the other")}
         >
           {layout.places.slice(0, shown).map((p, i) => {
             const x = 24 + (i % across) * (wide * scale + GAP);

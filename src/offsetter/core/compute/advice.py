@@ -173,7 +173,13 @@ def _here(advised: Advised, job: AdviceJob, method: Method, facts: AdviceFacts, 
     if sheets is not None and sheets < (need := _sheets(job, method)):
         said.append(
             with_care(
-                "sheets", say("{sheets} of its sheets are in store, this order takes {need}", sheets=sheets, need=need)
+                "sheets",
+                say_many(
+                    sheets,
+                    "{count} of its sheets is in store, this order takes {need}",
+                    "{count} of its sheets are in store, this order takes {need}",
+                    need=need,
+                ),
             )
         )
     metres, wide = here.metres.get(method.id), here.roll_mm.get(method.id)

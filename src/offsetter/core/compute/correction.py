@@ -11,7 +11,7 @@ from offsetter.core.compute.plate_spec import ColourSpec, Shift
 from offsetter.core.compute.reach import nearest_reachable
 from offsetter.core.compute.tone import DifferenceReport, correcting_curve, ink_limit_of, report_of, tone_values
 from offsetter.core.facts import Curve, Lab
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.values import Frozen, Refusal
 
 
@@ -29,7 +29,7 @@ def judged(chart: Chart, colours: Colours | DriverColours, measured: Mapping[str
     """
     missing = [p.label for p in chart.patches if p.label not in measured]
     if missing:
-        raise Refusal("patches-missing", say("{missing} of the chart's {patches} patches are missing, {missing2} among them.", missing=len(missing), patches=len(chart.patches), missing2=', '.join(missing[:5])),
+        raise Refusal("patches-missing", say_many(len(missing), "Patch {named} of the chart is missing.", "{count} of the chart's {patches} patches are missing, {named} among them.", patches=len(chart.patches), named=', '.join(missing[:5])),
                       say("Nothing was saved."), say("Measure the chart whole, with this chart's own labels."))  # fmt: skip
     beyond = {p.label for p in chart.patches if p.group == "limit"}
     asked = {label: lab for label, lab in expected(chart, colours).items() if label not in beyond}

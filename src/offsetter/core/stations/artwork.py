@@ -197,7 +197,7 @@ def preflight(inputs: Inputs) -> Judged:
         narrowest = gaps.spots[0].width_px * mm_per_px
         found.append(Finding(
             code="narrow-gaps", severity="note",
-            message=say("{count} gaps are narrower than {least_gap}, the narrowest {narrowest}", count=gaps.count, least_gap=a_length(least_gap, None), narrowest=a_length(narrowest, 2)),
+            message=say_many(gaps.count, "One gap is narrower than {least_gap}: {narrowest}", "{count} gaps are narrower than {least_gap}, the narrowest {narrowest}", least_gap=a_length(least_gap, None), narrowest=a_length(narrowest, 2)),
             why=say("{holds} bridges gaps under {least_gap} ({sources}).", holds=method.holds or method.medium.capitalize(), least_gap=a_length(least_gap, None), sources=method.sources.get('min_gap_mm', 'unknown')),
             fix_text=say("They may close."), where=on_print(gaps),
         ))  # fmt: skip

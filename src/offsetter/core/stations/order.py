@@ -14,7 +14,7 @@ from offsetter.core.held_facts import newer_measures
 from offsetter.core.places import BESIDE_UM, SEAM_MM
 from offsetter.core.quantities import a_length, a_size
 from offsetter.core.results import Box, OrderDrawing, OtherPrint, StationResult, state_of
-from offsetter.core.sentences import say
+from offsetter.core.sentences import say, say_many
 from offsetter.core.units import mm_of, um_of
 from offsetter.core.values import Finding, Frozen, Patch
 from offsetter.core.wording import several
@@ -146,7 +146,7 @@ def judge(inputs: Inputs) -> StationResult:
         )
     return StationResult(
         station="order", name="Order", state=state_of(tuple(findings), settled=order.settled and place.settled),
-        telling=say("{pieces} pieces", pieces=pieces), verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",
+        telling=several(pieces, "piece"), verdict=verdict, sub=f"{order.customer} · {'; '.join(_line_said(inputs, ln.id) for ln in order.lines)}",
         findings=tuple(findings), drawing=drawing,
     )  # fmt: skip
 
@@ -191,8 +191,8 @@ def _file_findings(inputs: Inputs) -> list[Finding]:
             return [Finding(code="no-names", severity="blocker", message=say("There are no names yet"),
                             why=say("This print is each piece's own text."), fix_text=say("Add the list of names as CSV."))]  # fmt: skip
         if missing > 0:
-            return [Finding(code="names-short", severity="caution", degree=missing, message=say("{missing} pieces have no name", missing=missing),
-                            why=say("{names} names for {pieces} pieces.", names=len(order.names), pieces=order.pieces),
+            return [Finding(code="names-short", severity="caution", degree=missing, message=say_many(missing, "{count} piece has no name", "{count} pieces have no name"),
+                            why=say("{names} for {pieces}.", names=several(len(order.names), "name"), pieces=several(order.pieces, "piece")),
                             fix_text=say("Add the list again with a name for every piece, or leave them bare."))]  # fmt: skip
         return []
     if not inputs.has_file and place.file:

@@ -91,14 +91,15 @@ def _prepare_garments(inputs: Inputs, stages: tuple[Stage, ...], lay_out: Findin
     """Before it is printed, a garment is made ready."""
     left = inputs.ledger.to_prepare(stages[-1].id)
     done = inputs.ledger.prepared(stages[-1].id)
-    verdict = say(
-        "{left} garments to make ready before they are printed: {told}",
-        left=left,
+    verdict = say_many(
+        left,
+        "{count} garment to make ready before it is printed: {told}",
+        "{count} garments to make ready before they are printed: {told}",
         told=lowered(_told(stages)),
     )
     return StationResult(
         station="prepare", name="Prepare", state="needs you" if left else "done", telling=say("{done} ready to print", done=done),
-        verdict=verdict if left else say("All {done} garments are ready to print", done=done), sub=say("before Print, because {comes_first}", comes_first=inputs.comes_first),
+        verdict=verdict if left else say_many(done, "The garment is ready to print", "All {count} garments are ready to print"), sub=say("before Print, because {comes_first}", comes_first=inputs.comes_first),
         findings=(lay_out,),
         drawing=StagesDrawing(stages=stages, cuts=(), counts="garments", comes_first=inputs.comes_first, to_prepare=left,
                               prepared={s.id: inputs.ledger.prepared(s.id) for s in stages}),

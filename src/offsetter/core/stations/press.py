@@ -112,7 +112,7 @@ def judge(inputs: Inputs) -> StationResult:
         else say(": its heat is not known yet")
     )
     return StationResult(
-        station="press", name="Press", state=state, telling=say("{pressed} pressed", pressed=pressed) if pressed else say("{stages} stages", stages=len(stages)),
+        station="press", name="Press", state=state, telling=say("{pressed} pressed", pressed=pressed) if pressed else several(len(stages), "stage"),
         verdict=verdict, sub=f"{inputs.press.name}{at}",
         findings=tuple(findings), drawing=StagesDrawing(stages=stages, cuts=inputs.cuts, turn=inputs.turn, shield=inputs.shield,
                                                          platen=inputs.platen, parts=inputs.parts),

@@ -11,7 +11,7 @@ from offsetter.core.ledger import Ledger
 from offsetter.core.proof import ProofState
 from offsetter.core.quantities import a_length
 from offsetter.core.results import LoadDrawing, State, StationResult
-from offsetter.core.sentences import listed, say
+from offsetter.core.sentences import listed, say, say_many
 from offsetter.core.values import Finding, Frozen
 from offsetter.core.wording import several
 
@@ -110,7 +110,7 @@ def judge(inputs: Inputs) -> StationResult:
         ))  # fmt: skip
     if inputs.not_prepared and inputs.is_released and ledger.to_print:
         findings.append(Finding(
-            code="prepare-first", severity="caution", message=say("{not_prepared} garments still want preparing", not_prepared=inputs.not_prepared),
+            code="prepare-first", severity="caution", message=say_many(inputs.not_prepared, "{count} garment still wants preparing", "{count} garments still want preparing"),
             why=f"{inputs.method.prepares_first[0].upper()}{inputs.method.prepares_first[1:]}.", fix_text=say("Prepare them first: it comes before Print here."),
         ))  # fmt: skip
     if inputs.spec.colour.driver:

@@ -103,7 +103,7 @@ def judge(inputs: Inputs) -> StationResult:
         width, shorter = better
         findings.append(Finding(
             code="one-more-across", severity="note",
-            message=say("At {width}, {across} prints lie across and the run takes {length}", width=a_length(width / 1000), across=shorter.across, length=in_metres(shorter.length_um / 1000000.0)),
+            message=say_many(shorter.across, "At {width}, one print lies across and the run takes {length}", "At {width}, {count} prints lie across and the run takes {length}", width=a_length(width / 1000), length=in_metres(shorter.length_um / 1000000.0)),
             why=say("At {width} it takes {length}: {length2} more {medium}.", width=a_length(ask.wants[0].width_um / 1000), length=in_metres(layout.length_um / 1000000.0), length2=in_metres((layout.length_um - shorter.length_um) / 1000000.0), medium=inputs.method.medium),
             fix_text=say("Make the print {width}", width=a_length(width / 1000)), patch=Patch(station="place", changes={"width_um": width}),
         ))  # fmt: skip
@@ -209,7 +209,12 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
         )
     cuts, prints = len(layout.cut_lengths_um), len(layout.places)
     if inputs.feed.kind == "garment":
-        return say("{prints} garments, one after the other on {name}'s platen", prints=prints, name=inputs.printer.name)
+        return say_many(
+            prints,
+            "One garment on {name}'s platen",
+            "{count} garments, one after the other on {name}'s platen",
+            name=inputs.printer.name,
+        )
     if layout.tiles:
         return say(
             "{counted} in {parts} parts each, on {counted2}",
@@ -220,9 +225,9 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
     if layout.sheet_um:
         return say_many(
             cuts,
-            "{prints} prints on {count} sheet of {size}",
-            "{prints} prints on {count} sheets of {size}",
-            prints=prints,
+            "{prints} on {count} sheet of {size}",
+            "{prints} on {count} sheets of {size}",
+            prints=several(prints, "print"),
             size=a_size(layout.media_um / 1000, layout.sheet_um / 1000),
         )
     lengths = say("one length") if cuts == 1 else say("{cuts} lengths", cuts=cuts)
@@ -230,8 +235,8 @@ def _verdict(layout: RunLayout | None, inputs: Inputs) -> str:
         say("that {cure_what} takes", cure_what=inputs.cure_what) if inputs.cure_what else say("that hands can carry")
     )
     return say(
-        "{prints} prints on {length}, cut into {lengths} {taken}",
-        prints=prints,
+        "{prints} on {length}, cut into {lengths} {taken}",
+        prints=several(prints, "print"),
         length=in_metres(layout.length_um / 1000000.0),
         lengths=lengths,
         taken=taken,
