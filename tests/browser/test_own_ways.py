@@ -1,5 +1,7 @@
 """Units of one's own, a card of one's own for a roll, a picture of one's own for the white, an outline of one's own for a blank."""
 
+import re
+
 import numpy as np
 from playwright.sync_api import Page, expect
 
@@ -15,6 +17,7 @@ def test_who_reads_inches_reads_them_in_every_sentence_at_once(page: Page, count
     counter.place(job, 254)
     page.goto(f"/jobs/{job}/order")
     expect(page.get_by_role("heading", level=1)).to_contain_text("254 x ")
+    expect(page.locator("[data-scale]")).to_have_text(re.compile(r"^\d+ mm$"))
     page.get_by_role("button", name="Ada · °C · mm").click()
     for wanted in ("inches", "°F first"):
         page.get_by_role("radio", name=wanted).click()
@@ -22,6 +25,7 @@ def test_who_reads_inches_reads_them_in_every_sentence_at_once(page: Page, count
     page.get_by_role("button", name="Done").click()
     expect(page.get_by_role("heading", level=1)).to_contain_text("print 10.00 x ")
     expect(page.get_by_role("heading", level=1)).to_contain_text(" in on the chest")
+    expect(page.locator("[data-scale]")).to_have_text(re.compile(r"^[\d.]+ in$"))
     expect(page.locator("[data-reading=film]")).to_contain_text("yd")
     page.goto(f"/jobs/{job}/method")
     expect(page.get_by_role("main")).to_contain_text("°F (")

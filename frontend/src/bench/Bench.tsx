@@ -1,7 +1,6 @@
 import { createContext, type ReactNode, useContext, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Garment } from "../api/types";
 import { useUnits } from "../settings/settings";
-import { say } from "../texts/say";
 
 export type View = {
   width: number;
@@ -81,9 +80,15 @@ function ScaleBar() {
     unit === "mm" ? [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000] : [0.1, 0.5, 1, 2, 4, 8, 20, 40].map((i) => i * 25.4);
   const mm = steps.find((s) => s * scale >= 70) ?? steps[steps.length - 1] ?? 100;
   const wide = mm * scale;
-  const said = unit === "mm" ? `${+(mm / 25.4).toFixed(1)} in` : say("{value} in", { value: +(mm / 25.4).toFixed(1) });
+  const said = unit === "mm" ? `${mm} mm` : `${+(mm / 25.4).toFixed(1)} in`;
   return (
-    <g transform={`translate(20 ${height - 12})`} className="text-soft" stroke="currentColor" fill="currentColor">
+    <g
+      data-scale
+      transform={`translate(20 ${height - 12})`}
+      className="text-soft"
+      stroke="currentColor"
+      fill="currentColor"
+    >
       <rect
         x={-10}
         y={-28}

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Today, TodayPerson } from "../../api/types";
-import { say } from "../../texts/say";
+import { capitalised, say } from "../../texts/say";
 import { doingOf, placeOf, said, span, tagsOf } from "./day";
 
 const MOST = 6;
@@ -20,7 +20,7 @@ export function InHands({ today, person }: { today: Today; person: TodayPerson |
         return (
           <li key={`${d.block.job} ${d.block.step} ${d.from}`} className="border-l-4 border-hair2 pl-3">
             <p className="font-semibold leading-snug">
-              <span className="num">{said(today, d.from)}</span> {d.block.name}
+              <span className="num">{capitalised(said(today, d.from))}</span> {d.block.name}
             </p>
             <p className="text-sm text-soft">
               <Link to={placeOf(d.block)} className="text-act underline underline-offset-2">

@@ -5,7 +5,7 @@ import { api, told } from "../../api/client";
 import { keep } from "../../api/keep";
 import type { Today, TodayBlock } from "../../api/types";
 import { useMe } from "../../settings/me";
-import { say } from "../../texts/say";
+import { capitalised, say } from "../../texts/say";
 import { useHotkeys } from "../../ui/keys";
 import { useMoney } from "../../ui/money";
 import { Button, Choice, Pick } from "../../ui/parts";
@@ -396,7 +396,7 @@ function Chosen({ today, block, tag, canAct, onPin, onClose }: ChosenProps) {
       </h2>
       <p className="font-semibold">{block.name}</p>
       <p className="num mt-1 text-xl">
-        {said(today, block.start_min)} – {said(today, block.end_min)}
+        {capitalised(said(today, block.start_min))} – {said(today, block.end_min)}
       </p>
       <p className="text-soft">
         {[

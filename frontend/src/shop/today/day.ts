@@ -34,10 +34,11 @@ export function dayName(today: Today, day: number): string {
   });
 }
 
-/** A minute of the plan as said: the clock, with the day where it is another one. */
+/** A minute of the plan within a sentence: the clock, with the day where it is another one. */
 export function said(today: Today, minute: number): string {
-  const day = Math.floor(minute / DAY_MIN);
-  return day === 0 ? clock(minute) : `${dayName(today, day)} ${clock(minute)}`;
+  const [day, at] = [Math.floor(minute / DAY_MIN), clock(minute)];
+  if (day === 0) return at;
+  return day === 1 ? say("tomorrow {at}", { at }) : `${dayName(today, day)} ${at}`;
 }
 
 export const isoAt = (today: Today, minute: number) =>
