@@ -176,3 +176,12 @@ def test_a_file_that_was_changed_on_the_way_is_not_taken(counter: Counter, made:
     name = next(n for n in zipfile.ZipFile(io.BytesIO(made[1])).namelist() if n.startswith("files/"))
     other = changed(changed(made[1], drop=name), add={name: b"something else"})
     assert "was changed on the way" in look(counter, other).json()["happened"]
+
+
+def test_a_job_by_a_way_that_nobody_here_knows_is_not_taken_in(counter: Counter, made: tuple[str, bytes]):
+    def by_another(read: dict) -> None:
+        read["runs"][0]["plan"]["way"]["method"] = "moonlight"
+
+    seen = look(counter, changed(made[1], document=by_another)).json()
+    answer = counter.post(f"/api/job-files/{seen['key']}", json={"choices": {}}).json()
+    assert (answer["code"], "moonlight" in answer["happened"]) == ("no-such-method", True)
