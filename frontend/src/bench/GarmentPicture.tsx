@@ -125,7 +125,8 @@ function Obstacles({ garment }: { garment: Garment }) {
         const below = Math.min(o.y_mm + o.height_mm, garment.bounds_mm[3]) - o.y_mm;
         const [w, h] = [o.width_mm * view.scale, below * view.scale];
         const said = say("{kind}, {stands_mm} high", { kind: o.kind, stands_mm: units.length(o.stands_mm, 1) });
-        const isNearEdge = x + w + said.length * 8 + 10 > view.width;
+        // Where it would run off the cloth it stands below instead, or above what reaches to the lower edge.
+        const isBelow = x + w + said.length * 8 + 10 > Math.min(view.width, view.x(garment.bounds_mm[2]));
         return (
           <g key={`${o.kind}-${o.x_mm}-${o.y_mm}`}>
             <rect
@@ -138,9 +139,9 @@ function Obstacles({ garment }: { garment: Garment }) {
               strokeWidth={o.is_under ? 3 : 1}
             />
             <text
-              x={isNearEdge ? x - 6 : x + w + 6}
-              textAnchor={isNearEdge ? "end" : "start"}
-              y={y + Math.min(h - 4, 16)}
+              x={isBelow ? x + w : x + w + 6}
+              textAnchor={isBelow ? "end" : "start"}
+              y={!isBelow ? y + Math.min(h - 4, 16) : y + h + 22 < view.height ? y + h + 17 : y - 6}
               fontSize={14}
               fontWeight={o.is_under ? 700 : 400}
               fill="#e6cfa4"
