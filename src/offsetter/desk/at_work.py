@@ -17,6 +17,7 @@ from offsetter.core.sentences import say
 from offsetter.core.stock import StockAct
 from offsetter.core.supplies import PACE_DAYS, Part, Stands, parts_of, standing_of, verdict_of
 from offsetter.core.values import Frozen, Refusal
+from offsetter.core.wording import several
 from offsetter.core.working_day import CareFirst
 from offsetter.desk.base import Base
 from offsetter.desk.jobs import Jobs
@@ -108,7 +109,7 @@ class MachinesAtWork:
             shelves = StockStore(session).shelves(
                 [f"ink/{machine_id}/{c}" for c in (*machine.inks, WHITE)] if isinstance(machine, Printer) else []
             )
-            care = self._care(store, shop, machine, heard, history, now)
+            care = self._care(shop, machine, link, heard, history, now)
             care = tuple(self._priced(d, ActStore(session), NozzleStore(session), machine_id) for d in care)
         supplies: tuple[Stands, ...] = ()
         parts: tuple[Part, ...] = ()
@@ -138,12 +139,8 @@ class MachinesAtWork:
         found = []
         with self._base.session() as session:
             store = MachineStore(session)
-            heard, links = store.heard(), store.links()
-            for machine in shop.in_use:
-                known = heard.get(machine.id) or Heard(machine=machine.id, begun=now)
-                link = links.get(machine.id, Link(machine=machine.id))
-                cared = store.newest(machine.id, ("cared",), DONE)
-                due = self._care(store, shop, machine, known, cared, now)
+            for machine, link, known, cared in _in_use(store, shop, now):
+                due = self._care(shop, machine, link, known, cared, now)
                 low = [s for s in known.told.supplies if s.channel and s.level_pct is not None and s.level_pct <= (s.low_pct or 10)] if known.told else []  # fmt: skip
                 found.append(Brief(
                     machine=machine.id, said=_said(known, link, now), is_hindered=bool(link.address and (known.problem or (known.told and known.told.is_hindered))),
@@ -229,15 +226,14 @@ class MachinesAtWork:
         with self._base.session() as session:
             store = MachineStore(session)
             heard = store.heard_of(machine_id) or Heard(machine=machine_id, begun=now)
-            return before_first(self._care(store, shop, machine, heard, store.newest(machine_id, ("cared",), DONE), now))  # fmt: skip
+            cared = store.newest(machine_id, ("cared",), DONE)
+            return before_first(self._care(shop, machine, store.link(machine_id), heard, cared, now))
 
     def first_of_day(self, session: Session, shop: Shop) -> tuple[CareFirst, ...]:
         """Of every machine in use, as one stretch each."""
-        store, now = MachineStore(session), self._base.now()
-        heard, found = store.heard(), []
-        for machine in shop.in_use:
-            known = heard.get(machine.id) or Heard(machine=machine.id, begun=now)
-            due = before_first(self._care(store, shop, machine, known, store.newest(machine.id, ("cared",), DONE), now))
+        now, found = self._base.now(), []
+        for machine, link, known, cared in _in_use(MachineStore(session), shop, now):
+            due = before_first(self._care(shop, machine, link, known, cared, now))
             if due:
                 name = ", ".join(d.task.name if n == 0 else d.task.name.lower() for n, d in enumerate(due))
                 found.append(CareFirst(machine=machine.id, name=name, minutes=sum(d.task.minutes for d in due)))
@@ -249,11 +245,8 @@ class MachinesAtWork:
         now = self._base.now()
         entries = []
         with self._base.session() as session:
-            store = MachineStore(session)
-            heard = store.heard()
-            for machine in shop.in_use:
-                known = heard.get(machine.id) or Heard(machine=machine.id, begun=now)
-                for due in self._care(store, shop, machine, known, store.newest(machine.id, ("cared",), DONE), now):
+            for machine, link, known, cared in _in_use(MachineStore(session), shop, now):
+                for due in self._care(shop, machine, link, known, cared, now):
                     at = max(now, due.at) if due.at else None
                     if at is None or at - now > timedelta(days=PACE_DAYS):
                         continue
@@ -264,12 +257,12 @@ class MachinesAtWork:
         return write_calendar(say("{name}: care", name=shop.name), tuple(entries), now)
 
     def _care(
-        self, store: MachineStore, shop: Shop, machine: Machine, heard: Heard, history: tuple[MachineAct, ...], now: datetime
-    ) -> tuple[Due, ...]:  # fmt: skip
+        self, shop: Shop, machine: Machine, link: Link, heard: Heard, history: tuple[MachineAct, ...], now: datetime
+    ) -> tuple[Due, ...]:
         days = max(1.0, (now - heard.begun) / timedelta(days=1))
         pace = {k: n / days for k, n in heard.totals.items()}
         used = Used(totals=heard.totals, last_used=heard.last_used, a_day=pace)
-        tasks = tasks_of(shipped.care(), machine, shop.methods, store.link(machine.id).care)
+        tasks = tasks_of(shipped.care(), machine, shop.methods, link.care)
         cared = tuple(a for a in history if isinstance(a.body, Cared))
         return due_tasks(tasks, cared, used, self._local(now), heard.begun)
 
@@ -286,12 +279,25 @@ class MachinesAtWork:
         pieces = sum(getattr(a.body, "count", 0) for a in lost)
         cleanings = [c for c in nozzles.newest(machine, 60) if c.kind == "cleaning" and c.at >= due.skipped_at] if due.task.wants in ("ink", "white ink") else []  # fmt: skip
         told = [say("{pieces} spoiled with a cause like this", pieces=pieces)] if pieces else []
-        told += (
-            [say("{cleanings} cleaning{which}", cleanings=len(cleanings), which="s" if len(cleanings) > 1 else "")]
-            if cleanings
-            else []
-        )
+        told += [several(len(cleanings), "cleaning")] if cleanings else []
         return due.model_copy(update={"cost": say("Since then: {told}.", told=', '.join(told)) if told else say("Since then: nothing that is known.")})  # fmt: skip
+
+
+def _in_use(
+    store: MachineStore, shop: Shop, now: datetime
+) -> list[tuple[Machine, Link, Heard, tuple[MachineAct, ...]]]:
+    """Every machine in use with how it is reached, as it was last heard, and its care; asked for all of them at once."""
+    machines = shop.in_use
+    heard, links, cared = store.heard(), store.links(), store.newest_of([m.id for m in machines], "cared", DONE)
+    return [
+        (
+            m,
+            links.get(m.id) or Link(machine=m.id),
+            heard.get(m.id) or Heard(machine=m.id, begun=now),
+            cared.get(m.id, ()),
+        )
+        for m in machines
+    ]
 
 
 def _off(shop: Shop, machine: Machine, link: Link) -> tuple[tuple[str, str], ...]:

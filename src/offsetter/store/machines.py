@@ -1,10 +1,11 @@
 """Machines at work: links, what they last said, and what was done with them."""
 
+from collections import defaultdict
 from datetime import datetime, timedelta
 from typing import Any
 
 from pydantic import ValidationError
-from sqlalchemy import delete, func, or_, select, update
+from sqlalchemy import Select, delete, func, or_, select, union_all, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session
 
@@ -125,13 +126,17 @@ class MachineStore:
         """The oldest of them first; what another version wrote otherwise is left out."""
         found: list[MachineActRow] = []
         for kind in kinds:
-            asked = select(MachineActRow).where(MachineActRow.machine == machine, MachineActRow.kind == kind)
-            if since is not None:
-                asked = asked.where(MachineActRow.at >= since)
-            asked = asked.with_hint(MachineActRow, "FORCE INDEX (ix_machine_acts_machine_kind)")
-            found += self._session.scalars(asked.order_by(MachineActRow.at.desc(), MachineActRow.seq.desc()).limit(most))  # fmt: skip
-        found.sort(key=lambda r: (r.at, r.seq))
-        return tuple(act for row in found if (act := _act(row)) is not None)
+            found += self._session.scalars(_newest(machine, kind, most, since))
+        return _acts(found)
+
+    def newest_of(self, machines: list[str], kind: str, most: int) -> dict[str, tuple[MachineAct, ...]]:
+        """Machine to its newest of a kind, the oldest of them first."""
+        found: defaultdict[str, list[MachineActRow]] = defaultdict(list)
+        if machines:
+            each = union_all(*(_newest(m, kind, most) for m in machines))
+            for row in self._session.scalars(select(MachineActRow).from_statement(each)):
+                found[row.machine].append(row)
+        return {machine: _acts(rows) for machine, rows in found.items()}
 
     def took_of(self, machines: tuple[str, ...], since: datetime) -> dict[str, int]:
         """How many printings each had since then."""
@@ -141,6 +146,19 @@ class MachineStore:
             .group_by(MachineActRow.machine)
         )
         return {machine: int(n) for machine, n in self._session.execute(asked)}
+
+
+def _newest(machine: str, kind: str, most: int, since: datetime | None = None) -> Select[MachineActRow]:
+    asked = select(MachineActRow).where(MachineActRow.machine == machine, MachineActRow.kind == kind)
+    if since is not None:
+        asked = asked.where(MachineActRow.at >= since)
+    asked = asked.with_hint(MachineActRow, "FORCE INDEX (ix_machine_acts_machine_kind)")
+    return asked.order_by(MachineActRow.at.desc(), MachineActRow.seq.desc()).limit(most)
+
+
+def _acts(rows: list[MachineActRow]) -> tuple[MachineAct, ...]:
+    rows.sort(key=lambda r: (r.at, r.seq))
+    return tuple(act for row in rows if (act := _act(row)) is not None)
 
 
 def _link(row: LinkRow) -> Link:
