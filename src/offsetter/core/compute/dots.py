@@ -13,7 +13,7 @@ OVER, PRINTED, FAINT, KNOCKED = 0, 1, 2, 3
 def fill_inks(
     rgba: Bytes, inks: Bytes, curves: Bytes, black: int, has_white: bool, luminance: NDArray[np.float32], lightness: NDArray[np.float32], level: float,
     difference: NDArray[np.float32], is_far: NDArray[np.bool_], knock_out: float, ramp: float, floor: float, limit: int,
-    mirror: bool, out: Bytes, white: NDArray[np.float64], levels: NDArray[np.int64], dots: NDArray[np.int64],
+    mirror: bool, out: Bytes, white: NDArray[np.float32], levels: NDArray[np.int64], dots: NDArray[np.int64],
     counts: NDArray[np.int64],
 ) -> int:  # fmt: skip
     """Write a strip's inks in their order into out (rows, columns, planes) and, with has_white, each dot's share of white before any choke.
@@ -110,7 +110,7 @@ def fill_inks(
 
 @numba.njit(nogil=True, cache=True, fastmath=False)
 def lay_white(
-    white: NDArray[np.float64], kept: NDArray[np.float32], has_kept: bool, mirror: bool, out: Bytes,
+    white: NDArray[np.float32], kept: NDArray[np.float32], has_kept: bool, mirror: bool, out: Bytes,
     levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
 ) -> None:  # fmt: skip
     """Write the white as the last plane of out, whose inks are there: the share that fill_inks found of it, less what the choke takes.

@@ -52,7 +52,7 @@ class Inked:
     """
 
     planes: Bytes
-    white: NDArray[np.float64]
+    white: NDArray[np.float32]
     levels: NDArray[np.int64]
     dots: NDArray[np.int64]
     counts: NDArray[np.int64]
@@ -237,7 +237,7 @@ class _Strips:
                 self._lay_white(done.white, kept, planes, levels, dots, counts)
             else:
                 ink = self._colours.to_ink(alike_where_clear(strip), self._spec.colour)
-                share = np.empty((FEW_ROWS, strip.shape[1]))
+                share = np.empty((FEW_ROWS, strip.shape[1]), np.float32)
                 for first in range(0, len(strip), FEW_ROWS):
                     few = slice(first, first + FEW_ROWS)
                     highest = max(
@@ -257,7 +257,7 @@ class _Strips:
 
     def inked(self, rgba: Bytes, ink: Bytes) -> Inked:
         levels, dots, counts = self._nothing()
-        white = np.empty(rgba.shape[:2])
+        white = np.empty(rgba.shape[:2], np.float32)
         highest = self._fill_inks(rgba, ink, self.planes, white, levels, dots, counts)
         return Inked(self.planes, white, levels, dots, counts, highest)
 
@@ -266,7 +266,7 @@ class _Strips:
         return np.zeros(many, np.int64), np.zeros(many, np.int64), np.zeros(4, np.int64)
 
     def _fill_inks(
-        self, strip: Bytes, ink: Bytes, planes: Bytes, share: NDArray[np.float64],
+        self, strip: Bytes, ink: Bytes, planes: Bytes, share: NDArray[np.float32],
         levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
     ) -> int:  # fmt: skip
         white = self._spec.white
@@ -277,7 +277,7 @@ class _Strips:
         ))  # fmt: skip
 
     def _lay_white(
-        self, share: NDArray[np.float64], kept: NDArray[np.float32] | None, planes: Bytes,
+        self, share: NDArray[np.float32], kept: NDArray[np.float32] | None, planes: Bytes,
         levels: NDArray[np.int64], dots: NDArray[np.int64], counts: NDArray[np.int64],
     ) -> None:  # fmt: skip
         if self._spec.white:
