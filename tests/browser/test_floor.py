@@ -1,8 +1,9 @@
 """Moments on the floor: a changed width after printing, the press's clock, a server that goes away."""
 
 import re
+import time
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.hands import sent
 from tests.web.conftest import Counter
@@ -44,6 +45,36 @@ def test_a_slider_moves_the_readings_with_the_value_before_beside_them(page: Pag
     expect(page.get_by_role("button", name=re.compile("^Undo"))).to_be_enabled()
     page.keyboard.press("z")
     expect(white).to_contain_text(before)
+
+
+def test_figures_follow_a_hand_that_goes_on_and_it_leaves_the_others_their_turn(page: Page, counter: Counter):
+    job = counter.order()
+    counter.place(job)
+    page.goto(f"/jobs/{job}/white")
+    asked: list[tuple[float, Route]] = []
+    page.route("**/try", lambda route: asked.append((time.monotonic(), route)))
+    box = page.get_by_role("slider", name="White level").bounding_box()
+    page.mouse.move(box["x"] + 10, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 60, box["y"] + 10)
+    page.mouse.move(box["x"] - 90, box["y"] + 10)
+    while not asked:
+        page.wait_for_timeout(10)
+    # The hand is elsewhere by now; what is answered is shown all the same.
+    found = asked[0][1].fetch()
+    assert "turn;dur=" in found.headers["server-timing"]
+    answered = time.monotonic()
+    asked[0][1].fulfill(response=found, headers={**found.headers, "server-timing": "turn;dur=400"})
+    expect(page.get_by_role("region", name="Readings")).to_contain_text("was")
+    assert len(asked) == 1
+    # It waited 0.4 s for its turn: so long the others go first.
+    while len(asked) < 2:
+        page.wait_for_timeout(10)
+    assert asked[1][0] - answered > 0.35
+    asked[1][1].continue_()
+    page.unroute("**/try")
+    page.mouse.up()
+    sent(page)
 
 
 def test_the_print_is_dragged_and_snaps_to_the_fold(page: Page, counter: Counter):

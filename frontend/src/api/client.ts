@@ -8,7 +8,16 @@ api.use({
   onRequest({ request }) {
     if (request.method === "GET" && isAtPress(location.pathname)) request.headers.set(AT_PRESS, "1");
   },
+  onResponse({ response }) {
+    const told = /\bturn;dur=(\d+)/.exec(response.headers.get("server-timing") ?? "");
+    if (told) waitedMs = Number(told[1]);
+  },
 });
+
+let waitedMs = 0;
+const LONGEST_MS = 500;
+/** As long as the last preview waited for its turn: the others go first, and what is asked after it is what the hand wants by then. */
+export const othersFirst = () => new Promise((go) => setTimeout(go, Math.min(waitedMs, LONGEST_MS)));
 
 /** Told when an answer says that nobody is signed in: the gate asks who is here. */
 let onSignedOut: () => void = () => {};

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, ProblemError, problemOf, told } from "../api/client";
+import { api, othersFirst, ProblemError, problemOf, told } from "../api/client";
 import { useOutbox } from "../api/outbox";
 import type { Decisions, Document, Finding, Job, Line, Reading, StationName } from "../api/types";
 
@@ -48,9 +48,12 @@ export function useJobLine(
   const latest = useRef({ job, draft });
   latest.current = { job, draft };
 
-  // An answer that comes after the draft was saved is about the past: the job itself says more.
-  const showTried = useCallback((line: Line | null) => {
-    if (latest.current.draft) setTried(line);
+  // An answer that comes after the draft was saved is about the past: the job itself says more. While the hand goes on
+  // its figures are shown as they come; pictures are asked for where it rests.
+  const showTried = useCallback((line: Line, isNewest: boolean) => {
+    const { job: now, draft: open } = latest.current;
+    if (!open || !now || (open.isSaving && !isNewest)) return;
+    setTried((last) => (isNewest ? line : withPicturesOf(last ?? now.line, line)));
   }, []);
   const attempt = useAttempts(id, print, kind, showTried, setFieldErrors);
 
@@ -178,7 +181,7 @@ function useAttempts(
   id: string,
   print: string,
   kind: string,
-  onLine: (line: Line | null) => void,
+  onLine: (line: Line, isNewest: boolean) => void,
   onErrors: (errors: Record<string, string>) => void,
 ) {
   const wanted = useRef<{ station: Document; body: Record<string, unknown> } | null>(null);
@@ -198,17 +201,22 @@ function useAttempts(
               api.POST("/api/jobs/{job_id}/try", { params, body: { ...asked, print, kind } }),
             );
             onErrors({});
-            if (!wanted.current) onLine(line);
+            onLine(line, !wanted.current);
           } catch (error) {
             const more = (error as { more?: Record<string, unknown> }).more ?? {};
             onErrors((more.fields as Record<string, string>) ?? {});
           }
+          await othersFirst();
         }
         isAsking.current = false;
       })();
     },
     [id, print, kind, onLine, onErrors],
   );
+}
+
+function withPicturesOf(shown: Line, line: Line): Line {
+  return { ...line, pictures: shown.pictures, run_pictures: shown.run_pictures };
 }
 
 function isSame(one: Record<string, unknown>, other: Record<string, unknown> | null | undefined): boolean {

@@ -1,6 +1,6 @@
 """Who asks, and whether they may: the session's cookie, roles, and writes from our own pages alone."""
 
-from collections.abc import Callable
+from collections.abc import Awaitable, Callable
 from typing import Annotated, Any
 from urllib.parse import urlsplit
 
@@ -12,45 +12,49 @@ from offsetter.desk.people import LASTS
 from offsetter.store.people import Right, SignedIn
 from offsetter.store.tokens import Token
 from offsetter.web.problems import MayNot, NotSignedIn, not_signed_in, problem
-from offsetter.web.services import Desk
 
 COOKIE = "offsetter"
 SAFE = {"GET", "HEAD", "OPTIONS"}
 
 
 KNOWN = "offsetter.who"
-"""In a request's scope: who asks, where that was looked up before its body was read."""
+"""In a request's scope: who asks, looked up before its body is read; or why that could not be."""
 
 
-def signed_in(request: Request, desk: Desk) -> SignedIn:
+def asking(request: Request) -> SignedIn | None:
+    """Whose browser this is; None where nobody signed in. Raises SQLAlchemyError where the database is away."""
+    known: SignedIn | SQLAlchemyError | None = request.scope.get(KNOWN)
+    if isinstance(known, SQLAlchemyError):
+        raise known
+    return known
+
+
+# None of these waits for anything: as coroutines they cost no thread a turn.
+async def signed_in(request: Request) -> SignedIn:
     """The session of this browser. Raises NotSignedIn."""
-    known: SignedIn | None = request.scope.get(KNOWN)
-    if known is not None:
-        return known
-    token = request.cookies.get(COOKIE, "")
-    found = desk.people.who(token) if token else None
+    found = asking(request)
     if found is None:
         raise NotSignedIn
     return found
 
 
-def worker(who: Annotated[SignedIn, Depends(signed_in)]) -> str:
+async def worker(who: Annotated[SignedIn, Depends(signed_in)]) -> str:
     """The name of somebody who may change things; every act and decision carries it."""
     if who.user.role == "viewer":
         raise MayNot(who.user.role)
     return who.user.name
 
 
-def owner(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
+async def owner(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
     if who.user.role != "owner":
         raise MayNot(who.user.role)
     return who
 
 
-def allowed(right: Right) -> Callable[[SignedIn], SignedIn]:
+def allowed(right: Right) -> Callable[[SignedIn], Awaitable[SignedIn]]:
     """Somebody who may do this: an owner, or a technician who was given the right."""
 
-    def judged(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
+    async def judged(who: Annotated[SignedIn, Depends(signed_in)]) -> SignedIn:
         if not who.user.may(right):
             raise MayNot(who.user.role)
         return who
@@ -105,27 +109,28 @@ def token_of(scope: Any, who: Callable[[str], Token | None]) -> Token | None:
 
 
 class SignedInFirst:
-    """Pure ASGI: nobody's body is read before it is known who sends it."""
+    """Pure ASGI: who asks is looked up once, and nobody's body is read before it is known who sends it."""
 
     def __init__(self, app: Any, who: Callable[[str], SignedIn | None], program: Callable[[str], Token | None]) -> None:
         self._app, self._who, self._program = app, who, program
 
     async def __call__(self, scope: Any, receive: Any, send: Any) -> None:
         path = scope.get("path", "")
-        if scope["type"] != "http" or scope["method"] in SAFE or not path.startswith("/api/") or path in OPEN_WRITES:
+        if scope["type"] != "http" or not path.startswith("/api/") or path in OPEN_WRITES:
             await self._app(scope, receive, send)
             return
+        is_write = scope["method"] not in SAFE
         if path.startswith(ELSEWHERE):
-            known = await run_in_threadpool(token_of, scope, self._program)
-            await (self._app if known is not None else problem(401, "no-token", *NO_TOKEN))(scope, receive, send)
+            known = await run_in_threadpool(token_of, scope, self._program) if is_write else None
+            is_stranger = is_write and known is None
+            await (problem(401, "no-token", *NO_TOKEN) if is_stranger else self._app)(scope, receive, send)
             return
         token = Request(scope).cookies.get(COOKIE, "")
         try:
             scope[KNOWN] = await run_in_threadpool(self._who, token) if token else None
-        except SQLAlchemyError:  # the database is away: the route says so itself
-            await self._app(scope, receive, send)
-            return
-        await (self._app if scope[KNOWN] is not None else not_signed_in())(scope, receive, send)
+        except SQLAlchemyError as away:  # the route says so itself
+            scope[KNOWN] = away
+        await (not_signed_in() if is_write and scope[KNOWN] is None else self._app)(scope, receive, send)
 
 
 class OwnPagesOnly:

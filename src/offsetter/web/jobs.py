@@ -40,7 +40,7 @@ from offsetter.web.schemas import (
     run_out,
 )
 from offsetter.web.services import Desk, Services
-from offsetter.web.turns import AT_PRESS, looked_at
+from offsetter.web.turns import AT_PRESS, looked_at, wait_told
 
 router = APIRouter(prefix="/api", dependencies=[Depends(signed_in)])
 Named = TypeVar("Named", Blank, Printer, Press)
@@ -129,8 +129,8 @@ def white_cost(job_id: str, desk: Desk, print: str = "") -> tuple[WhiteCost, ...
 @router.post("/jobs/{job_id}/try", response_model=LineOut)
 async def try_decision(job_id: str, wanted: TryIn, desk: Desk, request: Request) -> Response:
     """The line as it would be; nothing is saved."""
-
-    return Response(await looked_at(request, job_id, _attempted, job_id, wanted), media_type="application/json")
+    found = await looked_at(request, job_id, _attempted, job_id, wanted)
+    return Response(found, media_type="application/json", headers=wait_told(request))
 
 
 def _attempted(desk: Services, job_id: str, wanted: TryIn) -> str:

@@ -1,6 +1,7 @@
 """Previews in processes of their own, behind acts and press mode. Each reads the same database and files as the server does;
 what it keeps besides is a cache by the hash of what was asked, so that any of them, or the server itself, can answer."""
 
+import asyncio
 import gc
 import logging
 import os
@@ -85,7 +86,7 @@ class Lookers:
             return await run_in_threadpool(work, self._services, *given)
         at = self._taken(near)
         try:
-            found = await run_in_threadpool(self._answered, at, work, given)
+            found = await self._answered(at, work, given)
         finally:
             with self._lock:
                 self._free.append(at)
@@ -105,9 +106,12 @@ class Lookers:
             self._free.remove(at)
             return at
 
-    def _answered(self, at: int, work: Callable[..., T], given: tuple[Any, ...]) -> T | Refusal | None:
+    async def _answered(self, at: int, work: Callable[..., T], given: tuple[Any, ...]) -> T | Refusal | None:
         try:
-            kind, *said = self._pool(at).submit(_look, work, given).result()
+            pool = self._pools[at]
+            if pool is None:
+                pool = await run_in_threadpool(self._pool, at)
+            kind, *said = await asyncio.wrap_future(pool.submit(_look, work, given))
         except BrokenProcessPool:
             log.warning("A process for previews ended; another is started.")
             self._pools[at] = None
@@ -115,12 +119,15 @@ class Lookers:
         return said[0] if kind == "done" else Refusal(*said) if kind == "refused" else None
 
     def _pool(self, at: int) -> ProcessPoolExecutor:
+        """Made and begun where there is none: it takes a moment."""
         with self._making:
             pool = self._pools[at]
             if pool is None:
-                pool = self._pools[at] = ProcessPoolExecutor(
+                pool = ProcessPoolExecutor(
                     1, mp_context=get_context("forkserver"), initializer=_begin, initargs=self._from
                 )
+                pool.submit(os.getpid)
+                self._pools[at] = pool
             return pool
 
 

@@ -120,7 +120,7 @@ class Services:
             )
 
 
-def _services(request: Request) -> Services:
+async def _services(request: Request) -> Services:  # of no thread's time
     found: Services = request.app.state.services
     return found
 
