@@ -118,6 +118,7 @@ def test_where_nobody_can_know_a_person_is_asked(shop, ada, machines, monkeypatc
     assert send(ada, run).status_code == 202
     sent = until(shop, ada, job, "unknown")
     assert "not known whether it came out" in sent["said"]
+    assert ada.post(f"/api/sends/{sent['id']}/cancel").json()["code"] == "not-there-yet"
     engine.fail("swallows-answers", on=False)
     assert send(ada, run).json()["code"] == "sent-already"
     assert ada.post(f"/api/sends/{sent['id']}/seen", json={"came_out": False}).json()["state"] == "not sent"
@@ -137,6 +138,9 @@ def test_paper_that_ends_holds_it_up_and_what_came_out_before_a_stop_is_counted(
     now = ada.get("/api/at-work/petrel").json()
     assert now["is_hindered"]
     assert "out of paper" in now["said"]
+    engine.fail("silent", on=True)
+    assert ada.post(f"/api/sends/{held['id']}/cancel").json()["code"] == "printer-silent"
+    engine.fail("silent", on=False)
     assert ada.post(f"/api/sends/{held['id']}/cancel").status_code == 200
     ended = until(shop, ada, job, "cancelled")
     seen = ada.job(job)["runs"][0]

@@ -15,9 +15,10 @@ api.use({
 });
 
 let waitedMs = 0;
+const TIMES = 2;
 const LONGEST_MS = 500;
-/** As long as the last preview waited for its turn: the others go first, and what is asked after it is what the hand wants by then. */
-export const othersFirst = () => new Promise((go) => setTimeout(go, Math.min(waitedMs, LONGEST_MS)));
+/** Twice as long as the last preview waited for its turn: the others go first, and what is asked after it is what the hand wants by then. */
+export const othersFirst = () => new Promise((go) => setTimeout(go, Math.min(TIMES * waitedMs, LONGEST_MS)));
 
 /** Told when an answer says that nobody is signed in: the gate asks who is here. */
 let onSignedOut: () => void = () => {};

@@ -37,5 +37,5 @@ async def looked_at(request: Request, near: str, work: Callable[..., T], *given:
 
 def wait_told(request: Request) -> dict[str, str]:
     """A header, by the W3C's Server Timing: how long a preview waited for its turn. A hand at a slider leaves the others
-    so much time before it asks again, and then asks for what it wants by then: the same number of answers, each newer."""
+    twice so much before it asks again, and then asks for what it wants by then: about as many answers, each newer."""
     return {"Server-Timing": f"turn;dur={request.state.waited_ms:.0f}"}
