@@ -293,6 +293,20 @@ def test_a_pdf_that_holds_only_a_picture_is_no_drawing(counter):
     assert reading(seen, "resolution")["value"] == pytest.approx(25.4, rel=0.05)
 
 
+def test_a_resolution_is_the_same_on_the_strip_as_among_the_readings(counter):
+    """82.52 was 82.5, and then 82, on the strip; 83 among the readings."""
+    job = counter.order()
+    counter.place(job)
+    place = counter.job(job)["line"]["decisions"]["place"]
+    told = []
+    for width_um in range(200_000, 230_000, 1_000):
+        body = {"station": "place", "body": {**place, "width_um": width_um}}
+        line = {"line": counter.post(f"/api/jobs/{job}/try", json=body).json()}
+        told.append((reading(line, "resolution")["value"], station(line, "artwork")["telling"]))
+    assert any(f"{ppi:.1f}".endswith(".5") and ppi % 1 > 0.5 and int(ppi) % 2 == 0 for ppi, _ in told)
+    assert [said for _, said in told] == [f"{ppi:.0f} ppi" for ppi, _ in told]
+
+
 HARD = {"name": "Plaque", "kind": "hard", "colour": "#FDFDFB", "colour_name": "white", "thickness_mm": 3, "scorch_c": 230, "coated": True,
         "price": "1.10", "sizes": {"one": {"width_mm": 200, "height_mm": 250}}}  # fmt: skip
 PRESSED = {"coated metal": (60, "Panel face UP"), "hardboard": (85, "Paper on TOP")}

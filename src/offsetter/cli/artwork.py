@@ -45,7 +45,7 @@ def preflight(asked: Namespace) -> dict[str, Any]:
     strokes, gaps = spots(judged.strokes), spots(judged.gaps)
     return {
         "pixels": measured.pixels, "mode": measured.mode, "profile": measured.profile,
-        "effective_ppi": judged.effective_ppi, "reachable_mm": judged.reachable_mm, "content_px": measured.content_px,
+        "effective_ppi": round(judged.effective_ppi, 1), "reachable_mm": judged.reachable_mm, "content_px": measured.content_px,
         "transparency": measured.transparency, "faint_share": judged.faint_share,
         "thinnest_stroke_mm": thinnest(measured.strokes, judged.mm_per_px), "thinnest_gap_mm": thinnest(measured.gaps, judged.mm_per_px),
         "thin_strokes": strokes, "narrow_gaps": gaps, "vanishing_share": judged.vanishing_share,

@@ -221,7 +221,7 @@ def preflight(inputs: Inputs) -> Judged:
         ))  # fmt: skip
     found += _read_back(inputs.lettering)
     return Judged(
-        effective_ppi=round(ppi, 1), reachable_mm=reachable, faint_share=round(faint, 4),
+        effective_ppi=ppi, reachable_mm=reachable, faint_share=round(faint, 4),
         is_drawing=known is None, vanishing_share=round(vanishing, 4), strokes=strokes, gaps=gaps, mm_per_px=mm_per_px, findings=tuple(found),
     )  # fmt: skip
 
