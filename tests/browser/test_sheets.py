@@ -43,12 +43,13 @@ def test_two_orders_on_one_roll_from_laying_to_curing(page: Page, counter: Count
     page.route(held, lambda route: late.append((route, route.fetch())))
     page.mouse.up()
     expect(page.get_by_role("alert")).to_contain_text("It cannot lie there")
+    while not late:  # worked out before the pin, shown after it
+        page.wait_for_timeout(10)
     one.focus()
     card = page.get_by_role("complementary", name="The sheet")
     pinned = drawing.get_by_role("button", name=re.compile("1 Lamp tees, pinned"))
     page.keyboard.press("p")
     expect(pinned).to_be_visible()
-    assert late
     for route, was in late:
         route.fulfill(response=was)
     page.unroute(held)
