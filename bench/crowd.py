@@ -12,7 +12,7 @@ import time
 import uuid
 from collections import defaultdict
 from datetime import UTC, datetime
-from http.client import HTTPConnection
+from http.client import HTTPConnection, HTTPException
 from pathlib import Path
 from statistics import median
 from typing import Any
@@ -144,7 +144,7 @@ class _Browser:
             found = answer.read()
             is_wrong = answer.status >= 400
             self.waited_s = float((answer.headers["server-timing"] or "=0").rpartition("=")[2]) / 1000
-        except OSError:
+        except (OSError, HTTPException):
             self._line.close()
             found, is_wrong = b"", True
         self._times[what].append(time.monotonic() - began)
